@@ -1,0 +1,67 @@
+"""Lime or acid need from pH, texture and organic matter, where no buffer test was made. Honest about its width."""
+
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.uncertainty import HALF_WIDTH_80, band
+from agronomy.working import Banded, Figure, Step
+
+
+def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
+    """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964."""
+    figures = tables.acidity
+    return figures["buffer_clay_per_pct"].value * clay_pct + figures["buffer_carbon_per_pct"].value * organic_matter_pct / 1.724
+
+
+def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
+    """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor)."""
+    mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+    capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+    return capacity * tables.acidity["caco3_per_cmol_and_kg"].value * mass_kg_per_ha
+
+
+def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
+    capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+    return (
+        Step("buffer capacity", "0.044 × clay + 0.51 × organic carbon", {"clay": Figure(soil.clay_pct, "%"), "organic carbon": Figure(soil.organic_matter_pct / 1.724, "%")},
+             Figure(capacity, "cmol/kg per pH"), "helling-1964;van-bemmelen", note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used"),
+        Step("CaCO3 for one pH unit", "capacity × 0.0005004 × weight of the layer", {"capacity": Figure(capacity, "cmol/kg per pH"), "layer": Figure(100 * soil.bulk_density_g_per_cm3 * depth_cm, "t/ha")},
+             Figure(per_ph, "kg/ha"), "definition"),
+    )  # fmt: skip
+
+
+def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+    """Pure CaCO3 [kg/ha] from pH, texture and organic matter. Band 0.6 to 1.6 of it, and the pH's own error.
+
+    Valid pH 4.8 to 6.8, OM below 10 %, clay 3 to 60 %; below pH 4.8 aluminium adds 1.3. Source: helling-1964, lime-kinetics-field.
+    """
+    figures = tables.acidity
+    per_ph = caco3_per_ph(soil, depth_cm, tables)
+    field = figures["field_factor"]
+    strong = figures["strongly_acid_factor"].value if ph < figures["strongly_acid_ph"].value else 1.0
+    rise = max(0.0, target_ph - ph)
+    need = rise * per_ph * field.value * strong
+    reach = HALF_WIDTH_80 * ph_u * per_ph * field.value * strong
+    share = need / field.value
+    low, high = band(need, (need - reach, need + reach), (share * field.low, share * field.high))
+    step = Step(
+        "field need",
+        "rise × CaCO3 for one pH unit × field factor" + (" × strongly acid" if strong != 1 else ""),
+        {"rise": Figure(rise, "pH"), "for one pH unit": Figure(per_ph, "kg/ha"), "field factor": Figure(field.value)}
+        | ({"strongly acid": Figure(strong)} if strong != 1 else {}),
+        Figure(need, "kg/ha"),
+        field.source,
+        field.where,
+        note="; ".join(_outside_validity(ph, soil)),
+    )
+    return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
+
+
+def _outside_validity(ph: float, soil: Soil) -> list[str]:
+    said = []
+    if not 4.8 <= ph <= 6.8:
+        said.append(f"pH {ph:.1f} lies outside 4.8 to 6.8, where this was worked out")
+    if soil.organic_matter_pct > 10:
+        said.append("organic matter above 10 %: the estimate is weak")
+    if not 3 <= soil.clay_pct <= 60:
+        said.append("clay outside 3 to 60 %")
+    return said

@@ -1,0 +1,55 @@
+"""A material chosen for a need, and the shed it is chosen from."""
+
+from dataclasses import dataclass
+
+from agronomy.material import Material
+from agronomy.schools.need import Need
+from agronomy.working import Step
+
+
+@dataclass(frozen=True, slots=True)
+class ShedLine:
+    """What the user says of a material: price [own money per kg] and stock [kg]; None where not said."""
+
+    price_per_kg: float | None
+    in_stock_kg: float
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A material for a need: product rates [kg/ha] with the need's band, what it supplies [kg/ha] and why it was taken."""
+
+    need: Need
+    material: Material
+    rate_kg_per_ha: float
+    low_kg_per_ha: float
+    high_kg_per_ha: float
+    supplies: dict[str, float]
+    price_per_kg: float
+    why: str
+    working: tuple[Step, ...]
+
+
+class Shop:
+    """The materials that may be used, with the user's prices and stock before the list's.
+
+    `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
+    come in only where `only` names them.
+    """
+
+    def __init__(self, materials: dict[str, Material], only: tuple[str, ...] | None, shed: dict[str, ShedLine], *, organic_only: bool, chloride: bool):
+        self.shed = shed
+        named = materials.values() if only is None else [materials[key] for key in only]
+        self.materials = [material for material in named if (only is not None or material.chosen_for_you) and (material.is_organic_allowed or not organic_only)]
+        self.chloride = chloride
+
+    def with_role(self, role: str) -> list[Material]:
+        return [material for material in self.materials if material.has_role(role)]
+
+    def price_per_kg(self, material: Material) -> float:
+        line = self.shed.get(material.key)
+        return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+
+    def in_stock(self, material: Material) -> bool:
+        line = self.shed.get(material.key)
+        return line is not None and line.in_stock_kg > 0

@@ -1,0 +1,129 @@
+"""Which material for a nutrient: the cheapest that brings nothing unwanted. A first choice by a plain rule.
+
+The rule, in order. A material is left out if it brings a nutrient of which there is plenty; more of another than is still
+needed; chloride where the crop or the user minds; pH in the wrong direction; or if it does not work at this pH. Of the rest the
+one in the shed goes first, then the one that costs least once the other needed nutrients it brings are counted at their worth.
+"""
+
+from dataclasses import dataclass
+
+from agronomy.choose.choice import Choice, Shop
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.material import Material
+from agronomy.schools.need import Need, Unmet
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+WORST_CHLORIDE_PCT = 5.0
+STRONGLY_ACID_FORMING_CCE = -100.0
+LIMING_CCE = 5.0
+UREA_LOSES_ABOVE_PH = 7.3
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """What a material must not make worse."""
+
+    crop: Crop
+    soil: Soil
+    ph: Finding | None
+    ph_after: float | None
+    findings: dict[str, Finding]
+
+
+def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
+    nutrient = need.what
+    candidates = [(material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share]
+    reasons: list[str] = []
+    fitting = []
+    for material, rate in candidates:
+        reason = _unfit(material, rate, nutrient, remaining, ground, shop, tables)
+        if reason is None:
+            fitting.append((material, rate))
+        else:
+            reasons.append(reason)
+    if not fitting:
+        why = (
+            f"No material on the list gives {nutrient} without harm: " + "; ".join(dict.fromkeys(reasons))
+            if reasons
+            else f"No material on the list gives {nutrient}."
+        )
+        return Unmet(nutrient, remaining[nutrient], why if why.endswith(".") else why + ".")
+
+    def price(pair) -> tuple:
+        return (not shop.in_stock(pair[0]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
+
+    material, rate = min(fitting, key=price)
+    return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
+
+
+def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Why a material is left out, or None."""
+    name = material.name
+    if material.chloride_pct > WORST_CHLORIDE_PCT and (ground.crop.chloride_sensitive or not shop.chloride):
+        return f"{name} brings chloride"
+    room = tables.nutrients["room_kg_per_ha"].value
+    for other, share in material.share.items():
+        if other == nutrient or other == "Ca":
+            continue
+        finding = ground.findings.get(other)
+        if finding is not None and finding.is_plenty:
+            return f"{name} brings {other}, of which there is plenty"
+        if other in ("N", "P", "K") and share * rate > max(room, remaining.get(other, 0.0) * 1.15):
+            return f"{name} brings more {other} than is needed"
+    return _unfit_for_ph(material, ground)
+
+
+def _unfit_for_ph(material: Material, ground: Ground) -> str | None:
+    ph, name, crop = ground.ph, material.name, ground.crop
+    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > UREA_LOSES_ABOVE_PH)):
+        return f"{name} loses ammonia on the surface or at high pH"
+    if crop.is_acid_lover and (material.cce > LIMING_CCE or "oxidiser" in material.cautions):
+        return f"{name} doesn't suit a crop that likes acid ground"
+    if ph is None:
+        return None
+    if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:
+        return f"{name} hardly dissolves above pH {material.ph_max:g}"
+    if ph.class_ == "too_acid" and material.cce <= STRONGLY_ACID_FORMING_CCE:
+        return f"{name} makes acid ground more acid"
+    if ph.class_ == "too_alkaline" and material.cce > LIMING_CCE:
+        return f"{name} raises pH"
+    return None
+
+
+def _net_cost(material: Material, rate: float, nutrient: str, remaining: dict[str, float], shop: Shop, tables: Tables) -> float:
+    """Cost per hectare less the worth of other needed nutrients that come along."""
+    worth = sum(
+        min(share * rate, remaining.get(other, 0.0)) * tables.nutrients[f"worth_per_kg_{other}"].value
+        for other, share in material.share.items()
+        if other not in (nutrient, "Ca")
+    )
+    return rate * shop.price_per_kg(material) - worth
+
+
+def _choice(need: Need, material: Material, rate: float, still_needed: float, considered: int, fitting: int, shop: Shop) -> Choice:
+    share = material.share[need.what]
+    step = Step(
+        "product needed",
+        f"{need.what} still needed / share a crop gets in the first year",
+        {f"{need.what} still needed": Figure(still_needed, "kg/ha"), "share": Figure(share, "fraction")},
+        Figure(rate, "kg/ha"),
+        material.source,
+        material.name,
+        note="" if still_needed >= need.rate_kg_per_ha - 1e-6 else "part of the need is met by another material of this plan",
+    )
+    scale = rate / need.rate_kg_per_ha
+    supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
+    where = (
+        "It is in your shed"
+        if shop.in_stock(material)
+        else f"Of {considered} that give {need.what}, {fitting} fit here and this costs least"
+        if fitting > 1
+        else f"Of {considered} that give {need.what}, only this one fits here"
+    )
+    return Choice(
+        need, material, rate, need.low_kg_per_ha * scale, need.high_kg_per_ha * scale, supplies, shop.price_per_kg(material), where + ".", (*need.working, step)
+    )

@@ -1,0 +1,39 @@
+"""Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
+
+from agronomy.choose.choice import Choice, Shop
+from agronomy.choose.liming import choose_lime, choose_sulfur
+from agronomy.choose.nutrient_sources import Ground, choose_source
+from agronomy.schools.need import Need, Unmet
+from agronomy.tables import Tables
+
+ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
+BROUGHT_ENOUGH = 0.1  # a need nine tenths met counts as met
+
+
+def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tuple[list[Choice], list[Unmet]]:
+    """A choice for each need, or why it stays unmet."""
+    by_what = {need.what: need for need in needs}
+    remaining = {need.what: need.rate_kg_per_ha for need in needs}
+    choices: list[Choice] = []
+    unmet: list[Unmet] = []
+    for what in ORDER:
+        need = by_what.get(what)
+        if need is None or remaining[what] < BROUGHT_ENOUGH * need.rate_kg_per_ha:
+            continue
+        chosen = _choose(need, remaining, ground, shop, tables)
+        if isinstance(chosen, Unmet):
+            unmet.append(chosen)
+            continue
+        choices.append(chosen)
+        for nutrient, amount in chosen.supplies.items():
+            if nutrient in remaining:
+                remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
+    return choices, unmet
+
+
+def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+    if need.what == "CaCO3":
+        return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables)
+    if need.what == "S_acid":
+        return choose_sulfur(need, shop)
+    return choose_source(need, remaining, ground, shop, tables)

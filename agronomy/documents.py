@@ -1,0 +1,62 @@
+"""Plans as documents: to JSON and back, and the JSON Schemas made from the code."""
+
+from functools import lru_cache
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from agronomy.plan import Plan
+from agronomy.request import RequestDoc
+from agronomy.showing import significant
+
+# Names in Python that the plan format writes differently, because they are words of the language.
+_WRITTEN = {"class_": "class", "from_": "from"}
+_READ = {written: name for name, written in _WRITTEN.items()}
+DIGITS = 6
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter:
+    return TypeAdapter(Plan)
+
+
+def plan_to_document(plan: Plan) -> dict[str, Any]:
+    """The plan as plain JSON values; floats are cut to six significant digits so that the same plan prints alike everywhere."""
+    return _written(_adapter().dump_python(plan, mode="json"))
+
+
+def plan_from_document(document: dict[str, Any]) -> Plan:
+    """The plan back from plan_to_document. Raises pydantic.ValidationError on a document of another shape."""
+    return _adapter().validate_python(_read(document))
+
+
+def _written(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {_WRITTEN.get(key, key): _written(item) for key, item in value.items()}
+    if isinstance(value, list | tuple):
+        return [_written(item) for item in value]
+    return significant(value, DIGITS) if isinstance(value, float) else value
+
+
+def _read(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {_READ.get(key, key): _read(item) for key, item in value.items()}
+    return [_read(item) for item in value] if isinstance(value, list) else value
+
+
+def request_schema() -> dict[str, Any]:
+    return RequestDoc.model_json_schema()
+
+
+def plan_schema() -> dict[str, Any]:
+    """JSON Schema of a plan as plan_to_document writes it."""
+    return _renamed(_adapter().json_schema(mode="serialization"))
+
+
+def _renamed(schema: Any) -> Any:
+    if isinstance(schema, dict):
+        renamed = {_WRITTEN.get(key, key): _renamed(item) for key, item in schema.items()}
+        if "required" in renamed:
+            renamed["required"] = [_WRITTEN.get(name, name) for name in renamed["required"]]
+        return renamed
+    return [_renamed(item) for item in schema] if isinstance(schema, list) else schema

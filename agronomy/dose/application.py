@@ -1,0 +1,115 @@
+"""A choice turned into doses for the plot: one application for each dressing."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy import showing
+from agronomy.choose.choice import Choice
+from agronomy.dose.household import say_bags, scoops
+from agronomy.material import Material
+from agronomy.working import Figure, Step
+
+
+@dataclass(frozen=True, slots=True)
+class Application:
+    """One dressing of one material on one plot: how much, when, how, why.
+
+    low_kg..high_kg follow from the reading's error. from_/to are ISO dates. dressing counts from 1 to dressings; `later` marks
+    the part that waits for the next test.
+    """
+
+    material: str
+    name: str
+    what: str
+    rate_kg_per_ha: float
+    total_kg: float
+    low_kg: float
+    high_kg: float
+    measure: str
+    supplies: dict[str, float]
+    from_: date
+    to: date
+    placement: str
+    placement_pattern: str
+    cost: float
+    why: str
+    dressing: int
+    dressings: int
+    later: bool
+    depth_cm: float
+    timing_note: str
+    working: tuple[Step, ...]
+
+
+def dose(
+    choice: Choice,
+    share: float,
+    *,
+    area_m2: float,
+    system: str,
+    number: int,
+    count: int,
+    later: bool,
+    start: date,
+    end: date,
+    placement: str,
+    depth_cm: float,
+    note: str,
+    extra: tuple[Step, ...] = (),
+) -> Application:
+    """The application of one share (0..1) of a choice on an area [m2]."""
+    rate = choice.rate_kg_per_ha * share
+    total = rate * area_m2 / 10_000
+    step = Step(
+        "for the plot",
+        "rate × area / 10 000" + (" × share of this dressing" if share != 1 else ""),
+        {"rate": Figure(choice.rate_kg_per_ha, "kg/ha"), "area": Figure(area_m2, "m2")}
+        | ({"share of this dressing": Figure(share, "fraction")} if share != 1 else {}),
+        Figure(total, "kg"),
+        "definition",
+    )
+    return Application(
+        material=choice.material.key,
+        name=choice.material.name,
+        what=choice.need.what,
+        rate_kg_per_ha=rate,
+        total_kg=total,
+        low_kg=choice.low_kg_per_ha * share * area_m2 / 10_000,
+        high_kg=choice.high_kg_per_ha * share * area_m2 / 10_000,
+        measure=showing.mass(total, system, digits(area_m2)),
+        supplies={nutrient: amount * share for nutrient, amount in choice.supplies.items()},
+        from_=start,
+        to=end,
+        placement=say_placement(placement, depth_cm, system),
+        placement_pattern=placement,
+        cost=round(total * choice.price_per_kg, 2),
+        why=choice.why,
+        dressing=number,
+        dressings=count,
+        later=later,
+        depth_cm=depth_cm,
+        timing_note=note,
+        working=(*choice.working, *extra, step),
+    )
+
+
+def say_placement(pattern: str, depth_cm: float, system: str) -> str:
+    return pattern.format(depth=showing.depth(depth_cm, system))
+
+
+def digits(area_m2: float) -> int:
+    """Digits that a dose deserves: two in a garden, three on a field."""
+    return 2 if showing.is_garden(area_m2) else 3
+
+
+def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
+    """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units."""
+    figures = digits(area_m2)
+    return {
+        "weight": showing.mass(application.total_kg, system, figures),
+        "low": showing.mass(application.low_kg, system, figures),
+        "high": showing.mass(application.high_kg, system, figures),
+        "rate": showing.rate(application.rate_kg_per_ha, system, area_m2),
+        "bags": say_bags(application.total_kg, material, system),
+        "scoops": scoops(application.total_kg, material, system),
+    }

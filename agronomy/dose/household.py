@@ -1,0 +1,68 @@
+"""Kilos to bags, cups and spoons, by each material's own density, rounded to what can be scooped."""
+
+from math import ceil
+from typing import NamedTuple
+
+from agronomy.material import Material
+from agronomy.showing import mass
+
+# Millilitres of the measures people own. Source: household-measures.
+SCOOPS = {
+    "metric": (("cup", 250.0), ("tablespoon", 15.0), ("teaspoon", 5.0)),
+    "us": (("cup", 236.588), ("tablespoon", 14.7868), ("teaspoon", 4.92892)),
+}
+MOST_BY_SCOOP_KG = 3.0
+FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
+
+
+class Bags(NamedTuple):
+    """Whole bags to open, their size and what is left over [kg]."""
+
+    count: int
+    bag_kg: float
+    left_over_kg: float
+
+
+def bags(total_kg: float, material: Material) -> Bags:
+    """Whole bags for a dose, and the leftover.
+
+    Source: definition (count = dose / bag, rounded up).
+    """
+    count = max(1, ceil(total_kg / material.bag_kg - 1e-9))
+    return Bags(count, material.bag_kg, count * material.bag_kg - total_kg)
+
+
+def say_bags(total_kg: float, material: Material, system: str) -> str:
+    need = bags(total_kg, material)
+    size = mass(need.bag_kg, system, 2)
+    if need.count == 1:
+        return f"from 1 bag of {size}"
+    return (
+        f"{need.count} bags of {size}, {mass(need.left_over_kg, system, 2)} left over"
+        if need.left_over_kg > 0.005 * total_kg
+        else f"{need.count} bags of {size}"
+    )
+
+
+def scoops(total_kg: float, material: Material, system: str) -> str | None:
+    """About how many cups or spoons make a dose, or None where it must be weighed.
+
+    None above 3 kg, under a quarter teaspoon, and for materials that are not to be measured by spoon.
+    Source: household-measures; level spoons are within 10 % (grains) to 20 % (powders).
+    """
+    if not material.spoons or total_kg > MOST_BY_SCOOP_KG:
+        return None
+    volume_ml = total_kg * 1000 / material.density_g_per_ml
+    for name, size_ml in SCOOPS["us" if system == "us" else "metric"]:
+        if volume_ml >= size_ml or name == "teaspoon":
+            return _say_scoops(volume_ml / size_ml, name)
+    return None
+
+
+def _say_scoops(count: float, name: str) -> str | None:
+    quarters = round(count * 4) / 4 if count < 3 else round(count * 2) / 2 if count < 10 else round(count)
+    if quarters < 0.25:
+        return None
+    whole, part = int(quarters), quarters - int(quarters)
+    shown = (str(whole) if whole or not part else "") + FRACTIONS.get(part, "")
+    return f"about {shown} level {name}{'s' if quarters > 1 else ''}"

@@ -1,0 +1,67 @@
+"""Soil pH against what the crop wants."""
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.reading import Reading
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+TOOTH_BELOW_WANTED = 2.0  # pH units drawn above the band: where the tooth of a drawing begins
+TOO_MUCH_ABOVE_WANTED = 0.8
+
+
+def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) -> dict[str, float]:
+    """The five pH figures that judge and steer a plot: low, lime_to, high, acid_to, acidify_above [pH in water].
+
+    The crop's own; on organic soil (over 20 % organic matter) the lower ones of such ground; a typed target moves all.
+    """
+    if target_ph is not None:
+        return {"low": target_ph - 0.3, "lime_to": target_ph, "high": target_ph + 0.3, "acid_to": target_ph, "acidify_above": target_ph + 0.3}
+    figures = {"low": crop.ph_low, "lime_to": crop.ph_lime_to, "high": crop.ph_high, "acid_to": crop.ph_acid_to, "acidify_above": crop.ph_acidify_above}
+    organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
+    if organic and crop.ph_low > tables.acidity["organic_soil_lime_below"].value:
+        figures["low"] = tables.acidity["organic_soil_lime_below"].value
+        figures["lime_to"] = tables.acidity["organic_soil_target_ph"].value
+    return figures
+
+
+def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
+    """A Finding on pH: too_acid, right or too_alkaline; `act` says whether it is far enough past the border to act.
+
+    The border counts as passed with three chances in four: 0.67 standard errors. Source: ph-way-of-measuring.
+    """
+    ph, low, high = reading.value, figures["low"], figures["high"]
+    sure = tables.acidity["sure_enough_u"].value * reading.u
+    name = crop.name
+    if ph < low:
+        class_, act = "too_acid", low - ph >= sure
+        why = f"pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f})."
+        stake = " Roots meet too much aluminium and manganese, and phosphorus is held back." if ph < 5.5 else ""
+        why += stake if act else " It is so close to the border that the reading's error could explain it."
+    elif ph > high:
+        class_, act = "too_alkaline", ph - figures["acidify_above"] >= sure
+        why = f"pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}); iron, manganese and zinc are locked up."
+        if not act:
+            why += " It is not far enough off to be worth acidifying."
+    else:
+        class_, act = "right", False
+        why = f"pH {ph:.1f} suits {name} ({low:.1f} to {high:.1f})."
+    step = Step(
+        "judged against the crop",
+        "low ≤ pH ≤ high",
+        {
+            "pH": Figure(ph, "pH"),
+            "lime below": Figure(low, "pH"),
+            "lime to": Figure(figures["lime_to"], "pH"),
+            "wanted up to": Figure(high, "pH"),
+            "margin to be sure": Figure(sure, "pH"),
+        },
+        Figure(class_.replace("_", " ")),
+        crop.source.split(";")[0],
+        f"{crop.name}, {crop.where}",
+    )
+    return Finding(
+        "pH", "Soil pH", class_, ph, reading.low, reading.high, "pH", (low, high), (low - TOOTH_BELOW_WANTED, high + TOO_MUCH_ABOVE_WANTED),
+        why, reading.method, reading.qualifier, act, None, (*reading.steps, step),
+    )  # fmt: skip

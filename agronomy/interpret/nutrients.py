@@ -1,0 +1,143 @@
+"""Nutrient readings against the critical levels of their method and crop group."""
+
+from dataclasses import dataclass
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import NUTRIENT_CLASSES, Finding
+from agronomy.reading import Reading
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+# Methods that read alike to within their error, so that one table serves both (source: handled as such by extension guides).
+READ_ALIKE = {
+    ("K", "Mehlich 3"): "ammonium acetate",
+    ("Ca", "Mehlich 3"): "ammonium acetate",
+    ("Mg", "Mehlich 3"): "ammonium acetate",
+    ("S", "Mehlich 3"): "calcium phosphate",
+}
+BRAY_FAILS_ABOVE_PH = 7.4
+
+
+@dataclass(frozen=True, slots=True)
+class NoRule:
+    """A reading that no table of ours can judge: not "none needed", but "not known"."""
+
+    analyte: str
+    why: str
+    instead: str
+
+
+@dataclass(frozen=True, slots=True)
+class Critical:
+    """Critical level of one nutrient for one plot, with its spread and the class edges [unit of the reading]."""
+
+    level: float
+    low: float
+    high: float
+    edges: tuple[float, float, float, float, float]
+    step: Step
+    source: str
+
+
+def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables) -> Critical | NoRule:
+    """The critical level that fits the reading's method, the crop's group and the soil, or NoRule."""
+    nutrient = reading.analyte
+    method = READ_ALIKE.get((nutrient, reading.method), reading.method)
+    index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
+    row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))
+    if row is None:
+        if reading.method == "not stated":
+            return NoRule(
+                nutrient, f"the slip does not say how {nutrient} was extracted, and the methods differ severalfold", "ask the laboratory for its method"
+            )
+        return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")
+    per_cec = row["per_cec"] * soil.cec_cmol_per_kg
+    level = row["critical"] + per_cec
+    relative = row["critical_high"] <= 2  # the spread is given as a multiple where the level itself is a formula
+    low = level * row["critical_low"] if relative else row["critical_low"]
+    high = level * row["critical_high"] if relative else row["critical_high"]
+    inputs = {"table level": Figure(row["critical"], reading.unit)}
+    if row["per_cec"]:
+        inputs |= {"per cmol/kg": Figure(row["per_cec"], reading.unit), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")}
+    step = Step(
+        "critical level",
+        "table level + per cmol/kg × exchange capacity" if row["per_cec"] else "table level",
+        inputs,
+        Figure(level, reading.unit),
+        row["source"],
+        row["where"],
+    )
+    edges = (level * row["short_from"], level * row["building_from"], level, level * row["plenty_from"], level * row["excess_from"])
+    return Critical(level, low, high, edges, step, row["source"])
+
+
+def classify(value: float, edges: tuple[float, ...]) -> str:
+    """Class of a value; a value on an edge belongs to the class above it.
+
+    >>> classify(15.0, (10.0, 12.5, 15.0, 20.0, 30.0)), classify(9.9, (10.0, 12.5, 15.0, 20.0, 30.0))
+    ('right', 'very_short')
+    """
+    return NUTRIENT_CLASSES[sum(value >= edge for edge in edges)]
+
+
+_SAYS = {
+    "very_short": "{name} is very short: {shown} where {crop} wants {wanted}.",
+    "short": "{name} is short: {shown} where {crop} wants {wanted}.",
+    "building": "{name} is a little under what {crop} wants: {shown} of {wanted}.",
+    "right": "{name} is right for {crop}: {shown}, wanted {wanted}.",
+    "plenty": "There is plenty of {low_name}: {shown}, more than {crop} can use ({wanted}).",
+    "excess": "There is far more {low_name} than {crop} uses: {shown}, wanted {wanted}.",
+}
+_RISK = {
+    "P": " It can wash into water and hold back zinc and iron; let crops draw it down.",
+    "K": " It works against magnesium and calcium.",
+    "Mg": " It works against potassium.",
+    "S": "",
+    "Ca": "",
+    "OM": "",
+}
+
+
+def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables) -> tuple[Finding, Critical] | NoRule:
+    """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
+    analyte = tables.analytes[reading.analyte]
+    if reading.method == "Bray P1" and ph is not None and ph > BRAY_FAILS_ABOVE_PH:
+        return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
+    critical = critical_for(reading, crop, soil, tables)
+    if isinstance(critical, NoRule):
+        return critical
+    class_ = classify(reading.value, critical.edges)
+    wanted = (critical.edges[2], critical.edges[3])
+    name = analyte["name"]
+    why = _SAYS[class_].format(
+        name=name,
+        low_name=name[0].lower() + name[1:],
+        crop=crop.name,
+        shown=_shown(reading.value, reading.unit),
+        wanted=f"{_short(wanted[0])} to {_shown(wanted[1], reading.unit)}",
+    )
+    if class_ == "excess":
+        why += _RISK[reading.analyte]
+    step = Step(
+        "class",
+        "the class whose edges hold the reading",
+        {"reading": Figure(reading.value, reading.unit), "short from": Figure(critical.edges[0], reading.unit), "building from": Figure(critical.edges[1], reading.unit),
+         "right from": Figure(critical.edges[2], reading.unit), "plenty from": Figure(critical.edges[3], reading.unit), "far too much from": Figure(critical.edges[4], reading.unit)},
+        Figure(class_.replace("_", " ")),
+        critical.source,
+        critical.step.where,
+    )  # fmt: skip
+    finding = Finding(
+        reading.analyte, name, class_, reading.value, reading.low, reading.high, reading.unit, wanted, (0.0, critical.edges[4]),
+        why, reading.method, reading.qualifier, True, None, (*reading.steps, critical.step, step),
+    )  # fmt: skip
+    return finding, critical
+
+
+def _short(value: float) -> str:
+    return f"{value:.0f}" if value >= 10 else f"{value:.1f}".removesuffix(".0")
+
+
+def _shown(value: float, unit: str) -> str:
+    return f"{_short(value)} {unit}"

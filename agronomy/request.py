@@ -1,0 +1,373 @@
+"""A request for one plan: checked as it comes through the door, with all errors told at once."""
+
+import copy
+import difflib
+import hashlib
+import json
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from agronomy.choose.choice import ShedLine
+from agronomy.crop import Crop
+from agronomy.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
+from agronomy.numbers import parse_number
+from agronomy.quantities import parse_quantity, positive_quantity
+from agronomy.reading import Reading, analyte_key, method_key, read
+from agronomy.soil import bulk_density, texture_class, texture_name
+from agronomy.tables import Tables
+
+Amount = float | int | str
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class PlotDoc(_Strict):
+    """The plot. Bare numbers are m2 and cm, or ft2 and in where `units` is "us"."""
+
+    name: str = Field(max_length=200)
+    kind: Literal["bed", "field"] = "bed"
+    area: Amount
+    depth: Amount
+    texture: str | None = None
+    sand_pct: float | None = None
+    silt_pct: float | None = None
+    clay_pct: float | None = None
+    bulk_density_g_per_cm3: float | None = None
+    organic_matter_pct: Amount | None = None
+    cec_cmol_per_kg: Amount | None = None
+    free_lime: bool | None = None
+    dug: bool = True
+    hemisphere: Literal["north", "south"] = "north"
+
+
+class ReadingDoc(_Strict):
+    """One reading; `error` is a standard error in the analyte's base unit, `layer` the depth a lab's lb/acre speaks of."""
+
+    analyte: str
+    value: Amount | list[Amount]
+    unit: str = ""
+    method: str = ""
+    how: Literal["lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label"] = "lab"
+    taken: date | None = None
+    error: float | None = None
+    layer: Amount | None = None
+
+
+class CropDoc(_Strict):
+    """The crop by key; `yield_goal` as a quantity such as "8 t/ha"."""
+
+    key: str
+    planting: date | None = None
+    yield_goal: Amount | None = None
+    target_ph: Amount | None = None
+
+
+class AllowDoc(_Strict):
+    """What may be used."""
+
+    organic_only: bool = False
+    chloride: bool = True
+
+
+class ShedDoc(_Strict):
+    """A material's own price ("6.50 per 25 kg") and stock ("50 kg")."""
+
+    material: str
+    price: Amount | None = None
+    in_stock: Amount | None = None
+
+
+class RequestDoc(_Strict):
+    """A request for one plan, as it is written down."""
+
+    today: date
+    units: Literal["metric", "us"] = "metric"
+    plot: PlotDoc
+    readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
+    crop: CropDoc
+    school: Literal["sufficiency"] = "sufficiency"
+    allow: AllowDoc = Field(default_factory=AllowDoc)
+    materials: list[str] | None = None
+    shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
+
+
+@dataclass(frozen=True, slots=True)
+class Plot:
+    """The plot in base units."""
+
+    name: str
+    kind: str
+    area_m2: float
+    depth_cm: float
+    texture: str | None
+    clay_pct: float | None
+    bulk_density_g_per_cm3: float | None
+    organic_matter_pct: float | None
+    cec_cmol_per_kg: float | None
+    free_lime: bool | None
+    dug: bool
+    hemisphere: str
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """A request in base units, every name resolved to its table row."""
+
+    today: date
+    units: str
+    plot: Plot
+    readings: tuple[Reading, ...]
+    crop: Crop
+    planting: date | None
+    yield_goal_t_per_ha: float | None
+    target_ph: float | None
+    school: str
+    organic_only: bool
+    chloride: bool
+    only: tuple[str, ...] | None
+    shed: dict[str, ShedLine]
+    sha256: str
+
+
+def read_request(document: dict[str, Any], tables: Tables) -> Request:
+    """A Request from its document (see docs/plan-format.md). Raises RequestError with every error found."""
+    try:
+        doc = RequestDoc.model_validate(document)
+    except ValidationError as error:
+        faults = error.errors(include_url=False)
+        raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
+    return _Reader(doc, tables).request(_digest(document))
+
+
+# Harmless values that stand in for what is missing or misshapen, only so that the rest can be checked in the same breath.
+_STAND_IN = {
+    "today": "2000-01-01",
+    "name": "plot",
+    "area": 1,
+    "depth": 15,
+    "key": "dahlia",
+    "analyte": "pH",
+    "value": 7,
+    "material": "urea",
+    "plot": {"name": "plot", "area": 1, "depth": 15},
+    "crop": {"key": "dahlia"},
+}
+
+
+def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables) -> list[RuleError]:
+    """The rule errors in the parts of a document whose shape is sound, so that all errors are told at once."""
+    patched = copy.deepcopy(document)
+    for fault in faults:
+        _patch(patched, [part for part in fault["loc"] if _is_in_document(part)])
+    try:
+        _Reader(RequestDoc.model_validate(patched), tables).request("")
+    except RequestError as error:
+        return error.errors
+    except ValidationError:
+        return []
+    return []
+
+
+def _patch(node: Any, path: list) -> None:
+    for part in path[:-1]:
+        node = node[part] if isinstance(node, dict) and part in node or isinstance(node, list) else {}
+    last = path[-1] if path else None
+    if isinstance(node, dict) and last in _STAND_IN:
+        node[last] = _STAND_IN[last]
+    elif isinstance(node, dict):
+        node.pop(last, None)
+    elif isinstance(node, list) and isinstance(last, int):
+        node[last] = {"analyte": "pH", "value": 7}
+
+
+def _is_in_document(part: object) -> bool:
+    """Whether a part of pydantic's path stands in the document, rather than naming a member of a union."""
+    return part not in ("float", "int", "str") and not str(part).startswith("list[")
+
+
+def _digest(document: dict) -> str:
+    text = json.dumps(document, sort_keys=True, separators=(",", ":"), default=str)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+_MENDS = {
+    "missing": "add it",
+    "extra_forbidden": "take it out, or check its spelling",
+    "literal_error": "use one of the listed words",
+    "date_from_datetime_parsing": "write the date as 2026-10-05",
+    "date_parsing": "write the date as 2026-10-05",
+}
+
+
+def _shape_error(item: dict) -> RuleError:
+    parts = [str(part) for part in item["loc"] if _is_in_document(part)]
+    return RuleError(
+        ".".join(parts) or "request",
+        item.get("input") if item["type"] != "missing" else None,
+        item["msg"][0].lower() + item["msg"][1:],
+        _MENDS.get(item["type"], "check the form in docs/plan-format.md"),
+    )
+
+
+class _Reader:
+    """Turns a checked document into base units, gathering every error on the way."""
+
+    def __init__(self, doc: RequestDoc, tables: Tables):
+        self.doc, self.tables, self.errors = doc, tables, []
+        self.is_us = doc.units == "us"
+
+    def request(self, digest: str) -> Request:
+        doc = self.doc
+        plot = self._plot()
+        crop = self._attempt(self._crop)
+        readings = self._readings(plot)
+        request = Request(
+            today=doc.today,
+            units=doc.units,
+            plot=plot,
+            readings=readings,
+            crop=crop,
+            planting=doc.crop.planting,
+            yield_goal_t_per_ha=self._attempt(
+                lambda: self._optional(
+                    doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200_000, unit="t/ha") / 1000
+                )
+            ),
+            target_ph=self._attempt(lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))),
+            school=doc.school,
+            organic_only=doc.allow.organic_only,
+            chloride=doc.allow.chloride,
+            only=self._only(),
+            shed=self._shed(),
+            sha256=digest,
+        )
+        if self.errors:
+            raise RequestError(self.errors)
+        return request
+
+    def _attempt(self, act):
+        try:
+            return act()
+        except RuleError as error:
+            self.errors.append(error)
+            return None
+
+    def _optional(self, typed, act):
+        return None if typed is None or typed == "" else act(typed)
+
+    def _number(self, typed, field: str, low: float, high: float) -> float:
+        number = parse_number(typed, field)
+        if not low <= number <= high:
+            raise OutOfRange(field, typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+        return number
+
+    def _crop(self) -> Crop:
+        key = self.doc.crop.key.strip().lower()
+        if key in self.tables.crops:
+            return self.tables.crops[key]
+        near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
+        mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"
+        raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
+
+    def _plot(self) -> Plot:
+        doc, field = self.doc.plot, "plot"
+        area = self._attempt(lambda: positive_quantity(doc.area, "area", "plot.area", low=0.05, high=1e8, unit="ft2" if self.is_us else None))
+        depth = self._attempt(lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None))
+        density = self._attempt(
+            lambda: self._optional(doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8))
+        )
+        texture, clay = self._attempt(self._texture) or (None, None)
+        return Plot(
+            name=doc.name,
+            kind=doc.kind,
+            area_m2=area,
+            depth_cm=depth,
+            texture=texture,
+            clay_pct=clay,
+            bulk_density_g_per_cm3=density,
+            organic_matter_pct=self._attempt(
+                lambda: self._optional(doc.organic_matter_pct, lambda typed: self._number(typed, "plot.organic_matter_pct", 0, 100))
+            ),
+            cec_cmol_per_kg=self._attempt(lambda: self._optional(doc.cec_cmol_per_kg, lambda typed: self._number(typed, "plot.cec_cmol_per_kg", 0.2, 200))),
+            free_lime=doc.free_lime,
+            dug=doc.dug,
+            hemisphere=doc.hemisphere,
+        )
+
+    def _texture(self) -> tuple[str | None, float | None]:
+        doc = self.doc.plot
+        shares = (doc.sand_pct, doc.silt_pct, doc.clay_pct)
+        if any(share is not None for share in shares):
+            if None in shares:
+                raise NotANumber("plot.sand_pct", None, "sand, silt and clay are wanted together", "give all three, or the texture's name")
+            code = texture_class(*shares)
+            return next(name for name, row in self.tables.textures.items() if row["code"] == code), doc.clay_pct
+        return (texture_name(doc.texture, self.tables), None) if doc.texture else (None, None)
+
+    def _readings(self, plot: Plot) -> tuple[Reading, ...]:
+        density = plot.bulk_density_g_per_cm3
+        if density is None:
+            row = self.tables.textures[plot.texture or "loam"]
+            density = bulk_density(row["bulk_density"], min(plot.organic_matter_pct if plot.organic_matter_pct is not None else 2.0, 60.0))
+        found = [self._attempt(lambda doc=doc, place=place: self._reading(doc, f"readings.{place}", density)) for place, doc in enumerate(self.doc.readings)]
+        return tuple(reading for reading in found if reading is not None)
+
+    def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
+        analyte = analyte_key(doc.analyte, self.tables, f"{field}.analyte")
+        method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
+        layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
+        return read(
+            analyte, doc.value, unit=doc.unit, method=method, how=doc.how, taken=doc.taken, tables=self.tables, error=doc.error,
+            bulk_density_g_per_cm3=density, layer_cm=layer, field=field,
+        )  # fmt: skip
+
+    def _only(self) -> tuple[str, ...] | None:
+        if self.doc.materials is None:
+            return None
+        for place, key in enumerate(self.doc.materials):
+            self._attempt(lambda key=key, place=place: self._material(key, f"materials.{place}"))
+        return tuple(key for key in dict.fromkeys(self.doc.materials) if key in self.tables.materials)
+
+    def _material(self, key: str, field: str) -> str:
+        if key in self.tables.materials:
+            return key
+        near = difflib.get_close_matches(key[:60], self.tables.materials, 1, 0.6)
+        mend = f"did you mean {near[0]}?" if near else "list the materials with: python -m agronomy materials"
+        raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
+
+    def _shed(self) -> dict[str, ShedLine]:
+        lines = {}
+        for place, doc in enumerate(self.doc.shed):
+            field = f"shed.{place}"
+            key = self._attempt(lambda doc=doc, field=field: self._material(doc.material, f"{field}.material"))
+            line = self._attempt(lambda doc=doc, field=field: self._shed_line(doc, field))
+            if key and line:
+                lines[key] = line
+        return lines
+
+    def _shed_line(self, doc: ShedDoc, field: str) -> ShedLine:
+        stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
+        price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
+        if stock is not None and stock < 0:
+            raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below nought", "type what is there, or 0")
+        return ShedLine(price, stock or 0.0)
+
+
+def price_per_kg(typed: Amount, field: str) -> float:
+    """Price per kilogram from "6.50 per 25 kg", "6.50/25 kg" or a bare number per kg. Raises NotANumber, OutOfRange.
+
+    >>> price_per_kg("6.50 per 25 kg", "price")
+    0.26
+    """
+    text = str(typed).replace(" per ", "/", 1)
+    amount, _, per = text.partition("/")
+    price = parse_number(amount, field)
+    mass = positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7) if per.strip() else 1.0
+    if price < 0:
+        raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
+    return price / mass

@@ -1,0 +1,61 @@
+"""Dates by season, in either hemisphere."""
+
+from calendar import monthrange
+from datetime import date, timedelta
+from typing import NamedTuple
+
+
+class Window(NamedTuple):
+    """From the first to the last day, both included."""
+
+    start: date
+    end: date
+
+    def later_than(self, earliest: date) -> "Window":
+        """The same window, not beginning before `earliest` (and then at least a week long)."""
+        if self.start >= earliest:
+            return self
+        return Window(earliest, max(self.end, earliest + timedelta(days=7)))
+
+    @property
+    def days(self) -> int:
+        return (self.end - self.start).days
+
+
+def local_month(northern_month: int, hemisphere: str) -> int:
+    """The month with the same season here. Source: definition (six months on).
+
+    >>> local_month(1, "south"), local_month(12, "south"), local_month(4, "north")
+    (7, 6, 4)
+    """
+    return (northern_month + 5) % 12 + 1 if hemisphere == "south" else northern_month
+
+
+def add_months(day: date, months: int) -> date:
+    """The same day of the month so many months on, or the month's last day."""
+    index = day.year * 12 + day.month - 1 + months
+    year, month = divmod(index, 12)
+    return date(year, month + 1, min(day.day, monthrange(year, month + 1)[1]))
+
+
+def season_windows(northern_months: list[int], hemisphere: str, earliest: date, latest: date) -> list[Window]:
+    """Runs of the given months (as northern) between two days, cut to them."""
+    months = {local_month(month, hemisphere) for month in northern_months}
+    found: list[Window] = []
+    first = earliest.replace(day=1)
+    while first <= latest:
+        following = add_months(first, 1)
+        if first.month in months:
+            start, end = max(first, earliest), min(following - timedelta(days=1), latest)
+            if found and found[-1].end + timedelta(days=1) == start:
+                found[-1] = Window(found[-1].start, end)
+            else:
+                found.append(Window(start, end))
+        first = following
+    return found
+
+
+def next_season(northern_months: list[int], hemisphere: str, earliest: date, shortest_days: int = 7) -> Window:
+    """The first run of the given months from `earliest` on that is at least so many days long."""
+    windows = season_windows(northern_months, hemisphere, earliest, add_months(earliest, 18))
+    return next(window for window in windows if window.days >= shortest_days)

@@ -1,0 +1,226 @@
+"""When each dressing goes on, counted back from planting (or by season for what stands for years).
+
+Climate, frost and weather come later; today's windows are calendar seasons, and their source says so.
+"""
+
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from math import ceil
+
+from agronomy.acidity.caps import Dressing
+from agronomy.choose.choice import Choice
+from agronomy.crop import Crop
+from agronomy.dose.application import Application, dose
+from agronomy.schedule.seasons import Window, add_months, local_month, next_season, season_windows
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+GROWING_FOR_DAYS = 120  # an annual crop is taken to stand this long after planting
+SLOW = frozenset({"months", "seasons", "years"})
+
+
+@dataclass(frozen=True, slots=True)
+class Calendar:
+    """What the dates hang on. `anchor` is the planting day reckoned with; `note` says so where it was not given."""
+
+    today: date
+    anchor: date
+    hemisphere: str
+    stands: bool  # perennial already in the ground: by season, not by planting
+    growing: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One dressing's share of a choice with its window."""
+
+    share: float
+    window: Window
+    pattern: str
+    note: str = ""
+    later: bool = False
+    extra: tuple[Step, ...] = ()
+
+
+def calendar_for(crop: Crop, planting: date | None, today: date, hemisphere: str) -> Calendar:
+    """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said."""
+    usual_month = local_month(int(crop.planting_month), hemisphere)
+    if crop.is_perennial and (planting is None or planting < today):
+        spring = next_season([3, 4], hemisphere, today)
+        return Calendar(today, spring.start, hemisphere, True, True, "")
+    if planting is None:
+        usual = date(today.year, usual_month, 15)
+        anchor = usual if usual >= today else usual.replace(year=today.year + 1)
+        return Calendar(today, anchor, hemisphere, False, False, "No planting date was given, so a usual one is reckoned with.")
+    if planting >= today:
+        return Calendar(today, planting, hemisphere, False, False, "")
+    if (today - planting).days <= GROWING_FOR_DAYS:
+        return Calendar(today, planting, hemisphere, False, True, "")
+    years = today.year - planting.year
+    again = add_months(planting, 12 * years)
+    anchor = again if again >= today else add_months(planting, 12 * (years + 1))
+    return Calendar(today, anchor, hemisphere, False, False, "The planting date has passed, so the same day next time is reckoned with.")
+
+
+def applications_for(
+    choice: Choice, *, area_m2: float, system: str, calendar: Calendar, soil: Soil, crop: Crop, dressing: Dressing | None, tables: Tables
+) -> tuple[list[Application], float]:
+    """The dressings of a choice, and the product [kg/ha] that has to wait for the test after them."""
+    if choice.need.what in ("CaCO3", "S_acid"):
+        parts, waiting = _acidity_parts(choice, calendar, soil, dressing, tables)
+    else:
+        parts, waiting = _nutrient_parts(choice, calendar, soil, tables), 0.0
+    depth_cm = dressing.treated_depth_cm if dressing else soil.depth_cm
+    return [
+        dose(choice, part.share, area_m2=area_m2, system=system, number=number, count=len(parts), later=part.later, start=part.window.start, end=part.window.end,
+             placement=part.pattern, depth_cm=depth_cm, note=" ".join(filter(None, (part.note, calendar.note))), extra=part.extra)
+        for number, part in enumerate(parts, 1)
+    ], waiting  # fmt: skip
+
+
+def _pattern(rule: dict, soil: Soil) -> str:
+    return rule["placement_dug"] if soil.dug else rule["placement_undug"]
+
+
+def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: Dressing, tables: Tables) -> tuple[list[Part], float]:
+    """At most two dressings, each within its cap; what is beyond waits for a test."""
+    is_lime = choice.need.what == "CaCO3"
+    rule = tables.timing["lime" if is_lime else "sulfur"]
+    rate, cap = choice.rate_kg_per_ha, dressing.max_kg_per_ha
+    first, note = _ahead(rule, calendar, is_lime)
+    pattern = _pattern(rule, soil)
+    if rate <= cap:
+        return [Part(1.0, first, pattern, note)], 0.0
+    is_worth_another = rate - cap >= tables.acidity["second_dressing_from_share"].value * rate
+    step = Step(
+        "most in one dressing",
+        "the smaller of rate and cap",
+        {"rate": Figure(rate, "kg/ha"), "cap": Figure(cap, "kg/ha"), "ground": Figure(dressing.row["situation"])},
+        Figure(cap, "kg/ha"),
+        dressing.row["source"],
+        dressing.row["where"],
+    )
+    if not is_worth_another:
+        little = "That is the most for one dressing; the little that is missing can wait for the test."
+        return [Part(cap / rate, first, pattern, f"{note} {little}".strip(), extra=(step,))], 0.0
+    second = next_season(rule["months"], calendar.hemisphere, add_months(first.start, dressing.again_after_months))
+    rest = min(rate - cap, cap)
+    after = "The rest, once a new test shows that it is still wanted."
+    parts = [Part(cap / rate, first, pattern, note, extra=(step,)), Part(rest / rate, second, pattern, after, later=True, extra=(step,))]
+    return parts, max(0.0, rate - cap - rest)
+
+
+def _ahead(rule: dict, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
+    """The window well before planting, or the best that is left, with a word on what that means."""
+    today, anchor, months = calendar.today, calendar.anchor, rule["months"]
+    if calendar.stands:
+        return next_season(months, calendar.hemisphere, today), ""
+    if calendar.growing:
+        return next_season(months, calendar.hemisphere, max(today, anchor + timedelta(days=GROWING_FOR_DAYS))), "After this crop is off the ground."
+    earliest = max(today, anchor - timedelta(days=rule["earliest_days_before"]))
+    latest = anchor - timedelta(days=rule["latest_days_before"])
+    if latest >= earliest + timedelta(days=7):
+        seasons = [window for window in season_windows(months, calendar.hemisphere, earliest, latest) if window.days >= 7]
+        if seasons:
+            return seasons[0], ""
+        if is_lime:
+            return Window(earliest, min(latest, earliest + timedelta(days=60))), ""
+    if not is_lime:
+        window = next_season(months, calendar.hemisphere, today)
+        late = "" if window.end <= latest else "It needs about half a year of warm ground: test before planting, and plant later if pH is still too high."
+        return window, late
+    if anchor - timedelta(days=14) > today + timedelta(days=3):
+        return Window(
+            today, min(anchor - timedelta(days=14), today + timedelta(days=21))
+        ), "Later than wished: lime wants three months, so it will only partly have worked by planting."
+    return next_season(months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)), "Too late before this planting: after this crop."
+
+
+def _before(rule: dict, calendar: Calendar) -> Window:
+    if calendar.stands:
+        return next_season(rule["months"], calendar.hemisphere, calendar.today)
+    start = calendar.anchor - timedelta(days=rule["earliest_days_before"])
+    return Window(start, calendar.anchor - timedelta(days=rule["latest_days_before"])).later_than(calendar.today)
+
+
+def _after(rule: dict, calendar: Calendar, number: int, count: int) -> Window:
+    """The window of the number-th of `count` later dressings, spread evenly over the rule's weeks or months."""
+    if calendar.stands:
+        season = next_season(rule["months"], calendar.hemisphere, calendar.today)
+        step = season.days // count
+        start = season.start + timedelta(days=step * number + 21 * (number == 0 and step > 35))
+        return Window(start, min(start + timedelta(days=14), season.end)).later_than(calendar.today)
+    first, last = rule["from_days_after"], rule["to_days_after"]
+    days = first + (last - first) * number // count
+    start = calendar.anchor + timedelta(days=days)
+    return Window(start, start + timedelta(days=10)).later_than(calendar.today)
+
+
+def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tables) -> list[Part]:
+    timing, what = tables.timing, choice.need.what
+    if what == "N" and choice.material.speed not in SLOW:
+        return _nitrogen_parts(choice, calendar, soil, tables)
+    base = timing["base"]
+    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients["split_potassium_from_kg_per_ha"].value:
+        return [first]
+    second = timing["potassium_second"]
+    later = Part(
+        0.5, _after(second, calendar, 0, 1), _pattern(second, soil), "Halved, because light ground loses it; the crop wants it when flower and fruit come."
+    )
+    return [replace(first, share=0.5), later]
+
+
+def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tables) -> list[Part]:
+    row = tables.nitrogen_splits[soil.texture]
+    nitrogen = choice.supplies["N"]
+    base, later = tables.timing["nitrogen_base"], tables.timing["nitrogen_later"]
+    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    if nitrogen <= tables.nutrients["one_dressing_up_to_kg_n_per_ha"].value:
+        return [first]
+    share = row["before_planting_share"]
+    rest = max(int(row["dressings"]) - 1, ceil(nitrogen * (1 - share) / row["max_kg_per_ha"]), 1)
+    step = Step(
+        "split by texture",
+        "share at planting; the rest in equal dressings",
+        {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction"), "most in one dressing": Figure(row["max_kg_per_ha"], "kg/ha")},
+        Figure(float(rest + 1), "dressings"),
+        row["source"],
+        row["where"],
+    )
+    note = (
+        f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long." if soil.is_light else f"In {rest + 1} dressings, so that less is lost."
+    )
+    parts = [replace(first, share=share, note=note, extra=(step,))]
+    parts += [Part((1 - share) / rest, _after(later, calendar, number, rest), _pattern(later, soil), note, extra=(step,)) for number in range(rest)]
+    return parts
+
+
+def keep_apart_from_lime(applications: list[Application], tables: Tables) -> list[Application]:
+    """Moves nitrogen and phosphate to two weeks after this season's lime. Source: compatibility-guide."""
+    days = timedelta(days=tables.timing["settle"]["days_after_lime"])
+    limes = [application.to for application in applications if application.what == "CaCO3" and not application.later]
+    if not limes:
+        return applications
+    free_from = max(limes) + days
+    kept = []
+    for application in applications:
+        clashes = application.what in ("N", "P") and application.from_ < free_from and application.to > max(limes) - timedelta(days=90)
+        if clashes:
+            note = f"{application.timing_note} Two weeks after the lime, or they undo each other.".strip()
+            application = replace(application, from_=free_from, to=max(application.to, free_from + timedelta(days=7)), timing_note=note)
+        kept.append(application)
+    return kept
+
+
+def retest_day(applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables) -> date:
+    """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time."""
+    rule = tables.timing["retest"]
+    acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
+    months = rule["months_after_ph_change"] if acidity else rule["months_light"] if soil.is_light else rule["months_other"]
+    due = add_months(last_taken or today, months)
+    while due <= today:
+        due = add_months(due, 12)
+    return due

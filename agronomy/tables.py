@@ -1,0 +1,160 @@
+"""Loads every table once, and refuses a row without unit, source or sense.
+
+All facts of the trade live in `data/`; `load_tables()` is the one door to them, and the result is passed on.
+"""
+
+import csv
+import hashlib
+import tomllib
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any, NamedTuple
+
+from agronomy.crop import Crop
+from agronomy.material import Material
+
+DATA = Path(__file__).parent / "data"
+STATUSES = {"exact", "recalled", "unsure"}
+
+
+class Parameter(NamedTuple):
+    """One figure of a rule with its source; low and high bound its own uncertainty where it has one."""
+
+    value: float
+    low: float
+    high: float
+    source: str
+    where: str
+    status: str
+
+
+class TableError(ValueError):
+    """A table that must not be used: names file, row and what is missing."""
+
+
+@dataclass(frozen=True)
+class Tables:
+    """Every table of the core, read-only."""
+
+    version: str
+    sources: MappingProxyType
+    crops: MappingProxyType
+    materials: MappingProxyType
+    textures: MappingProxyType
+    analytes: MappingProxyType
+    ph_methods: MappingProxyType
+    reading_errors: MappingProxyType
+    critical: tuple
+    critical_for: MappingProxyType  # by (nutrient, method, crop group, on light ground)
+    smp: tuple
+    sulfur: tuple
+    caps: MappingProxyType
+    acidity: MappingProxyType
+    nutrients: MappingProxyType
+    nitrogen_splits: MappingProxyType
+    timing: MappingProxyType
+    cautions: MappingProxyType
+
+
+def _value(text: str) -> Any:
+    if text == "":
+        return None
+    if text in ("yes", "no"):
+        return text == "yes"
+    try:
+        number = float(text)
+    except ValueError:
+        return text
+    return number
+
+
+def _rows(name: str, sources: dict | None) -> list[dict]:
+    with (DATA / name).open(encoding="utf-8", newline="") as file:
+        rows = [{key: _value(text) for key, text in row.items()} for row in csv.DictReader(file)]
+    for line, row in enumerate(rows, start=2):
+        if None in row or any(key is None for key in row):
+            raise TableError(f"{name}, line {line}: the row has too many cells; quote the text that holds a comma")
+        if sources is not None:
+            _check_source(f"{name}, line {line}", row, sources)
+    return rows
+
+
+def _check_source(place: str, row: dict, sources: dict) -> None:
+    for key in str(row.get("source") or "").split(";"):
+        if key not in sources:
+            raise TableError(f"{place}: the source “{key}” is not in sources.csv")
+    if "status" in row and row["status"] not in STATUSES:
+        raise TableError(f"{place}: status must be one of {sorted(STATUSES)}")
+
+
+def _parameters(name: str, sources: dict) -> MappingProxyType:
+    content = tomllib.loads((DATA / name).read_text(encoding="utf-8"))
+    for key, row in content.items():
+        _check_source(f"{name}, [{key}]", row, sources)
+    return MappingProxyType(
+        {
+            key: Parameter(row["value"], row.get("low", row["value"]), row.get("high", row["value"]), row["source"], row["where"], row["status"])
+            for key, row in content.items()
+        }
+    )
+
+
+def _keyed(rows: list[dict], *names: str) -> MappingProxyType:
+    def key(row):
+        return row[names[0]] if len(names) == 1 else tuple(row[name] for name in names)
+
+    keyed = {key(row): MappingProxyType(row) for row in rows}
+    if len(keyed) != len(rows):
+        raise TableError(f"two rows share one {names}")
+    return MappingProxyType(keyed)
+
+
+def _version() -> str:
+    digest = hashlib.sha256()
+    for path in sorted(DATA.rglob("*.*")):
+        digest.update(path.relative_to(DATA).as_posix().encode() + b"\0" + path.read_bytes())
+    return digest.hexdigest()[:12]
+
+
+def _critical_index(rows: list[dict], crops: dict[str, Crop]) -> MappingProxyType:
+    """The row for each nutrient, method, crop group and kind of ground: the group's own before "any", light ground's before the rest."""
+    index = {}
+    for group in {crop.nutrient_group for crop in crops.values()}:
+        for is_light in (False, True):
+            fitting = [row for row in rows if row["group"] in (group, "*") and (row["texture"] == "any" or is_light)]
+            for row in sorted(fitting, key=lambda row: (row["group"] != "*", row["texture"] != "any")):
+                index[row["nutrient"], row["method"], group, is_light] = row
+    return MappingProxyType(index)
+
+
+@lru_cache(maxsize=1)
+def load_tables() -> Tables:
+    """Read and check all tables; raises TableError. The version is a digest of their contents."""
+    sources = {row["key"]: MappingProxyType(row) for row in _rows("sources.csv", None)}
+    timing = tomllib.loads((DATA / "timing.toml").read_text(encoding="utf-8"))
+    for key, row in timing.items():
+        _check_source(f"timing.toml, [{key}]", row, sources)
+    critical = [row for name in ("p", "k", "secondary") for row in _rows(f"critical/{name}.csv", sources)]
+    crops = {row["key"]: Crop.from_row(row) for row in _rows("crops.csv", sources)}
+    return Tables(
+        version=_version(),
+        sources=MappingProxyType(sources),
+        crops=MappingProxyType(crops),
+        materials=MappingProxyType({row["key"]: Material.from_row(row) for row in _rows("materials.csv", sources)}),
+        textures=_keyed(_rows("texture.csv", sources), "name"),
+        analytes=_keyed(_rows("analytes.csv", sources), "key"),
+        ph_methods=_keyed(_rows("ph_methods.csv", sources), "method"),
+        reading_errors=_keyed(_rows("reading_errors.csv", sources), "analyte", "how"),
+        critical=tuple(MappingProxyType(row) for row in critical),
+        critical_for=_critical_index(critical, crops),
+        smp=tuple(_rows("acidity/smp.csv", sources)),
+        sulfur=tuple(_rows("acidity/sulfur_tables.csv", sources)),
+        caps=_keyed(_rows("acidity/caps.csv", sources), "key"),
+        acidity=_parameters("acidity/parameters.toml", sources),
+        nutrients=_parameters("nutrients.toml", sources),
+        nitrogen_splits=_keyed(_rows("nitrogen_splits.csv", sources), "texture"),
+        timing=MappingProxyType(timing),
+        cautions=_keyed(_rows("cautions.csv", sources), "key"),
+    )
