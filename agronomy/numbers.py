@@ -32,10 +32,7 @@ def parse_number(typed: object, field: str = "number") -> float:
     """
     if isinstance(typed, bool) or typed is None:
         raise NotANumber(field, typed, "there is no number here", "type a number such as 5.7")
-    if isinstance(typed, (int, float)):
-        number = float(typed) if abs(typed) < 1e300 else math.inf
-    else:
-        number = _from_text(str(typed), field)
+    number = (float(typed) if abs(typed) < 1e300 else math.inf) if isinstance(typed, (int, float)) else _from_text(str(typed), field)
     if not math.isfinite(number):
         raise NotANumber(field, str(typed)[:LONGEST_NUMBER], "this is not a finite number", "type a number such as 5.7")
     return number

@@ -289,9 +289,19 @@ def _average(peers: list[Reading]) -> Reading:
     )
     u = max(reading.u for reading in peers)
     return Reading(
-        first.analyte, mean, max(0.0, mean - HALF_WIDTH_80 * u), mean + HALF_WIDTH_80 * u, u, first.unit, first.method, first.how,
-        first.taken, first.qualifier, first.trust, (*first.steps, step),
-    )  # fmt: skip
+        first.analyte,
+        mean,
+        max(0.0, mean - HALF_WIDTH_80 * u),
+        mean + HALF_WIDTH_80 * u,
+        u,
+        first.unit,
+        first.method,
+        first.how,
+        first.taken,
+        first.qualifier,
+        first.trust,
+        (*first.steps, step),
+    )
 
 
 def try_read(*args, errors: list[RuleError], **kwargs) -> Reading | None:

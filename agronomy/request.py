@@ -175,7 +175,7 @@ def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables)
 
 def _patch(node: Any, path: list) -> None:
     for part in path[:-1]:
-        node = node[part] if isinstance(node, dict) and part in node or isinstance(node, list) else {}
+        node = node[part] if (isinstance(node, dict) and part in node) or isinstance(node, list) else {}
     last = path[-1] if path else None
     if isinstance(node, dict) and last in _STAND_IN:
         node[last] = _STAND_IN[last]
@@ -322,9 +322,18 @@ class _Reader:
         method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
         layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
         return read(
-            analyte, doc.value, unit=doc.unit, method=method, how=doc.how, taken=doc.taken, tables=self.tables, error=doc.error,
-            bulk_density_g_per_cm3=density, layer_cm=layer, field=field,
-        )  # fmt: skip
+            analyte,
+            doc.value,
+            unit=doc.unit,
+            method=method,
+            how=doc.how,
+            taken=doc.taken,
+            tables=self.tables,
+            error=doc.error,
+            bulk_density_g_per_cm3=density,
+            layer_cm=layer,
+            field=field,
+        )
 
     def _only(self) -> tuple[str, ...] | None:
         if self.doc.materials is None:

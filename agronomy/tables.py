@@ -95,7 +95,14 @@ def _parameters(name: str, sources: dict) -> MappingProxyType:
         _check_source(f"{name}, [{key}]", row, sources)
     return MappingProxyType(
         {
-            key: Parameter(row["value"], row.get("low", row["value"]), row.get("high", row["value"]), row["source"], row["where"], row["status"])
+            key: Parameter(
+                float(row["value"]),
+                float(row.get("low", row["value"])),
+                float(row.get("high", row["value"])),
+                row["source"],
+                row["where"],
+                row["status"],
+            )
             for key, row in content.items()
         }
     )

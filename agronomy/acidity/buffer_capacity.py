@@ -22,11 +22,22 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
 def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     return (
-        Step("buffer capacity", "0.044 × clay + 0.51 × organic carbon", {"clay": Figure(soil.clay_pct, "%"), "organic carbon": Figure(soil.organic_matter_pct / 1.724, "%")},
-             Figure(capacity, "cmol/kg per pH"), "helling-1964;van-bemmelen", note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used"),
-        Step("CaCO3 for one pH unit", "capacity × 0.0005004 × weight of the layer", {"capacity": Figure(capacity, "cmol/kg per pH"), "layer": Figure(100 * soil.bulk_density_g_per_cm3 * depth_cm, "t/ha")},
-             Figure(per_ph, "kg/ha"), "definition"),
-    )  # fmt: skip
+        Step(
+            "buffer capacity",
+            "0.044 × clay + 0.51 × organic carbon",
+            {"clay": Figure(soil.clay_pct, "%"), "organic carbon": Figure(soil.organic_matter_pct / 1.724, "%")},
+            Figure(capacity, "cmol/kg per pH"),
+            "helling-1964;van-bemmelen",
+            note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
+        ),
+        Step(
+            "CaCO3 for one pH unit",
+            "capacity × 0.0005004 × weight of the layer",
+            {"capacity": Figure(capacity, "cmol/kg per pH"), "layer": Figure(100 * soil.bulk_density_g_per_cm3 * depth_cm, "t/ha")},
+            Figure(per_ph, "kg/ha"),
+            "definition",
+        ),
+    )
 
 
 def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:

@@ -67,11 +67,28 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
     source = "vitosh-1995;smp-1961"
     target = "5.2, organic soil" if is_organic else f"{target_ph:g}"
     steps = (
-        Step("ag-lime from the table", "row of the buffer pH, column of the target", {"buffer pH": Figure(buffer_ph, "pH"), "target": Figure(target)},
-             Figure(tons, "ton/acre per 8 in"), source),
-        Step("to your depth", "table × depth / 20.32 cm" + (" × density / 1.32" if weight != 1 else ""),
-             {"table": Figure(tons * figures["ton_per_acre_to_kg_per_ha"].value, "kg/ha"), "depth": Figure(depth_cm, "cm")}, Figure(tons * scale, "kg/ha"), source),
-        Step("as pure CaCO3", "ag-lime × share that counts as pure", {"ag-lime": Figure(tons * scale, "kg/ha"), "share": Figure(pure.value, "fraction")},
-             Figure(need, "kg/ha"), pure.source, pure.where, note=f"the share could be {pure.low:g} to {pure.high:g}"),
-    )  # fmt: skip
+        Step(
+            "ag-lime from the table",
+            "row of the buffer pH, column of the target",
+            {"buffer pH": Figure(buffer_ph, "pH"), "target": Figure(target)},
+            Figure(tons, "ton/acre per 8 in"),
+            source,
+        ),
+        Step(
+            "to your depth",
+            "table × depth / 20.32 cm" + (" × density / 1.32" if weight != 1 else ""),
+            {"table": Figure(tons * figures["ton_per_acre_to_kg_per_ha"].value, "kg/ha"), "depth": Figure(depth_cm, "cm")},
+            Figure(tons * scale, "kg/ha"),
+            source,
+        ),
+        Step(
+            "as pure CaCO3",
+            "ag-lime × share that counts as pure",
+            {"ag-lime": Figure(tons * scale, "kg/ha"), "share": Figure(pure.value, "fraction")},
+            Figure(need, "kg/ha"),
+            pure.source,
+            pure.where,
+            note=f"the share could be {pure.low:g} to {pure.high:g}",
+        ),
+    )
     return Banded(need, low, high, steps)

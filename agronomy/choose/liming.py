@@ -9,8 +9,6 @@ from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
-MAGNESIAN_FROM_PCT = 5.0
-
 
 def lime_rate(caco3_kg_per_ha: float, *, neutralising_value: float, reacting_share: float) -> float:
     """Liming product, as it comes from the bag, that supplies a need of pure CaCO3 [kg/ha].
@@ -33,7 +31,7 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
-    fitting = [lime for lime in limes if wanted is None or (lime.mg >= MAGNESIAN_FROM_PCT) == wanted]
+    fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients["magnesian_from_pct"].value) == wanted]
     if not fitting and limes and mg is not None and mg.is_plenty:
         return Unmet("CaCO3", need.rate_kg_per_ha, "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.")
     fitting = fitting or limes

@@ -16,11 +16,6 @@ from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
-WORST_CHLORIDE_PCT = 5.0
-STRONGLY_ACID_FORMING_CCE = -100.0
-LIMING_CCE = 5.0
-UREA_LOSES_ABOVE_PH = 7.3
-
 
 @dataclass(frozen=True, slots=True)
 class Ground:
@@ -37,21 +32,16 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
     """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
     nutrient = need.what
     candidates = [(material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share]
-    reasons: list[str] = []
+    reasons: dict[str, list[str]] = {}
     fitting = []
     for material, rate in candidates:
         reason = _unfit(material, rate, nutrient, remaining, ground, shop, tables)
         if reason is None:
             fitting.append((material, rate))
         else:
-            reasons.append(reason)
+            reasons.setdefault(reason, []).append(material.name)
     if not fitting:
-        why = (
-            f"No material on the list gives {nutrient} without harm: " + "; ".join(dict.fromkeys(reasons))
-            if reasons
-            else f"No material on the list gives {nutrient}."
-        )
-        return Unmet(nutrient, remaining[nutrient], why if why.endswith(".") else why + ".")
+        return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
 
     def price(pair) -> tuple:
         return (not shop.in_stock(pair[0]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
@@ -60,37 +50,43 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
     return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
 
 
+def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
+    if not reasons:
+        return f"No material on the list gives {nutrient}."
+    told = "; ".join(f"{', '.join(names)} {reason}" for reason, names in reasons.items())
+    return f"No material on the list gives {nutrient} without harm: {told}."
+
+
 def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> str | None:
     """Why a material is left out, or None."""
-    name = material.name
-    if material.chloride_pct > WORST_CHLORIDE_PCT and (ground.crop.chloride_sensitive or not shop.chloride):
-        return f"{name} brings chloride"
-    room = tables.nutrients["room_kg_per_ha"].value
+    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
+        return "would bring chloride"
+    room, trace = tables.nutrients["room_kg_per_ha"].value, tables.nutrients["trace_share"].value
     for other, share in material.share.items():
-        if other == nutrient or other == "Ca":
+        if other in (nutrient, "Ca") or (other in ("Mg", "S") and share < trace):
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:
-            return f"{name} brings {other}, of which there is plenty"
+            return f"would bring {other}, of which there is plenty"
         if other in ("N", "P", "K") and share * rate > max(room, remaining.get(other, 0.0) * 1.15):
-            return f"{name} brings more {other} than is needed"
-    return _unfit_for_ph(material, ground)
+            return f"would bring more {other} than is needed"
+    return _unfit_for_ph(material, ground, tables)
 
 
-def _unfit_for_ph(material: Material, ground: Ground) -> str | None:
-    ph, name, crop = ground.ph, material.name, ground.crop
-    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > UREA_LOSES_ABOVE_PH)):
-        return f"{name} loses ammonia on the surface or at high pH"
-    if crop.is_acid_lover and (material.cce > LIMING_CCE or "oxidiser" in material.cautions):
-        return f"{name} doesn't suit a crop that likes acid ground"
+def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
+    ph, crop, figures = ground.ph, ground.crop, tables.nutrients
+    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures["urea_loses_above_ph"].value)):
+        return "would lose ammonia on the surface or at high pH"
+    if crop.is_acid_lover and (material.cce > figures["liming_cce"].value or "oxidiser" in material.cautions):
+        return "wouldn't suit a crop that likes acid ground"
     if ph is None:
         return None
     if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:
-        return f"{name} hardly dissolves above pH {material.ph_max:g}"
-    if ph.class_ == "too_acid" and material.cce <= STRONGLY_ACID_FORMING_CCE:
-        return f"{name} makes acid ground more acid"
-    if ph.class_ == "too_alkaline" and material.cce > LIMING_CCE:
-        return f"{name} raises pH"
+        return f"would hardly dissolve above pH {material.ph_max:g}"
+    if ph.class_ == "too_acid" and material.cce <= figures["strongly_acid_forming_cce"].value:
+        return "would make acid ground more acid"
+    if ph.class_ == "too_alkaline" and material.cce > figures["liming_cce"].value:
+        return "would raise pH"
     return None
 
 

@@ -62,6 +62,19 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
         f"{crop.name}, {crop.where}",
     )
     return Finding(
-        "pH", "Soil pH", class_, ph, reading.low, reading.high, "pH", (low, high), (low - TOOTH_BELOW_WANTED, high + TOO_MUCH_ABOVE_WANTED),
-        why, reading.method, reading.qualifier, act, None, (*reading.steps, step),
-    )  # fmt: skip
+        "pH",
+        "Soil pH",
+        class_,
+        ph,
+        reading.low,
+        reading.high,
+        "pH",
+        (low, high),
+        (low - TOOTH_BELOW_WANTED, high + TOO_MUCH_ABOVE_WANTED),
+        why,
+        reading.method,
+        reading.qualifier,
+        act,
+        None,
+        (*reading.steps, step),
+    )

@@ -16,7 +16,6 @@ READ_ALIKE = {
     ("Mg", "Mehlich 3"): "ammonium acetate",
     ("S", "Mehlich 3"): "calcium phosphate",
 }
-BRAY_FAILS_ABOVE_PH = 7.4
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +101,7 @@ _RISK = {
 def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables) -> tuple[Finding, Critical] | NoRule:
     """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
     analyte = tables.analytes[reading.analyte]
-    if reading.method == "Bray P1" and ph is not None and ph > BRAY_FAILS_ABOVE_PH:
+    if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients["bray_fails_above_ph"].value:
         return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
     critical = critical_for(reading, crop, soil, tables)
     if isinstance(critical, NoRule):
@@ -122,16 +121,35 @@ def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, t
     step = Step(
         "class",
         "the class whose edges hold the reading",
-        {"reading": Figure(reading.value, reading.unit), "short from": Figure(critical.edges[0], reading.unit), "building from": Figure(critical.edges[1], reading.unit),
-         "right from": Figure(critical.edges[2], reading.unit), "plenty from": Figure(critical.edges[3], reading.unit), "far too much from": Figure(critical.edges[4], reading.unit)},
+        {
+            "reading": Figure(reading.value, reading.unit),
+            "short from": Figure(critical.edges[0], reading.unit),
+            "building from": Figure(critical.edges[1], reading.unit),
+            "right from": Figure(critical.edges[2], reading.unit),
+            "plenty from": Figure(critical.edges[3], reading.unit),
+            "far too much from": Figure(critical.edges[4], reading.unit),
+        },
         Figure(class_.replace("_", " ")),
         critical.source,
         critical.step.where,
-    )  # fmt: skip
+    )
     finding = Finding(
-        reading.analyte, name, class_, reading.value, reading.low, reading.high, reading.unit, wanted, (0.0, critical.edges[4]),
-        why, reading.method, reading.qualifier, True, None, (*reading.steps, critical.step, step),
-    )  # fmt: skip
+        reading.analyte,
+        name,
+        class_,
+        reading.value,
+        reading.low,
+        reading.high,
+        reading.unit,
+        wanted,
+        (0.0, critical.edges[4]),
+        why,
+        reading.method,
+        reading.qualifier,
+        True,
+        None,
+        (*reading.steps, critical.step, step),
+    )
     return finding, critical
 
 

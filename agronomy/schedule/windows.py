@@ -74,10 +74,23 @@ def applications_for(
         parts, waiting = _nutrient_parts(choice, calendar, soil, tables), 0.0
     depth_cm = dressing.treated_depth_cm if dressing else soil.depth_cm
     return [
-        dose(choice, part.share, area_m2=area_m2, system=system, number=number, count=len(parts), later=part.later, start=part.window.start, end=part.window.end,
-             placement=part.pattern, depth_cm=depth_cm, note=" ".join(filter(None, (part.note, calendar.note))), extra=part.extra)
+        dose(
+            choice,
+            part.share,
+            area_m2=area_m2,
+            system=system,
+            number=number,
+            count=len(parts),
+            later=part.later,
+            start=part.window.start,
+            end=part.window.end,
+            placement=part.pattern,
+            depth_cm=depth_cm,
+            note=" ".join(filter(None, (part.note, calendar.note))),
+            extra=part.extra,
+        )
         for number, part in enumerate(parts, 1)
-    ], waiting  # fmt: skip
+    ], waiting
 
 
 def _pattern(rule: dict, soil: Soil) -> str:

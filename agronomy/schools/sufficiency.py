@@ -65,11 +65,20 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
     low, high = band(rate, *spans)
     steps = (
         *finding.working,
-        Step("response rate", "rate at a test of zero × (1 − test / critical level)",
-             {"rate at zero": Figure(at_zero, f"kg {oxide}/ha"), "test": Figure(finding.value, finding.unit), "critical level": Figure(critical.level, finding.unit)},
-             Figure(as_oxide, f"kg {oxide}/ha"), "slan;r0-default", f"{crop.name}, {crop.where}"),
+        Step(
+            "response rate",
+            "rate at a test of zero × (1 − test / critical level)",
+            {
+                "rate at zero": Figure(at_zero, f"kg {oxide}/ha"),
+                "test": Figure(finding.value, finding.unit),
+                "critical level": Figure(critical.level, finding.unit),
+            },
+            Figure(as_oxide, f"kg {oxide}/ha"),
+            "slan;r0-default",
+            f"{crop.name}, {crop.where}",
+        ),
         Step(f"as {finding.analyte}", f"{oxide} × {share:.4f}", {oxide: Figure(as_oxide, "kg/ha")}, Figure(rate, "kg/ha"), "definition"),
-    )  # fmt: skip
+    )
     return _if_worth_it(Need(finding.analyte, rate, max(0.0, low), high, KEY, finding.why, 1.0, (), steps), finding, tables)
 
 

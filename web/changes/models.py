@@ -1,0 +1,22 @@
+"""What was changed, kept so that it can be undone."""
+
+from django.conf import settings
+from django.db import models
+
+
+class Change(models.Model):
+    """One act of a user: the rows it touched as they were before and after."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="changes")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    label = models.CharField(max_length=200)
+    before = models.JSONField(default=list)
+    after = models.JSONField(default=list)
+    undone_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.label

@@ -1,0 +1,88 @@
+"""Undo for any change of rows: they are kept as they were, and put back if nobody has changed them since."""
+
+import json
+from contextlib import contextmanager
+from itertools import chain
+
+from django.contrib import messages
+from django.core import serializers
+from django.db import models, transaction
+from django.db.models.deletion import Collector
+from django.utils import timezone
+
+from web.changes.models import Change
+
+
+class ChangedSince(Exception):
+    """The rows are no longer as this change left them."""
+
+
+def _kept(objects) -> list[dict]:
+    """Rows as JSON values."""
+    return json.loads(serializers.serialize("json", objects))
+
+
+class _WholeTree(Collector):
+    """Collects every row that would go along, never by a shortcut that skips loading it."""
+
+    def can_fast_delete(self, *args, **kwargs) -> bool:
+        return False
+
+
+def with_dependents(instance: models.Model) -> list[models.Model]:
+    """A row and all rows that are deleted with it, owners first."""
+    collector = _WholeTree(using=instance._state.db)
+    collector.collect([instance])
+    rows = list(chain.from_iterable(collector.data.values()))
+    return sorted(rows, key=lambda row: row != instance)
+
+
+@contextmanager
+def undoable(request, label: str, *objects: models.Model):
+    """Runs a block that changes `objects` as one transaction, and keeps how they were. The block may add to the yielded list."""
+    touched = list(objects)
+    with transaction.atomic():
+        before = _kept([type(row)._default_manager.get(pk=row.pk) for row in touched if row.pk])
+        yield touched
+        after = _kept([row for row in touched if row.pk])
+        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after)
+    messages.success(request, label, extra_tags=f"undo-{change.pk}")
+
+
+@contextmanager
+def undoable_deletion(request, label: str, instance: models.Model):
+    """Runs a block that deletes `instance`, and keeps it with all that goes along."""
+    with transaction.atomic():
+        before = _kept(with_dependents(instance))
+        yield
+        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=[])
+    messages.success(request, label, extra_tags=f"undo-{change.pk}")
+
+
+def _key(row: dict) -> tuple:
+    return row["model"], row["pk"]
+
+
+def _as_it_is(rows: list[dict]) -> list[dict]:
+    found = []
+    for kept in serializers.deserialize("json", json.dumps(rows), ignorenonexistent=True):
+        current = type(kept.object)._default_manager.filter(pk=kept.object.pk).first()
+        if current is not None:
+            found.append(current)
+    return _kept(found)
+
+
+@transaction.atomic
+def undo(change: Change) -> None:
+    """Puts the rows of a change back as they were. Raises ChangedSince if they were changed again."""
+    keys_before = {_key(row) for row in change.before}
+    added = [row for row in change.after if _key(row) not in keys_before]
+    gone = [row for row in change.before if _key(row) not in {_key(row) for row in change.after}]
+    if _as_it_is(change.after) != change.after or _as_it_is(gone):
+        raise ChangedSince
+    for kept in serializers.deserialize("json", json.dumps(added)):
+        kept.object.delete()
+    for kept in serializers.deserialize("json", json.dumps(change.before)):
+        kept.save()
+    change.undone_at = timezone.now()
+    change.save(update_fields=["undone_at"])

@@ -1,0 +1,23 @@
+"""Addresses, in the order of the work."""
+
+from django.urls import include, path
+
+from web.overview import views as overview
+
+urlpatterns = [
+    path("", overview.home, name="home"),
+    path("start/", overview.start, name="start"),
+    path("ground/", overview.ground, name="ground_page"),
+    path("ground/", include("web.ground.urls")),
+    path("readings/", include("web.readings.urls")),
+    path("plans/", include("web.planning.urls")),
+    path("changes/", include("web.changes.urls")),
+    path("sources/", overview.sources, name="sources"),
+    path("keys/", overview.keys, name="keys"),
+    path("", include("web.people.urls")),
+]
+
+handler400 = "web.overview.errors.bad_request"
+handler403 = "web.overview.errors.forbidden"
+handler404 = "web.overview.errors.not_found"
+handler500 = "web.overview.errors.server_error"

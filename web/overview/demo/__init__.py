@@ -1,0 +1,1 @@
+"""The invented holdings of the demo, and how they are loaded."""

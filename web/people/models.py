@@ -1,0 +1,79 @@
+"""Who works on which holding."""
+
+from django.contrib.auth.models import AbstractUser, BaseUserManager
+from django.db import models
+
+
+class UserManager(BaseUserManager):
+    """Makes users who sign in by e-mail address."""
+
+    use_in_migrations = True
+
+    def create_user(self, email: str, password: str | None = None, **fields) -> "User":
+        user = self.model(email=self.normalize_email(email).lower(), **fields)
+        user.set_password(password)
+        user.save(using=self._db)
+        return user
+
+
+class User(AbstractUser):
+    """A person, known by e-mail address."""
+
+    username = None
+    first_name = None
+    last_name = None
+    name = models.CharField(max_length=120, blank=True)
+    email = models.EmailField(unique=True)
+
+    USERNAME_FIELD = "email"
+    REQUIRED_FIELDS = []
+    objects = UserManager()
+
+    def __str__(self) -> str:
+        return self.name or self.email
+
+
+class Holding(models.Model):
+    """A farm, garden or allotment: what every plot, reading and plan belongs to."""
+
+    class Units(models.TextChoices):
+        METRIC = "metric", "metric (kg, m², cm)"
+        US = "us", "US (lb, ft², in)"
+
+    class Hemisphere(models.TextChoices):
+        NORTH = "north", "northern (summer in July)"
+        SOUTH = "south", "southern (summer in January)"
+
+    class NutrientForm(models.TextChoices):
+        OXIDE = "oxide", "as oxides, P₂O₅ and K₂O"
+        ELEMENT = "element", "as elements, P and K"
+
+    name = models.CharField(max_length=120)
+    units = models.CharField(max_length=8, choices=Units, default=Units.METRIC)
+    hemisphere = models.CharField(max_length=8, choices=Hemisphere, default=Hemisphere.NORTH)
+    currency = models.CharField(max_length=8, default="€", help_text="The sign or letters you write before a price.")
+    nutrient_form = models.CharField("phosphorus and potassium are written", max_length=8, choices=NutrientForm, default=NutrientForm.OXIDE)
+    organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
+    chloride = models.BooleanField("materials with chloride may be used", default=True)
+    members = models.ManyToManyField(User, through="Membership", related_name="holdings")
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Membership(models.Model):
+    """A person's place on a holding, with the units they like to read."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner", "owner"
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="memberships")
+    holding = models.ForeignKey(Holding, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=8, choices=Role, default=Role.OWNER)
+    units = models.CharField(max_length=8, choices=Holding.Units, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "holding"], name="one_membership_each")]
+
+    def __str__(self) -> str:
+        return f"{self.user} on {self.holding}"

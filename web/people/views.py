@@ -1,0 +1,47 @@
+"""Signing up, the holding's habits, and the switch of units."""
+
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from web.changes.undo import undoable
+from web.people.forms import HoldingForm, SignUpForm, UnitsForm
+
+
+@login_not_required
+def sign_up(request):
+    if request.user.is_authenticated:
+        return redirect("home")
+    form = SignUpForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        user = form.save()
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("start")
+    return render(request, "people/sign_up.html", {"form": form})
+
+
+def holding_settings(request):
+    holding = request.place.holding
+    form = HoldingForm(request.POST or None, instance=holding)
+    if request.method == "POST" and form.is_valid():
+        with undoable(request, "Holding changed", holding):
+            form.save()
+            request.place.membership.units = ""
+            request.place.membership.save(update_fields=["units"])
+        return redirect("people:holding")
+    return render(request, "people/holding.html", {"form": form})
+
+
+@require_POST
+def switch_units(request):
+    form = UnitsForm(request.POST)
+    if form.is_valid():
+        request.place.membership.units = form.cleaned_data["units"]
+        request.place.membership.save(update_fields=["units"])
+    else:
+        messages.error(request, "Those units are not known here; nothing was changed.")
+    back = form.data.get("next", "")
+    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}) else "home")

@@ -1,0 +1,51 @@
+"""Making, keeping and reading plans for stored plots."""
+
+from datetime import date
+
+from agronomy.batch import plan_document
+from agronomy.crop import Crop
+from agronomy.documents import plan_from_document
+from agronomy.plan import Plan, make_plan
+from agronomy.request import read_request
+from web.core import tables
+from web.ground.models import Plot
+from web.planning.models import AdoptedPlan
+from web.planning.requests import request_document
+from web.planning.words import Reader
+from web.readings.models import SlipLine
+from web.readings.selectors import lines_of
+
+
+def crop_of(plot: Plot) -> Crop | None:
+    planting = plot.planting
+    return tables().crops.get(planting.crop) if planting else None
+
+
+def lines_by_plot(plots: list[Plot]) -> dict[int, list[SlipLine]]:
+    """The lines of all given plots, in one query."""
+    found: dict[int, list[SlipLine]] = {plot.pk: [] for plot in plots}
+    for line in lines_of([plot.pk for plot in plots]):
+        found[line.slip.plot_id].append(line)
+    return found
+
+
+def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str) -> Plan:
+    """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
+    document = request_document(plot, plot.planting, lines, today=today, units=units)
+    return make_plan(read_request(document, tables()), tables())
+
+
+def adopt(plot: Plot, lines: list[SlipLine], *, today: date, units: str, by) -> AdoptedPlan:
+    """Keeps the plan for a plot whole: request, result and version of the rules."""
+    document = request_document(plot, plot.planting, lines, today=today, units=units)
+    result = plan_document(document, tables())
+    return AdoptedPlan.objects.create(plot=plot, adopted_by=by, rules_version=result["rules_version"], request=document, result=result)
+
+
+def plan_of(adopted: AdoptedPlan) -> Plan:
+    return plan_from_document(adopted.result)
+
+
+def reader_of(place, area_m2: float) -> Reader:
+    """How the present user likes figures of a plot of this size."""
+    return Reader(place.units, place.holding.nutrient_form, place.holding.currency, area_m2)

@@ -1,0 +1,18 @@
+"""Addresses of plans."""
+
+from django.urls import path
+
+from web.planning import views
+
+app_name = "planning"
+urlpatterns = [
+    path("", views.plans, name="plans"),
+    path("plot/<int:pk>/", views.bench, name="bench"),
+    path("plot/<int:pk>/working/<slug:key>/", views.bench_working, name="bench_working"),
+    path("plot/<int:pk>/adopt/", views.adopt_plan, name="adopt"),
+    path("<int:pk>/", views.adopted_plan, name="adopted"),
+    path("<int:pk>/sheet/", views.sheet, name="sheet"),
+    path("<int:pk>/working/<slug:key>/", views.adopted_working, name="adopted_working"),
+    path("<int:pk>/plan.json", views.adopted_json, name="json"),
+    path("<int:pk>/withdraw/", views.withdraw, name="withdraw"),
+]

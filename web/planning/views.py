@@ -1,0 +1,156 @@
+"""The plot bench, adopting a plan, the plans that were adopted, their sheets and their working."""
+
+from datetime import date
+
+from django.http import Http404, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.errors import RequestError
+from agronomy.plan import Plan
+from agronomy.quantities import parse_quantity
+from agronomy.showing import depth
+from web.changes.undo import undoable, undoable_deletion
+from web.core import say, tables
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.planning import words
+from web.planning.models import AdoptedPlan
+from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
+
+
+def adopted_of(holding):
+    return AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot", "adopted_by")
+
+
+def _plot(request, pk: int) -> Plot:
+    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+
+
+def _facts(request, plot: Plot) -> dict:
+    """What the head of the bench says of a plot."""
+    worked = "dug" if plot.dug else "left undug"
+    return {
+        "plot": plot,
+        "crop": crop_of(plot),
+        "planting": plot.planting,
+        "facts": [worked, plot.texture or "texture not known", f"treated to {depth(plot.depth_cm, request.place.units)}"],
+    }
+
+
+def bench(request, pk: int):
+    plot = _plot(request, pk)
+    today = timezone.localdate()
+    lines = lines_by_plot([plot])[plot.pk]
+    context = _facts(request, plot) | {
+        "slips": list({line.slip_id: line.slip for line in lines}.values()),
+        "adopted": list(plot.adopted_plans.all()[:5]),
+        "base": f"/plans/plot/{pk}/",
+    }
+    if plot.planting is None or context["crop"] is None or not lines:
+        return render(request, "planning/bench_waiting.html", context)
+    try:
+        plan = plan_for(plot, lines, today=today, units=request.place.units)
+    except RequestError as error:
+        return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
+    shown = words.present(plan, today=today, planting=plot.planting.planted_on, reader=reader_of(request.place, plot.area_m2), tables=tables())
+    return render(request, "planning/bench.html", context | shown)
+
+
+def bench_working(request, pk: int, key: str):
+    plot = _plot(request, pk)
+    if plot.planting is None:
+        raise Http404
+    try:
+        plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
+    except RequestError:
+        raise Http404 from None
+    return _working(request, plan, key, plot.name, back=redirect("planning:bench", pk).url)
+
+
+def _working(request, plan: Plan, key: str, name: str, back: str):
+    found = words.steps_for(plan, key)
+    if found is None:
+        raise Http404
+    heading, working = found
+    context = {"heading": heading, "steps": words.steps(working, request.place.units, tables()), "key": key, "name": name, "back": back}
+    return render(request, "planning/_working.html" if request.htmx else "planning/working.html", context)
+
+
+@require_POST
+def adopt_plan(request, pk: int):
+    plot = _plot(request, pk)
+    lines = lines_by_plot([plot])[pk]
+    if plot.planting is None or not lines:
+        return redirect("planning:bench", pk)
+    with undoable(request, f"The plan for {plot.name} was adopted") as touched:
+        adopted = adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user)
+        touched.append(adopted)
+    return redirect("planning:adopted", adopted.pk)
+
+
+def plans(request):
+    plots = list(plots_of(request.place.holding))
+    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding), "plots": plots})
+
+
+def _adopted(request, pk: int) -> AdoptedPlan:
+    return get_object_or_404(adopted_of(request.place.holding), pk=pk)
+
+
+def _kept(request, adopted: AdoptedPlan) -> dict:
+    """A kept plan as it was, in the units the reader now likes."""
+    document = adopted.request
+    area_m2 = parse_quantity(document["plot"]["area"], "area", "area")
+    planting = document["crop"]["planting"]
+    shown = words.present(
+        plan_of(adopted),
+        today=date.fromisoformat(document["today"]),
+        planting=date.fromisoformat(planting) if planting else None,
+        reader=reader_of(request.place, area_m2),
+        tables=tables(),
+    )
+    crop = tables().crops.get(document["crop"]["key"])
+    ground = [
+        "dug" if document["plot"]["dug"] else "left undug",
+        document["plot"]["texture"] or "texture not known",
+        f"treated to {depth(parse_quantity(document['plot']['depth'], 'length', 'depth'), request.place.units)}",
+    ]
+    return shown | {
+        "adopted": adopted,
+        "plot": adopted.plot,
+        "crop": crop,
+        "planted_on": planting and date.fromisoformat(planting),
+        "facts": ground,
+        "base": f"/plans/{adopted.pk}/",
+    }
+
+
+def adopted_plan(request, pk: int):
+    return render(request, "planning/adopted.html", _kept(request, _adopted(request, pk)))
+
+
+def sheet(request, pk: int):
+    return render(request, "planning/sheet.html", _kept(request, _adopted(request, pk)))
+
+
+def adopted_working(request, pk: int, key: str):
+    adopted = _adopted(request, pk)
+    return _working(request, plan_of(adopted), key, adopted.plot.name, back=redirect("planning:adopted", pk).url)
+
+
+def adopted_json(request, pk: int):
+    """The kept plan in the open format, with the request it answers."""
+    adopted = _adopted(request, pk)
+    headers = {"Content-Disposition": f'attachment; filename="plan-{adopted.pk}.json"'}
+    return JsonResponse({"request": adopted.request, "plan": adopted.result}, headers=headers, json_dumps_params={"indent": 2, "ensure_ascii": False})
+
+
+@require_POST
+def withdraw(request, pk: int):
+    adopted = _adopted(request, pk)
+    plot_id = adopted.plot_id
+    with undoable_deletion(request, f"The plan for {adopted.plot.name} was withdrawn", adopted):
+        adopted.delete()
+    return redirect("planning:bench", plot_id)

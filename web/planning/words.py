@@ -1,0 +1,251 @@
+"""A plan in the words and units of its reader: what the templates get."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy import showing
+from agronomy.dose.application import Application, measures, say_placement
+from agronomy.interpret.finding import Finding
+from agronomy.material import K_IN_K2O, P_IN_P2O5
+from agronomy.plan import Plan
+from agronomy.tables import Tables
+from agronomy.working import Step
+from web.drawing.rake import rake
+from web.drawing.year_strip import Event, year_strip
+
+CLASS_WORDS = {
+    "too_acid": "too acid",
+    "too_alkaline": "too alkaline",
+    "very_short": "very short",
+    "short": "short",
+    "building": "building",
+    "right": "right",
+    "plenty": "plenty",
+    "excess": "far more than used",
+}
+NEED_WORDS = {
+    "CaCO3": "lime, as pure CaCO₃",
+    "S_acid": "sulfur for acidity",
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+}
+TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
+OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """How a reader likes figures: units, form of P and K, currency, size of the plot."""
+
+    units: str
+    nutrient_form: str
+    currency: str
+    area_m2: float
+
+
+@dataclass(frozen=True, slots=True)
+class JobView:
+    """One line of "what to do": the same dose of one material, on one or more dates."""
+
+    key: str
+    when: tuple[str, ...]
+    weight: str
+    times: str
+    name: str
+    rate: str
+    placement: str
+    low: str
+    high: str
+    scoops: str | None
+    bags: str | None
+    cost: str
+    why: str
+    note: str
+    later: bool
+    cautions: tuple[str, ...]
+    brings: str
+
+
+def day(value: date, *, year: bool = False) -> str:
+    return f"{value:%-d %b %Y}" if year else f"{value:%-d %b}"
+
+
+def between(start: date, end: date, today: date) -> str:
+    """A window as people write it.
+
+    >>> between(date(2026, 10, 6), date(2026, 10, 31), date(2026, 10, 1))
+    '6–31 Oct'
+    """
+    tail = f" {end.year}" if end.year != today.year else ""
+    if start == end:
+        return day(start) + tail
+    if (start.year, start.month) == (end.year, end.month):
+        return f"{start.day}–{end.day} {end:%b}{tail}"
+    return f"{day(start)}{'' if start.year == end.year else f' {start.year}'} – {day(end)}{tail}"
+
+
+def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobView]:
+    """The plan's applications, equal dressings of one material told as one line."""
+    groups: dict[tuple, list[tuple[int, Application]]] = {}
+    for place, application in enumerate(plan.applications):
+        key = (application.material, application.what, application.later, f"{application.total_kg:.4g}", application.placement_pattern)
+        groups.setdefault(key, []).append((place, application))
+    return [_job(group, today, reader, tables, plan) for group in groups.values()]
+
+
+def _job(group: list[tuple[int, Application]], today: date, reader: Reader, tables: Tables, plan: Plan) -> JobView:
+    place, first = group[0]
+    material = tables.materials.get(first.material)
+    said = measures(first, material, reader.area_m2, reader.units) if material else {}
+    cost = sum(application.cost for _, application in group)
+    return JobView(
+        key=f"dose-{place}",
+        when=tuple(between(application.from_, application.to, today) for _, application in group),
+        weight=said.get("weight", first.measure),
+        times=TIMES.get(len(group), f"{len(group)} times") if len(group) > 1 else "",
+        name=first.name,
+        rate=said.get("rate", ""),
+        placement=say_placement(first.placement_pattern, first.depth_cm, reader.units),
+        low=said.get("low", ""),
+        high=said.get("high", ""),
+        scoops=said.get("scoops"),
+        bags=said.get("bags"),
+        cost=f"{reader.currency}{cost:.2f}" if cost else "",
+        why=first.why,
+        note=first.timing_note,
+        later=first.later,
+        cautions=tuple(caution.text for caution in plan.cautions if first.material in caution.materials),
+        brings=_brings(first, reader),
+    )
+
+
+def _brings(application: Application, reader: Reader) -> str:
+    parts = []
+    for nutrient, kg_per_ha in application.supplies.items():
+        if nutrient in ("CaCO3", "S_acid", "Ca") and application.what != nutrient:
+            continue
+        label, amount = nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
+        parts.append(f"{showing.rate(amount, reader.units, reader.area_m2)} {label}")
+    return ", ".join(parts)
+
+
+def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
+    """Label and amount of a nutrient in the form the reader's country uses."""
+    if form == "oxide" and nutrient in OXIDES:
+        label, share = OXIDES[nutrient]
+        return label, kg / share
+    return {"CaCO3": "CaCO₃", "S_acid": "S"}.get(nutrient, nutrient), kg
+
+
+def needs(plan: Plan, reader: Reader) -> list[dict]:
+    """The needs as a table's rows."""
+    rows = []
+    for place, need in enumerate(plan.needs):
+        label, amount = nutrient_in(need.what, need.rate_kg_per_ha, reader.nutrient_form)
+        scale = amount / need.rate_kg_per_ha if need.rate_kg_per_ha else 1.0
+        low, high = (showing.rate(end * scale, reader.units, reader.area_m2) for end in (need.low_kg_per_ha, need.high_kg_per_ha))
+        name = NEED_WORDS[need.what]
+        if label not in (need.what, "CaCO₃", "S"):
+            name += f", as {label}"
+        rate = showing.rate(amount, reader.units, reader.area_m2)
+        others = [f"{other.method}: {showing.rate(other.rate_kg_per_ha * scale, reader.units, reader.area_m2)}" for other in need.others]
+        rows.append({"key": f"need-{place}", "name": name, "rate": rate, "low": low, "high": high, "method": need.method, "why": need.why, "others": others})
+    return rows
+
+
+def findings(plan: Plan) -> list[dict]:
+    """Findings worst first, with their sentence and class word."""
+    return [
+        {
+            "key": f"finding-{finding.analyte}",
+            "name": finding.name,
+            "class_": finding.class_,
+            "word": CLASS_WORDS[finding.class_],
+            "why": finding.why,
+            "range": _range(finding),
+        }
+        for finding in plan.findings
+    ]
+
+
+def _range(finding: Finding) -> str:
+    figures = "{:.1f}" if finding.high < 10 else "{:.0f}"
+    unit = "" if finding.unit == "pH" else f" {finding.unit}"
+    return f"{figures.format(finding.low)} to {figures.format(finding.high)}{unit}"
+
+
+def steps_for(plan: Plan, key: str) -> tuple[str, tuple[Step, ...]] | None:
+    """The heading and steps behind a key such as `dose-0`, `need-1`, `finding-P` or `soil`; None where there is none."""
+    kind, _, which = key.partition("-")
+    if kind == "soil":
+        return "What the ground is taken to be", plan.soil.working
+    if kind == "finding":
+        return next(((f"{finding.name}: {CLASS_WORDS[finding.class_]}", finding.working) for finding in plan.findings if finding.analyte == which), None)
+    rows = {"dose": plan.applications, "need": plan.needs}.get(kind)
+    if rows is None or not which.isdecimal() or int(which) >= len(rows):
+        return None
+    row = rows[int(which)]
+    return (f"{row.measure} of {row.name}" if kind == "dose" else f"The need of {NEED_WORDS[row.what]}"), row.working
+
+
+def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
+    """Steps with their figures in the reader's units and their sources by name."""
+    return [
+        {
+            "name": step.name,
+            "formula": step.formula,
+            "inputs": [(name, showing.figure(figure.value, figure.unit, units)) for name, figure in step.inputs.items()],
+            "result": showing.figure(step.result.value, step.result.unit, units),
+            "sources": [tables.sources[key] for key in step.source.split(";") if key in tables.sources],
+            "where": step.where,
+            "note": step.note,
+        }
+        for step in working
+    ]
+
+
+def strip(plan: Plan, planting: date | None, today: date):
+    """The year strip of a plan."""
+    kinds = {"CaCO3": "lime", "S_acid": "lime", "N": "feed", "P": "feed", "K": "feed", "Mg": "feed", "S": "feed"}
+    short = {"CaCO3": "lime", "S_acid": "sulfur", "N": "nitrogen", "P": "phosphate", "K": "potash", "Mg": "magnesium", "S": "sulfate"}
+    events = [Event(short[application.what], application.from_, application.to, kinds[application.what]) for application in plan.applications]
+    if planting:
+        events.append(Event("plant", planting, planting, "plant"))
+    events.append(Event("test again", plan.retest, plan.retest, "test"))
+    return year_strip(events, today)
+
+
+def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, tables: Tables) -> dict:
+    """Everything a bench, a kept plan or a sheet shows."""
+    general = [caution for caution in plan.cautions if not caution.materials]
+    return {
+        "plan": plan,
+        "jobs": jobs(plan, today, reader, tables),
+        "needs": needs(plan, reader),
+        "findings": findings(plan),
+        "rake": rake(list(plan.findings), CLASS_WORDS),
+        "strip": strip(plan, planting, today),
+        "nothing": plan.nothing,
+        "unmet": plan.unmet,
+        "general_cautions": general,
+        "notes": plan.notes,
+        "doubts": plan.doubts,
+        "unjudged": plan.unjudged,
+        "cost": f"{reader.currency}{plan.cost:.2f}" if plan.cost else "",
+        "retest": day(plan.retest, year=True),
+        "area": showing.area(reader.area_m2, reader.units),
+    }
+
+
+def asks(plan: Plan, today: date, reader: Reader, tables: Tables) -> str:
+    """The one thing a plot asks for, as a short clause; empty where it asks for nothing."""
+    soon = [job for job in jobs(plan, today, reader, tables) if not job.later]
+    acidity = next((finding for finding in plan.findings if finding.analyte == "pH" and finding.class_ != "right"), None)
+    if soon:
+        lead = f"{CLASS_WORDS[acidity.class_]}: " if acidity and acidity.act else ""
+        more = f", and {len(soon) - 1} more" if len(soon) > 1 else ""
+        return f"{lead}{soon[0].weight} {soon[0].name}, {soon[0].when[0]}{more}"
+    return plan.unmet[0].why if plan.unmet else ""

@@ -1,0 +1,165 @@
+"""The ledger: a slip's head, and a line for each analyte."""
+
+from django import forms
+from django.db import transaction
+from django.utils import timezone
+
+from agronomy.errors import RuleError
+from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
+from agronomy.reading import Reading, read
+from web.core import say, tables
+from web.ground.models import Plot
+from web.readings.models import Slip, SlipLine
+
+LEDGER = [key for key, row in tables().analytes.items() if row["in_ledger"]]
+FURTHER = [key for key in tables().analytes if key not in LEDGER]
+EARLIEST_YEAR = 1950
+
+
+class SlipForm(forms.ModelForm):
+    """Who measured, how and when, and on which plot."""
+
+    taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(attrs={"type": "date"}))
+
+    class Meta:
+        model = Slip
+        fields = ["plot", "lab", "how", "taken_on", "note"]
+        labels = {"lab": "Laboratory, kit or meter", "how": "Measured with", "note": "Note"}
+        widgets = {"note": forms.Textarea(attrs={"rows": 2}), "lab": forms.TextInput(attrs={"list": "labs", "autocomplete": "off"})}
+
+    def __init__(self, *args, plots, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["plot"].queryset = plots
+        self.fields["plot"].empty_label = None
+
+    def clean_taken_on(self):
+        day = self.cleaned_data["taken_on"]
+        if day > timezone.localdate():
+            raise forms.ValidationError("This day lies ahead. Type the day the sample was taken.")
+        if day.year < EARLIEST_YEAR:
+            raise forms.ValidationError(f"The year {day.year} is too long ago. Check the date.")
+        return day
+
+
+class LineForm(forms.Form):
+    """One line of the ledger. An empty value is an empty line; a doubt asks once before the line is kept."""
+
+    analyte = forms.CharField(widget=forms.HiddenInput)
+    typed = forms.CharField(label="value", required=False, max_length=100_000, widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}))
+    unit = forms.ChoiceField(label="unit", required=False)
+    method = forms.ChoiceField(label="method", required=False)
+    settled = forms.BooleanField(label="it is right as typed", required=False)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.reading: Reading | None = None
+        self.doubt: Doubt | None = None
+        key = self.data.get(self.add_prefix("analyte")) if self.is_bound else self.initial.get("analyte")
+        self.row = tables().analytes.get(key)
+        if self.row is None:
+            return
+        unit_names = self.row["units"].split(";")
+        self.fields["unit"].choices = [(unit, "" if unit == "pH" else unit) for unit in unit_names]
+        self.fields["method"].choices = [(method, method) for method in self.row["methods"].split(";")]
+        for name, said in (("typed", "value"), ("unit", "unit"), ("method", "method")):
+            self.fields[name].widget.attrs["aria-label"] = f"{self.row['name']}, {said}"
+
+    def clean_analyte(self) -> str:
+        key = self.cleaned_data["analyte"]
+        if key not in tables().analytes:
+            raise forms.ValidationError("This line's analyte is not known here.")
+        return key
+
+    def clean(self) -> dict:
+        data = super().clean()
+        typed = (data.get("typed") or "").strip()
+        if not typed or "analyte" not in data:
+            return data
+        unit, method = self._unit(data), data.get("method") or "not stated"
+        try:
+            self.reading = read(data["analyte"], typed, unit=unit, method=method, how="lab", taken=None, tables=tables(), field="line")
+        except RuleError as error:
+            self.doubt = doubt_about(data["analyte"], typed, unit=unit, method=method, tables=tables())
+            if self.doubt is None:
+                self.add_error("typed", say(error))
+            return data
+        if len(typed) > SlipLine._meta.get_field("typed").max_length:
+            self.add_error("typed", "That is too long for one value. Type the number only.")
+        self.doubt = doubt_about(data["analyte"], typed, unit=unit, method=method, tables=tables())
+        return data
+
+    @staticmethod
+    def _unit(data: dict) -> str:
+        return "" if data.get("unit") == "pH" else data.get("unit") or ""
+
+    @property
+    def is_filled(self) -> bool:
+        return bool((self.cleaned_data.get("typed") or "").strip())
+
+    @property
+    def is_open(self) -> bool:
+        """Whether a doubt waits for an answer."""
+        return self.doubt is not None and (self.reading is None or not self.cleaned_data.get("settled"))
+
+    def as_line(self, slip: Slip, place: int) -> SlipLine:
+        data = self.cleaned_data
+        return SlipLine(
+            slip=slip, place=place, analyte=data["analyte"], typed=data["typed"].strip(), unit=self._unit(data), method=data["method"], settled=data["settled"]
+        )
+
+
+class BaseLineFormSet(forms.BaseFormSet):
+    """All lines of a slip; contradictions between lines are doubts of one of them."""
+
+    def clean(self) -> None:
+        if any(form.errors for form in self.forms):
+            return
+        readings = {form.cleaned_data["analyte"]: form.reading for form in self.forms if form.reading}
+        if not any(form.is_filled for form in self.forms):
+            raise forms.ValidationError("There is no value on this slip yet. Type at least one.")
+        for analyte, doubt in doubts_between(readings).items():
+            form = next(form for form in self.forms if form.cleaned_data.get("analyte") == analyte)
+            form.doubt = form.doubt or doubt
+
+    @property
+    def open_doubts(self) -> int:
+        return sum(form.is_open for form in self.forms if form.is_filled)
+
+
+LineFormSet = forms.formset_factory(LineForm, formset=BaseLineFormSet, extra=0, max_num=60, absolute_max=60)
+
+
+def first_lines(memory: dict[str, tuple[str, str]], analytes: list[str] | None = None) -> list[dict]:
+    """Empty lines for a new slip, with the units and methods remembered."""
+    return [_first_line(key, memory) for key in analytes or LEDGER + [key for key in memory if key in FURTHER]]
+
+
+def _first_line(key: str, memory: dict) -> dict:
+    row = tables().analytes[key]
+    unit, method = memory.get(key, (row["default_unit"], row["methods"].split(";")[0]))
+    return {"analyte": key, "unit": unit or "pH", "method": method, "typed": ""}
+
+
+def lines_of_slip(slip: Slip) -> list[dict]:
+    """A stored slip's lines for editing, with the ledger's other lines empty below."""
+    stored = [
+        {"analyte": line.analyte, "typed": line.typed, "unit": line.unit or "pH", "method": line.method, "settled": line.settled} for line in slip.lines.all()
+    ]
+    missing = [key for key in LEDGER if key not in {line["analyte"] for line in stored}]
+    return stored + first_lines({}, missing) if missing else stored
+
+
+@transaction.atomic
+def save_slip(head: SlipForm, lines: BaseLineFormSet) -> tuple[Slip, list[SlipLine]]:
+    """Stores head and filled lines; lines of an edited slip are replaced."""
+    slip = head.save()
+    slip.lines.all().delete()
+    filled = [form for form in lines.forms if form.is_filled]
+    stored = [form.as_line(slip, place) for place, form in enumerate(filled)]
+    for line in stored:
+        line.save()
+    return slip, stored
+
+
+def default_plot(plots, wanted: str | None) -> Plot | None:
+    return next((plot for plot in plots if str(plot.pk) == wanted), None) or next(iter(plots), None)
