@@ -80,7 +80,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = [*acidity, *sufficiency.needs(judged, request.crop, soil, request.yield_goal_t_per_ha, tables)]
     needs = [answer for answer in answers if isinstance(answer, Need)]
     unmet = [answer for answer in answers if isinstance(answer, Unmet)] + sufficiency.organic_matter_note(judged)
-    applications, more_unmet = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)
+    applications, more_unmet, met = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)
     findings = _in_order(ph_finding, judged)
     if ph_finding is not None:
         findings = [_with_expected(finding, acidity, applications, figures) if finding is ph_finding else finding for finding in findings]
@@ -92,7 +92,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         findings=tuple(findings),
         needs=tuple(needs),
         applications=tuple(applications),
-        nothing=tuple(answer for answer in answers if isinstance(answer, Nothing)),
+        nothing=tuple([answer for answer in answers if isinstance(answer, Nothing)] + met),
         unmet=tuple(unmet + more_unmet),
         cautions=tuple(cautions_for(applications, tables)),
         unjudged=tuple(unjudged),
@@ -165,11 +165,11 @@ def _acidity_answer(
 def _applications(
     request: Request, needs: list[Need], ph_finding: Finding | None, judged: dict, figures: dict, soil: Soil, dressing: Dressing | None, tables: Tables
 ):
-    """Chosen materials as dated doses in order of date, and what stays unmet."""
+    """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
     shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride)
     ph_after = figures["lime_to"] if any(need.what == "CaCO3" for need in needs) else ph_finding.value if ph_finding else None
     ground = Ground(request.crop, soil, ph_finding, ph_after, {key: finding for key, (finding, _) in judged.items()})
-    choices, unmet = select(needs, ground, shop, tables)
+    choices, unmet, met = select(needs, ground, shop, tables)
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere)
     applications: list[Application] = []
     for choice in choices:
@@ -183,7 +183,7 @@ def _applications(
         if choice.need.share_now < 1:
             unmet.append(Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test."))
     applications = keep_apart_from_lime(applications, tables)
-    return sorted(applications, key=lambda application: (application.from_, application.material, application.dressing)), unmet
+    return sorted(applications, key=lambda application: (application.from_, application.material, application.dressing)), unmet, met
 
 
 def _in_order(ph_finding: Finding | None, judged: dict[str, tuple[Finding, Critical]]) -> list[Finding]:

@@ -186,9 +186,10 @@ def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed:
         share, source = in_kg_per_ha / (density * layer_cm * 0.1), "definition"
         formula, inputs = "kg/ha / (bulk density × depth × 0.1)", {"bulk density": Figure(density, "g/cm3"), "depth": Figure(layer_cm, "cm")}
     else:
-        inches = (layer_cm or LAB_LAYER_INCH * 2.54) / 2.54
-        share, source = in_kg_per_ha / factor("lb/acre", "kg/ha") / (2 * inches / LAB_LAYER_INCH), "lab-two-million"
-        formula, inputs = "lb/acre / (2 × layer / 6.667 in)", {"layer": Figure(inches, "in")}
+        # a layer that is not stated is exactly the laboratory's own, with no rounding of inches in between
+        layers = layer_cm / (LAB_LAYER_INCH * 2.54) if layer_cm else 1.0
+        share, source = in_kg_per_ha / factor("lb/acre", "kg/ha") / (2 * layers), "lab-two-million"
+        formula, inputs = "lb/acre / (2 × layer / 6.667 in)", {"layer": Figure(layers * LAB_LAYER_INCH, "in")}
     step = Step("to mg/kg", formula, {"reading": Figure(typed.value, unit), **inputs}, Figure(typed.value * share, "mg/kg"), source)
     return share, (step,)
 

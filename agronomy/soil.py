@@ -54,7 +54,7 @@ def bulk_density(texture_g_per_cm3: float, organic_matter_pct: float) -> float:
     """Bulk density [g/cm3] for an organic matter [%], from the texture's figure at 2 %. Source: adams-1973. Valid 0 to 60 %.
 
     >>> round(bulk_density(1.40, 4), 3), round(bulk_density(1.40, 12), 3)
-    (1.276, 0.945)
+    (1.277, 0.944)
     """
     mineral = 98 / (100 / texture_g_per_cm3 - 2 / 0.244)
     return 100 / (organic_matter_pct / 0.244 + (100 - organic_matter_pct) / mineral)

@@ -3,22 +3,31 @@
 from agronomy.choose.choice import Choice, Shop
 from agronomy.choose.liming import choose_lime, choose_sulfur
 from agronomy.choose.nutrient_sources import Ground, choose_source
-from agronomy.schools.need import Need, Unmet
+from agronomy.schools.need import Need, Nothing, Unmet
 from agronomy.tables import Tables
 
 ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
 BROUGHT_ENOUGH = 0.1  # a need nine tenths met counts as met
 
 
-def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tuple[list[Choice], list[Unmet]]:
-    """A choice for each need, or why it stays unmet."""
+def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
+    """A choice for each need, or why it stays unmet, or that another choice meets it already."""
     by_what = {need.what: need for need in needs}
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
     choices: list[Choice] = []
     unmet: list[Unmet] = []
+    met: list[Nothing] = []
     for what in ORDER:
         need = by_what.get(what)
-        if need is None or remaining[what] < BROUGHT_ENOUGH * need.rate_kg_per_ha:
+        if need is None:
+            continue
+        if remaining[what] < BROUGHT_ENOUGH * need.rate_kg_per_ha:
+            bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
+            met.append(
+                Nothing(
+                    what, f"No separate {tables.analytes[what]['name'].lower().removesuffix(' (sulfate)')}: the {bringers} of this plan brings what is short."
+                )
+            )
             continue
         chosen = _choose(need, remaining, ground, shop, tables)
         if isinstance(chosen, Unmet):
@@ -28,7 +37,7 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tup
         for nutrient, amount in chosen.supplies.items():
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
-    return choices, unmet
+    return choices, unmet, met
 
 
 def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:

@@ -32,8 +32,8 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
     row = tables.analytes[analyte]
     try:
         parsed = parse_value(typed)
-        if parsed.qualifier and parsed.value == 0:
-            return None
+        if parsed.qualifier and parsed.low == 0:
+            return None  # below a limit is low by its own word
         value = _in_base(analyte, typed, unit, method, tables)
     except RuleError:
         value = None

@@ -117,7 +117,7 @@ def _tooth(finding: Finding, x: float, class_words: dict[str, str]) -> Tooth:
         arrow=f"M{x - 6},{expected - 7} L{x},{expected} L{x + 6},{expected - 7}" if expected is not None else "",
         value=finding.qualifier or shown(finding.value),
         value_y=354.0,
-        says=f"{finding.name} {shown(finding.value)} {'' if finding.unit == 'pH' else finding.unit}: {class_words[finding.class_]}".replace("  ", " "),
+        says=f"{finding.name} {shown(finding.value)}{'' if finding.unit == 'pH' else ' ' + finding.unit}: {class_words[finding.class_]}",
     )
 
 

@@ -39,7 +39,7 @@ class PlotForm(forms.ModelForm):
         label="How it is worked", coerce=lambda value: value == "yes", choices=[("yes", "dug or tilled"), ("no", "left undug")], initial="yes"
     )
     crop = forms.ChoiceField(label="Crop to plan for")
-    planted_on = forms.DateField(label="Planting date", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    planted_on = forms.DateField(label="Planting date", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
     yield_goal = QuantityField("yield", low=10, high=200_000, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
 

@@ -44,7 +44,7 @@ def bench(request, pk: int):
     today = timezone.localdate()
     lines = lines_by_plot([plot])[plot.pk]
     context = _facts(request, plot) | {
-        "slips": list({line.slip_id: line.slip for line in lines}.values()),
+        "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),
         "adopted": list(plot.adopted_plans.all()[:5]),
         "base": f"/plans/plot/{pk}/",
     }
@@ -70,7 +70,7 @@ def bench_working(request, pk: int, key: str):
 
 
 def _working(request, plan: Plan, key: str, name: str, back: str):
-    found = words.steps_for(plan, key)
+    found = words.steps_for(plan, key, request.place.units)
     if found is None:
         raise Http404
     heading, working = found

@@ -51,6 +51,7 @@ class JobView:
     """One line of "what to do": the same dose of one material, on one or more dates."""
 
     key: str
+    what: str
     when: tuple[str, ...]
     weight: str
     times: str
@@ -93,16 +94,24 @@ def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobVie
     for place, application in enumerate(plan.applications):
         key = (application.material, application.what, application.later, f"{application.total_kg:.4g}", application.placement_pattern)
         groups.setdefault(key, []).append((place, application))
-    return [_job(group, today, reader, tables, plan) for group in groups.values()]
+    views, told = [], set()
+    for group in groups.values():
+        material = group[0][1].material
+        # each caution stands at the first step it is for, and is not repeated at the next
+        cautions = tuple(caution.text for caution in plan.cautions if material in caution.materials and caution.text not in told)
+        told.update(cautions)
+        views.append(_job(group, cautions, today, reader, tables))
+    return views
 
 
-def _job(group: list[tuple[int, Application]], today: date, reader: Reader, tables: Tables, plan: Plan) -> JobView:
+def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today: date, reader: Reader, tables: Tables) -> JobView:
     place, first = group[0]
     material = tables.materials.get(first.material)
     said = measures(first, material, reader.area_m2, reader.units) if material else {}
     cost = sum(application.cost for _, application in group)
     return JobView(
         key=f"dose-{place}",
+        what=first.what,
         when=tuple(between(application.from_, application.to, today) for _, application in group),
         weight=said.get("weight", first.measure),
         times=TIMES.get(len(group), f"{len(group)} times") if len(group) > 1 else "",
@@ -117,7 +126,7 @@ def _job(group: list[tuple[int, Application]], today: date, reader: Reader, tabl
         why=first.why,
         note=first.timing_note,
         later=first.later,
-        cautions=tuple(caution.text for caution in plan.cautions if first.material in caution.materials),
+        cautions=cautions,
         brings=_brings(first, reader),
     )
 
@@ -177,7 +186,7 @@ def _range(finding: Finding) -> str:
     return f"{figures.format(finding.low)} to {figures.format(finding.high)}{unit}"
 
 
-def steps_for(plan: Plan, key: str) -> tuple[str, tuple[Step, ...]] | None:
+def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] | None:
     """The heading and steps behind a key such as `dose-0`, `need-1`, `finding-P` or `soil`; None where there is none."""
     kind, _, which = key.partition("-")
     if kind == "soil":
@@ -188,7 +197,7 @@ def steps_for(plan: Plan, key: str) -> tuple[str, tuple[Step, ...]] | None:
     if rows is None or not which.isdecimal() or int(which) >= len(rows):
         return None
     row = rows[int(which)]
-    return (f"{row.measure} of {row.name}" if kind == "dose" else f"The need of {NEED_WORDS[row.what]}"), row.working
+    return (f"{showing.mass(row.total_kg, units, 3)} of {row.name}" if kind == "dose" else f"The need of {NEED_WORDS[row.what]}"), row.working
 
 
 def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
@@ -243,9 +252,10 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
 def asks(plan: Plan, today: date, reader: Reader, tables: Tables) -> str:
     """The one thing a plot asks for, as a short clause; empty where it asks for nothing."""
     soon = [job for job in jobs(plan, today, reader, tables) if not job.later]
-    acidity = next((finding for finding in plan.findings if finding.analyte == "pH" and finding.class_ != "right"), None)
-    if soon:
-        lead = f"{CLASS_WORDS[acidity.class_]}: " if acidity and acidity.act else ""
-        more = f", and {len(soon) - 1} more" if len(soon) > 1 else ""
-        return f"{lead}{soon[0].weight} {soon[0].name}, {soon[0].when[0]}{more}"
-    return plan.unmet[0].why if plan.unmet else ""
+    if not soon:
+        return plan.unmet[0].why if plan.unmet else ""
+    first = next((job for job in soon if job.what in ("CaCO3", "S_acid")), soon[0])
+    acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
+    lead = f"{CLASS_WORDS[acidity.class_]}: " if acidity and first.what in ("CaCO3", "S_acid") else ""
+    more = f", and {len(soon) - 1} more" if len(soon) > 1 else ""
+    return f"{lead}{first.weight} {first.name}, {first.when[0]}{more}"

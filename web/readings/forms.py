@@ -19,7 +19,7 @@ EARLIEST_YEAR = 1950
 class SlipForm(forms.ModelForm):
     """Who measured, how and when, and on which plot."""
 
-    taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(attrs={"type": "date"}))
+    taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
 
     class Meta:
         model = Slip

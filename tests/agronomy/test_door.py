@@ -1,0 +1,107 @@
+"""The command line: what it prints, and how it refuses."""
+
+import io
+import json
+
+import pytest
+
+from agronomy.batch import main
+from agronomy.tables import TableError, _check_source
+from tests.helpers.requests import ACID, document
+
+
+def run(capsys, *words: str, stdin: str = "", monkeypatch=None):
+    if monkeypatch is not None:
+        monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(stdin.encode())))
+    code = main(list(words))
+    said = capsys.readouterr()
+    return code, said.out, said.err
+
+
+def test_plan_from_a_file_and_from_standard_input_agree(capsys, monkeypatch, tmp_path):
+    path = tmp_path / "request.json"
+    path.write_text(json.dumps(document(*ACID)), encoding="utf-8")
+    from_file = run(capsys, "plan", str(path))
+    from_input = run(capsys, "plan", "-", stdin=path.read_text(), monkeypatch=monkeypatch)
+    assert from_file == from_input
+    assert json.loads(from_file[1])["applications"][0]["material"] == "dolomitic_limestone_ground"
+
+
+def test_many_go_on_past_a_bad_line(capsys, tmp_path):
+    path = tmp_path / "requests.jsonl"
+    path.write_text("\n".join([json.dumps(document(*ACID)), "{not json", json.dumps(document(*ACID, crop="dalia"))]), encoding="utf-8")
+    code, out, _ = run(capsys, "plan", "--many", str(path))
+    good, broken, unknown = (json.loads(line) for line in out.splitlines())
+    assert code == 0
+    assert good["findings"]
+    assert "not JSON" in broken["errors"][0]["problem"]
+    assert unknown["errors"][0]["mend"] == "did you mean dahlia?"
+
+
+BAD = {
+    "today": "soon",
+    "plot": {"name": "Bed", "area": "-3 m2", "depth": "15 cmz", "texture": "mud"},
+    "crop": {"key": "triffid"},
+    "readings": [
+        {"analyte": "pH", "value": 56},
+        {"analyte": "K", "value": "1,234", "unit": "mg/kg", "method": "magic"},
+        {"analyte": "unobtainium", "value": 1},
+        {"analyte": "P", "value": "x" * 10_000},
+    ],
+    "shed": [{"material": "ureea", "price": "-1", "in_stock": "5 kg"}],
+    "colour": "red",
+}
+FIELDS = {
+    "today", "colour", "plot.area", "plot.depth", "plot.texture", "crop.key", "readings.0.value", "readings.1.method", "readings.1.value",
+    "readings.2.analyte", "readings.3.value", "shed.0.material", "shed.0.price",
+}  # fmt: skip
+
+
+def test_a_bad_request_hears_of_every_error_at_once(capsys, monkeypatch):
+    code, out, err = run(capsys, "plan", "-", stdin=json.dumps(BAD), monkeypatch=monkeypatch)
+    errors = json.loads(err)["errors"]
+    assert (code, out) == (2, "")
+    assert {item["field"] for item in errors} == FIELDS
+    assert all(item["problem"] and item["mend"] and len(json.dumps(item)) < 600 for item in errors)
+    mends = {item["field"]: item["mend"] for item in errors}
+    assert "5.6" in mends["readings.0.value"]
+    assert "cm" in mends["plot.depth"]
+    assert "1234 or 1.234" in mends["readings.1.value"]
+    assert "urea" in mends["shed.0.material"]
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["plan", "no-such-file.json"],
+        ["dig"],
+        [],
+        ["convert", "3 furlongs", "kg/ha"],
+        ["convert", "kg", "g"],
+        ["convert", "1 mg/kg", "kg/ha"],
+        ["convert", "1 cup", "kg"],
+        ["convert", "1 kg/ha P2O5", "kg/ha K"],
+    ],
+)
+def test_refusals_are_json_on_standard_error(capsys, words):
+    code, out, err = run(capsys, *words)
+    assert (code, out) == (2, "")
+    assert json.loads(err)["errors"][0]["mend"]
+
+
+@pytest.mark.parametrize(("name", "least"), [("crops", 24), ("materials", 20), ("sources", 20)])
+def test_tables_print_as_json_with_sources(capsys, name, least):
+    code, out, _ = run(capsys, name)
+    rows = json.loads(out)
+    assert code == 0
+    assert len(rows) >= least
+    assert all(row.get("source") or row.get("cite") for row in rows)
+
+
+def test_crops_stand_in_at_least_eight_groups(capsys):
+    assert len({row["group"] for row in json.loads(run(capsys, "crops")[1])}) >= 8
+
+
+def test_a_row_without_a_known_source_is_refused():
+    with pytest.raises(TableError, match=r"p.csv, line 3: the source “hearsay” is not in"):
+        _check_source("p.csv, line 3", {"source": "hearsay", "status": "exact"}, {})

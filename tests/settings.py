@@ -1,0 +1,15 @@
+"""Settings of the tests: those of the application, with a database of their own and plain static files."""
+
+import os
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("IRON_RAKE_VAR", tempfile.mkdtemp(prefix="iron-rake-test-"))
+
+from web.config.settings import *  # noqa: F403 -- the folder must be named before the settings make their key in it
+from web.config.settings import DATABASES, STORAGES, VAR
+
+DATABASES["default"]["TEST"] = {"NAME": Path(VAR) / "test.sqlite3"}
+STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+(Path(VAR) / "static").mkdir(parents=True, exist_ok=True)

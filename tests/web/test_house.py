@@ -1,0 +1,143 @@
+"""Promises of the whole house: whose is whose, the content policy, error pages, sign-up, secrets."""
+
+import os
+import stat
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+from django.urls import reverse
+
+from tests.helpers.holdings import PASSWORD
+from web.changes.models import Change
+from web.config.secret import secret_key
+from web.people.models import Holding, User
+from web.planning.models import AdoptedPlan
+
+
+@pytest.fixture
+def objects(grower, border):
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    return {"plot": border.pk, "slip": border.slips.get().pk, "plan": AdoptedPlan.objects.get().pk, "change": Change.objects.get().pk}
+
+
+OWNED = [
+    ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
+    ("planning:adopt", "plot"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "kind"), OWNED)
+def test_a_stranger_gets_404_and_nothing_changes(objects, stranger, name, kind):
+    other = Client()
+    other.force_login(stranger)
+    address = reverse(name, args=[objects[kind]])
+    assert other.post(address).status_code == 404
+    assert other.get(address).status_code in (404, 405)
+    assert AdoptedPlan.objects.exists()
+
+
+def test_a_stranger_gets_404_for_workings_and_sees_no_plot(objects, stranger, border):
+    other = Client()
+    other.force_login(stranger)
+    assert other.get(reverse("planning:bench_working", args=[objects["plot"], "dose-0"])).status_code == 404
+    assert other.get(reverse("planning:adopted_working", args=[objects["plan"], "dose-0"])).status_code == 404
+    for name in ("readings:slips", "planning:plans", "readings:export", "changes:recent"):
+        assert border.name not in other.get(reverse(name)).content.decode()
+
+
+def test_nobody_sees_anything_before_signing_in(client, objects):
+    anonymous = Client()
+    for name, kind in OWNED:
+        assert anonymous.get(reverse(name, args=[objects[kind]])).url.startswith("/sign-in/")
+    assert anonymous.get("/").status_code == 200
+
+
+def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objects):
+    for address in [
+        "/",
+        "/ground/",
+        "/readings/new/",
+        "/sources/",
+        reverse("planning:bench", args=[objects["plot"]]),
+        reverse("planning:sheet", args=[objects["plan"]]),
+    ]:
+        response = grower.get(address, follow=True)
+        policy = response.headers["Content-Security-Policy"]
+        assert "default-src 'none'" in policy
+        assert "unsafe" not in policy
+        page = response.content.decode()
+        assert not [mark for mark in ("<style", " style=", "onclick=", "javascript:", "<script>") if mark in page]
+
+
+def test_error_pages_wear_the_house_look(grower, settings, rf):
+    from web.overview import errors
+
+    missing = grower.get("/nowhere/")
+    assert missing.status_code == 404
+    assert "Nothing grows here" in missing.content.decode()
+    strict = Client(enforce_csrf_checks=True)
+    assert strict.post("/sign-in/").status_code == 403
+    for page, status in ((errors.bad_request, 400), (errors.server_error, 500)):
+        response = page(rf.get("/"))
+        assert response.status_code == status
+        assert "Back to the first page" in response.content.decode()
+
+
+def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db):
+    data = {"email": "Nell@Bramble.example", "password": "long-and-odd-words", "holding_name": "Bramble End 🌾", "units": "us", "hemisphere": "south"}
+    assert client.post("/sign-up/", data).url == "/start/"
+    user = User.objects.get()
+    assert user.password.startswith("argon2")
+    assert user.holdings.get().name == "Bramble End 🌾"
+    assert "sign in instead" in Client().post("/sign-up/", data).content.decode().lower()
+    assert "too short" in Client().post("/sign-up/", data | {"email": "b@c.example", "password": "pw"}).content.decode()
+    assert client.post("/sign-out/").status_code == 302
+    assert client.post("/sign-in/", {"username": "nell@bramble.example", "password": data["password"]}).url == "/"
+
+
+def test_first_plan_from_one_page_keeps_what_was_typed_until_it_is_sound(grower, thornmere):
+    data = {
+        "name": "First bed", "kind": "bed", "area": "", "depth": "15 cm", "texture": "", "dug": "yes", "crop": "tomato", "planted_on": "2099-05-01", "lab": "", "how": "kit",
+        "taken_on": "2026-10-03", "lines-TOTAL_FORMS": 1, "lines-INITIAL_FORMS": 0, "lines-0-analyte": "pH", "lines-0-typed": "5.5", "lines-0-unit": "pH", "lines-0-method": "water 1:1",
+    }  # fmt: skip
+    refused = grower.post("/start/", data)
+    assert refused.status_code == 422
+    assert 'value="5.5"' in refused.content.decode()
+    accepted = grower.post("/start/", data | {"area": "12"}, follow=True)
+    assert "Half of it now" in accepted.content.decode() or "ground limestone" in accepted.content.decode()
+    assert "ordinary loam" in accepted.content.decode()
+
+
+def test_password_can_be_changed(grower, thornmere):
+    assert grower.post("/password/", {"old_password": PASSWORD, "new_password1": "another-good-one", "new_password2": "another-good-one"}).status_code == 302
+
+
+def test_too_many_wrong_passwords_lock_the_door_for_a_while(client, thornmere):
+    for _ in range(8):
+        response = client.post("/sign-in/", {"username": "thornmere@farm.example", "password": "wrong"})
+    assert response.status_code == 429
+    assert "Too many wrong passwords" in response.content.decode()
+
+
+def test_the_secret_key_is_made_once_into_a_private_file(tmp_path, monkeypatch):
+    monkeypatch.delenv("IRON_RAKE_SECRET_KEY", raising=False)
+    key = secret_key(tmp_path)
+    assert key == secret_key(tmp_path)
+    assert len(key) > 60
+    assert stat.S_IMODE(os.stat(tmp_path / "secret_key").st_mode) == 0o600
+    monkeypatch.setenv("IRON_RAKE_SECRET_KEY", "given")
+    assert secret_key(tmp_path) == "given"
+
+
+def test_demo_holdings_load_twice_and_every_bench_opens(client, db):
+    call_command("load_demo", verbosity=0)
+    call_command("load_demo", verbosity=0)
+    thornmere, quillon = Holding.objects.order_by("pk")
+    assert thornmere.plots.count() >= 12
+    assert quillon.hemisphere == "south"
+    for holding in (thornmere, quillon):
+        client.force_login(holding.members.get())
+        for made in holding.plots.all():
+            assert client.get(reverse("planning:bench", args=[made.pk])).status_code == 200
+        assert client.get("/ground/").status_code == 200

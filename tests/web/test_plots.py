@@ -1,0 +1,111 @@
+"""Plots: typed sizes, wrong input, undo."""
+
+import pytest
+from django.urls import reverse
+
+from tests.helpers.holdings import slip
+from web.changes.models import Change
+from web.ground.models import Plot
+from web.readings.models import SlipLine
+
+NEW = reverse("ground:new_plot")
+GOOD = {
+    "name": "Bed 🌱 9",
+    "kind": "bed",
+    "area": "200 sq ft",
+    "depth": "6 in",
+    "texture": "loam",
+    "dug": "yes",
+    "crop": "tomato",
+    "planted_on": "2099-05-01",
+    "free_lime": "",
+    "yield_goal": "",
+    "target_ph": "",
+    "note": "",
+}
+
+
+def undo_latest(client):
+    return client.post(reverse("changes:undo", args=[Change.objects.first().pk]), follow=True)
+
+
+def test_sizes_are_typed_in_either_system_and_names_may_hold_anything(grower, thornmere):
+    response = grower.post(NEW, GOOD, follow=True)
+    made = Plot.objects.get()
+    assert made.area_m2 == pytest.approx(18.58, abs=0.01)
+    assert made.depth_cm == pytest.approx(15.24)
+    assert "Bed 🌱 9" in response.content.decode()
+    assert made.planting.crop == "tomato"
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"area": ""}, "This field is required"),
+        ({"area": "-4 m2"}, "lies outside"),
+        ({"area": "18 m22"}, "no unit of area"),
+        ({"area": "18 kg"}, "no unit of area"),
+        ({"area": "8" * 10_000}, "at most 400 characters"),
+        ({"depth": "3 km"}, "lies outside 2 to 100 cm"),
+        ({"crop": "triffid"}, "Select a valid choice"),
+        ({"target_ph": "65"}, "lies outside 3.5 to 8.5"),
+        ({"name": "x" * 400}, "at most 120 characters"),
+        ({"planted_on": "32 May"}, "Enter a valid date"),
+        ({"yield_goal": "lots"}, "is not a number"),
+        ({"texture": "mud"}, "Select a valid choice"),
+    ],
+)
+def test_wrong_input_is_said_beside_the_field_and_the_rest_is_kept(grower, thornmere, change, said):
+    response = grower.post(NEW, GOOD | change)
+    text = response.content.decode()
+    assert response.status_code == 200
+    assert said in text
+    assert ("2099-05-01" if "planted_on" not in change else "6 in") in text
+    assert not Plot.objects.exists()
+
+
+def test_an_edit_can_be_undone(grower, border):
+    grower.post(reverse("ground:edit_plot", args=[border.pk]), GOOD)
+    assert Plot.objects.get().name == "Bed 🌱 9"
+    assert "Undone" in undo_latest(grower).content.decode()
+    back = Plot.objects.get()
+    assert (back.name, back.area_m2, back.planting.crop) == ("Long Border 7", 18.0, "dahlia")
+
+
+def test_a_removed_plot_comes_back_with_its_readings_and_plans(grower, border):
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    grower.post(reverse("ground:delete_plot", args=[border.pk]))
+    assert not Plot.objects.exists()
+    undo_latest(grower)
+    assert Plot.objects.get().adopted_plans.count() == 1
+    assert SlipLine.objects.count() == 4
+    assert grower.get(reverse("planning:bench", args=[border.pk])).status_code == 200
+
+
+def test_an_added_plot_can_be_undone_but_not_when_it_has_changed_since(grower, border):
+    grower.post(NEW, GOOD)
+    added = Change.objects.first()
+    Plot.objects.filter(name="Bed 🌱 9").update(area_m2=99)
+    assert "changed again since" in undo_latest(grower).content.decode()
+    Plot.objects.filter(name="Bed 🌱 9").update(area_m2=Plot.objects.get(name="Bed 🌱 9").area_m2)
+    assert Plot.objects.count() == 2
+    assert Change.objects.get(pk=added.pk).undone_at is None
+
+
+def test_a_changed_slip_can_be_undone(grower, border):
+    from tests.helpers.holdings import slip_data
+
+    kept = border.slips.get()
+    grower.post(reverse("readings:edit_slip", args=[kept.pk]), slip_data(border, ("pH", "6.9", "", "water 1:1")))
+    assert [line.typed for line in kept.lines.all()] == ["6.9"]
+    undo_latest(grower)
+    assert [line.typed for line in border.slips.get().lines.all()] == ["5.7", "6.6", "118", "58"]
+
+
+def test_lists_keep_their_number_of_queries(grower, thornmere, border, django_assert_num_queries):
+    pages = [reverse("ground_page"), reverse("readings:slips"), reverse("planning:plans"), reverse("planning:bench", args=[border.pk])]
+    for number in range(30):
+        slip(Plot.objects.create(holding=thornmere, name=f"Bed {number}", area_m2=9, depth_cm=15, texture="loam"))
+    for address, most in zip(pages, (6, 7, 6, 8), strict=True):
+        with django_assert_num_queries(most, exact=False):
+            assert grower.get(address).status_code == 200

@@ -1,0 +1,60 @@
+"""Writes what is made from code and data: the JSON Schemas and the tables of crops and materials. `--check` only compares."""
+
+import json
+import sys
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
+from agronomy.documents import plan_schema, request_schema
+from agronomy.tables import load_tables
+
+DOCS = Path(__file__).resolve().parent.parent / "docs"
+
+
+def made() -> dict[Path, str]:
+    return {
+        DOCS / "schema" / "request.json": json.dumps(request_schema(), indent=2) + "\n",
+        DOCS / "schema" / "plan.json": json.dumps(plan_schema(), indent=2) + "\n",
+        DOCS / "tables.md": tables_page(),
+    }
+
+
+def tables_page() -> str:
+    tables = load_tables()
+    lines = [
+        "# Crops and materials",
+        "",
+        "Made by `make docs` from `agronomy/data/`. Figures marked *unsure* are estimates, and screens say so.",
+        "",
+        "## Crops",
+        "",
+    ]
+    lines += ["| crop | key | group | lime below | lime to | wanted up to | P and K group | sure? |", "|---|---|---|---|---|---|---|---|"]
+    lines += [
+        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {crop.status} |"
+        for crop in tables.crops.values()
+    ]
+    lines += ["", "## Materials", "", "| material | key | N-P2O5-K2O | neutralises | organic rules | chosen for you | sure? |", "|---|---|---|---|---|---|---|"]
+    lines += [
+        f"| {item.name} | `{item.key}` | {item.n:g}-{item.p2o5:g}-{item.k2o:g} | {item.cce:g} % | {item.rule} | {'yes' if item.chosen_for_you else 'no'} | {item.status} |"
+        for item in tables.materials.values()
+    ]
+    return "\n".join(lines) + "\n"
+
+
+def main() -> int:
+    stale = []
+    for path, text in made().items():
+        if "--check" in sys.argv:
+            stale += [path.name] if not path.exists() or path.read_text(encoding="utf-8") != text else []
+        else:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, encoding="utf-8")
+    if stale:
+        print(f"stale: {', '.join(stale)}; run make docs", file=sys.stderr)
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
