@@ -88,7 +88,7 @@ LONGEST_UNIT = 40
 def _registry():
     import pint  # costs a third of a second, and most callers never need it
 
-    registry = pint.UnitRegistry(preprocessors=[], case_sensitive=True)
+    registry = pint.UnitRegistry(case_sensitive=True, on_redefinition="ignore")
     registry.define("ha = 10000 * meter ** 2")
     registry.define("acre = 4046.8564224 * meter ** 2 = ac")
     registry.define("equivalent = mole = eq")

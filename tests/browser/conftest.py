@@ -1,0 +1,60 @@
+"""Headless Chromium against a live server with a database of its own."""
+
+import os
+from pathlib import Path
+
+import pytest
+
+from tests.helpers.holdings import PASSWORD, holding, owner, plot, slip
+
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's sync door runs an event loop beside Django's ORM
+CHROMIUM = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+AXE = Path(__file__).parent.parent / "vendor" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    return {"executable_path": "/usr/bin/chromium", "args": CHROMIUM, "headless": True}
+
+
+@pytest.fixture
+def house(transactional_db):
+    """Thornmere with an acid border and a quiet bed."""
+    thornmere = holding("Thornmere")
+    slip(plot(thornmere))
+    slip(plot(thornmere, "Quiet bed", crop="beans", texture="loam"), [("pH", "6.6", "", "water 1:1")])
+    plot(thornmere, "Bare bed")
+    return thornmere
+
+
+@pytest.fixture
+def complaints(page):
+    """Whatever the browser complains of: policy breaches, script errors, missing files."""
+    heard = []
+    page.on("pageerror", lambda error: heard.append(str(error)))
+    page.on("console", lambda message: heard.append(message.text) if message.type == "error" else None)
+    yield heard
+    assert not [text for text in heard if "422" not in text and "404" not in text]
+
+
+@pytest.fixture
+def signed_in(page, live_server, house, complaints):
+    page.goto(live_server.url + "/sign-in/")
+    page.get_by_label("Email").fill(owner(house).email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Ground").wait_for()
+    return page
+
+
+@pytest.fixture
+def axe():
+    """Runs axe-core on a page and returns what it finds, with the places."""
+
+    def run(page) -> list[str]:
+        # evaluated by the test driver, which the page's content policy doesn't bind
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+        found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")["violations"]
+        return [f"{item['id']}: {[node['target'] for node in item['nodes']][:3]}" for item in found]
+
+    return run
