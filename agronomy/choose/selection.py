@@ -3,7 +3,7 @@
 from agronomy.choose.choice import Choice, Shop
 from agronomy.choose.liming import choose_lime, choose_sulfur
 from agronomy.choose.nutrient_sources import Ground, choose_source
-from agronomy.schools.need import Need, Nothing, Unmet
+from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
 from agronomy.tables import Tables
 
 ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
@@ -23,11 +23,7 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tup
             continue
         if remaining[what] < BROUGHT_ENOUGH * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
-            met.append(
-                Nothing(
-                    what, f"No separate {tables.analytes[what]['name'].lower().removesuffix(' (sulfate)')}: the {bringers} of this plan brings what is short."
-                )
-            )
+            met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
             continue
         chosen = _choose(need, remaining, ground, shop, tables)
         if isinstance(chosen, Unmet):

@@ -102,6 +102,18 @@ def digits(area_m2: float) -> int:
     return 2 if showing.is_garden(area_m2) else 3
 
 
+WORTH_TELLING_SHARE = 0.01  # of the product: less is dust in the bag
+
+
+def brings(application: Application) -> dict[str, float]:
+    """What a dose brings beside traces [kg/ha]: the need it is for, and other nutrients that come along (calcium is left out)."""
+    least = WORTH_TELLING_SHARE * application.rate_kg_per_ha
+    beside = ("CaCO3", "S_acid", "Ca")
+    return {
+        nutrient: amount for nutrient, amount in application.supplies.items() if nutrient == application.what or (nutrient not in beside and amount >= least)
+    }
+
+
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
     """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units."""
     figures = digits(area_m2)

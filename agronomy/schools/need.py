@@ -4,6 +4,16 @@ from dataclasses import dataclass
 
 from agronomy.working import Step
 
+SPOKEN = {
+    "CaCO3": "lime, as pure CaCO₃",
+    "S_acid": "sulfur for acidity",
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class Method:

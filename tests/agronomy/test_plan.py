@@ -6,6 +6,7 @@ import jsonschema
 import pytest
 
 from agronomy.documents import plan_from_document, plan_schema, plan_to_document, request_schema
+from benchmarks.made_up import requests
 from tests.helpers.requests import ACID, TABLES, document, finding, need, plan, reading
 
 
@@ -126,6 +127,12 @@ def test_legume_gets_no_nitrogen():
     assert need(plan(document(reading("pH", 6.8), crop="beans")), "N") is None
 
 
+def test_a_carrier_of_two_counts_for_both():
+    made = plan(document(reading("pH", 6.8), reading("P", 1, "mg/kg", "Olsen"), crop="pasture", texture="loam", organic_matter_pct=3.5), materials=["dap"])
+    assert {item.what for item in made.applications} == {"P"}
+    assert "No separate nitrogen: the di-ammonium phosphate of this plan" in says(made)
+
+
 def test_light_ground_splits_nitrogen_and_potassium():
     light, heavy = (
         plan(document(reading("pH", 6.8), reading("K", 20, "mg/kg", "ammonium acetate"), crop="cabbage", texture=name)) for name in ("sand", "clay")
@@ -149,6 +156,11 @@ def test_late_lime_parts_from_nitrogen_by_two_weeks():
     lime = next(item for item in made.applications if item.what == "CaCO3")
     assert "Later than wished" in lime.timing_note
     assert all((item.from_ - lime.to).days >= 14 for item in made.applications if item.what == "N")
+
+
+def test_a_thousand_made_up_plots_all_get_a_plan():
+    for doc in requests(1000, sorted(TABLES.crops)):
+        assert plan(doc).findings
 
 
 def test_every_figure_opens_down_to_a_known_source():

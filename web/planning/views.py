@@ -4,6 +4,7 @@ from datetime import date
 
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -30,11 +31,12 @@ def _plot(request, pk: int) -> Plot:
 
 def _facts(request, plot: Plot) -> dict:
     """What the head of the bench says of a plot."""
-    worked = "dug" if plot.dug else "left undug"
+    worked, planting = "dug" if plot.dug else "left undug", plot.planting
     return {
         "plot": plot,
         "crop": crop_of(plot),
-        "planting": plot.planting,
+        "planting": planting,
+        "stands": bool(planting and planting.planted_on and planting.planted_on < timezone.localdate()),
         "facts": [worked, plot.texture or "texture not known", f"treated to {depth(plot.depth_cm, request.place.units)}"],
     }
 
@@ -46,7 +48,7 @@ def bench(request, pk: int):
     context = _facts(request, plot) | {
         "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),
         "adopted": list(plot.adopted_plans.all()[:5]),
-        "base": f"/plans/plot/{pk}/",
+        "base": reverse("planning:bench", args=[pk]),
     }
     if plot.planting is None or context["crop"] is None or not lines:
         return render(request, "planning/bench_waiting.html", context)
@@ -66,7 +68,7 @@ def bench_working(request, pk: int, key: str):
         plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
     except RequestError:
         raise Http404 from None
-    return _working(request, plan, key, plot.name, back=redirect("planning:bench", pk).url)
+    return _working(request, plan, key, plot.name, back=reverse("planning:bench", args=[pk]))
 
 
 def _working(request, plan: Plan, key: str, name: str, back: str):
@@ -123,7 +125,7 @@ def _kept(request, adopted: AdoptedPlan) -> dict:
         "crop": crop,
         "planted_on": planting and date.fromisoformat(planting),
         "facts": ground,
-        "base": f"/plans/{adopted.pk}/",
+        "base": reverse("planning:adopted", args=[adopted.pk]),
     }
 
 
@@ -137,7 +139,7 @@ def sheet(request, pk: int):
 
 def adopted_working(request, pk: int, key: str):
     adopted = _adopted(request, pk)
-    return _working(request, plan_of(adopted), key, adopted.plot.name, back=redirect("planning:adopted", pk).url)
+    return _working(request, plan_of(adopted), key, adopted.plot.name, back=reverse("planning:adopted", args=[pk]))
 
 
 def adopted_json(request, pk: int):

@@ -4,10 +4,11 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy import showing
-from agronomy.dose.application import Application, measures, say_placement
+from agronomy.dose.application import Application, brings, measures, say_placement
 from agronomy.interpret.finding import Finding
 from agronomy.material import K_IN_K2O, P_IN_P2O5
 from agronomy.plan import Plan
+from agronomy.schools.need import SPOKEN
 from agronomy.tables import Tables
 from agronomy.working import Step
 from web.drawing.rake import rake
@@ -22,15 +23,6 @@ CLASS_WORDS = {
     "right": "right",
     "plenty": "plenty",
     "excess": "far more than used",
-}
-NEED_WORDS = {
-    "CaCO3": "lime, as pure CaCO₃",
-    "S_acid": "sulfur for acidity",
-    "N": "nitrogen",
-    "P": "phosphorus",
-    "K": "potassium",
-    "Mg": "magnesium",
-    "S": "sulfur",
 }
 TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
@@ -133,9 +125,7 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
 
 def _brings(application: Application, reader: Reader) -> str:
     parts = []
-    for nutrient, kg_per_ha in application.supplies.items():
-        if nutrient in ("CaCO3", "S_acid", "Ca") and application.what != nutrient:
-            continue
+    for nutrient, kg_per_ha in brings(application).items():
         label, amount = nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
         parts.append(f"{showing.rate(amount, reader.units, reader.area_m2)} {label}")
     return ", ".join(parts)
@@ -156,7 +146,7 @@ def needs(plan: Plan, reader: Reader) -> list[dict]:
         label, amount = nutrient_in(need.what, need.rate_kg_per_ha, reader.nutrient_form)
         scale = amount / need.rate_kg_per_ha if need.rate_kg_per_ha else 1.0
         low, high = (showing.rate(end * scale, reader.units, reader.area_m2) for end in (need.low_kg_per_ha, need.high_kg_per_ha))
-        name = NEED_WORDS[need.what]
+        name = SPOKEN[need.what]
         if label not in (need.what, "CaCO₃", "S"):
             name += f", as {label}"
         rate = showing.rate(amount, reader.units, reader.area_m2)
@@ -197,7 +187,7 @@ def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] 
     if rows is None or not which.isdecimal() or int(which) >= len(rows):
         return None
     row = rows[int(which)]
-    return (f"{showing.mass(row.total_kg, units, 3)} of {row.name}" if kind == "dose" else f"The need of {NEED_WORDS[row.what]}"), row.working
+    return (f"{showing.mass(row.total_kg, units, 3)} of {row.name}" if kind == "dose" else f"The need of {SPOKEN[row.what]}"), row.working
 
 
 def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:

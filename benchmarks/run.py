@@ -1,0 +1,96 @@
+"""`make bench`: measures speed and memory, prints them and writes docs/benchmarks.md."""
+
+import os
+import platform
+import resource
+import tempfile
+from datetime import date
+from pathlib import Path
+
+os.environ["IRON_RAKE_VAR"] = tempfile.mkdtemp(prefix="iron-rake-bench-")
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings")
+STATIC = Path(__file__).resolve().parent.parent / "var" / "static"
+
+
+def memory_mb() -> float:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+
+
+def measure_core() -> list[str]:
+    from benchmarks.core_speed import PLOTS, plans_per_second
+
+    speeds = plans_per_second()
+    return [
+        "## The core",
+        "",
+        f"{PLOTS} made-up plots with 12 readings each, one process, best of 7 rounds. Aim: 2 000 a second or more for the core.",
+        "",
+        "| what | plans a second |",
+        "|---|---|",
+        f"| the core alone (`make_plan` on checked requests) | {speeds['core']:.0f} |",
+        f"| with checking of each request | {speeds['checked']:.0f} |",
+        f"| the whole door: JSON text in, JSON text with all working out | {speeds['door']:.0f} |",
+        "",
+        f"Peak memory of the process after this: {memory_mb():.0f} MB.",
+        "",
+    ]
+
+
+def measure_pages() -> list[str]:
+    import django
+    from django.conf import settings
+
+    settings.ROOT_URLCONF = "benchmarks.urls"
+    settings.STATIC_ROOT = STATIC
+    django.setup()
+    from django.core.management import call_command
+    from django.test import Client
+
+    from benchmarks.page_speed import ROUNDS, medians
+    from web.ground.models import Plot
+    from web.overview.demo.loading import load
+
+    call_command("migrate", verbosity=0)
+    load(date.today())
+    plot = Plot.objects.get(name="Long Border 7")
+    client = Client()
+    client.force_login(plot.holding.members.get())
+    addresses = {
+        "a bare page, one query": "/bare/",
+        "plot bench": f"/plans/plot/{plot.pk}/",
+        "ground, 14 plots": "/ground/",
+        "a working opened": f"/plans/plot/{plot.pk}/working/dose-0/",
+    }
+    found = medians(client, addresses)
+    bare = found["a bare page, one query"]
+    rows = [f"| {name} | {found[name]:.2f} | {found[name] / bare:.1f} |" for name in addresses]
+    return [
+        "## Pages",
+        "",
+        f"Server time in the process (Django's test client, whole middleware, SQLite file), medians of {ROUNDS} turns taken in rotation. Aim: the plot bench within 5 times a bare page.",
+        "",
+        "| page | milliseconds | beside the bare page |",
+        "|---|---|---|",
+        *rows,
+        "",
+        f"Peak memory of the process after this: {memory_mb():.0f} MB.",
+        "",
+    ]
+
+
+def main() -> None:
+    head = [
+        "# Benchmarks",
+        "",
+        "Made by `make bench`; every figure below was measured by that command.",
+        "",
+        f"Machine: {os.cpu_count()} cores, Python {platform.python_version()}, {platform.system()}; on {date.today():%Y-%m-%d}. Other work may have shared it, so ratios say more than times.",
+        "",
+    ]
+    text = "\n".join(head + measure_core() + measure_pages())
+    (Path(__file__).resolve().parent.parent / "docs" / "benchmarks.md").write_text(text, encoding="utf-8")
+    print(text)
+
+
+if __name__ == "__main__":
+    main()
