@@ -15,19 +15,28 @@ TOOTH_TOP, BAND_TOP, BAND_BOTTOM, HATCH_TOP, GROUND_BOTTOM = 62.0, 200.0, 240.0,
 LEFT, STEP, TOOTH_HALF = 104.0, 74.0, 7.0
 
 
+def at(value: float) -> str:
+    """A coordinate as text: always with a decimal point, whatever the language of the page.
+
+    >>> at(62.0), at(7.25)
+    ('62', '7.2')
+    """
+    return f"{value:.1f}".removesuffix(".0")
+
+
 @dataclass(frozen=True, slots=True)
 class Tooth:
     """One tooth: a pointed bar from the rake's head to the reading, a fork for its error, dashes to where the plan leads."""
 
     label: str
-    x: float
+    x: str
     points: str
     kind: str  # short, right, over: drawn apart by fill and by outline
     fork: str
     dashes: str
     arrow: str
     value: str
-    value_y: float
+    value_y: str
     says: str
 
 
@@ -35,16 +44,16 @@ class Tooth:
 class Rake:
     """All shapes of one rake in its own coordinates."""
 
-    width: float
-    height: float
-    head_width: float
-    handle_x: float
-    band_top: float
-    band_height: float
-    hatch_top: float
-    hatch_height: float
-    ground_top: float
-    ground_height: float
+    width: str
+    height: str
+    head_width: str
+    handle_x: str
+    band_top: str
+    band_height: str
+    hatch_top: str
+    hatch_height: str
+    ground_top: str
+    ground_height: str
     teeth: tuple[Tooth, ...]
     says: str
 
@@ -87,16 +96,16 @@ def rake(findings: list[Finding], class_words: dict[str, str]) -> Rake | None:
     teeth = tuple(_tooth(finding, LEFT + STEP * place, class_words) for place, finding in enumerate(hung))
     head_width = STEP * len(hung)
     return Rake(
-        width=LEFT + head_width + 6,
-        height=392.0,
-        head_width=head_width,
-        handle_x=LEFT - STEP / 2 + head_width / 2 - 9,
-        band_top=BAND_TOP,
-        band_height=BAND_BOTTOM - BAND_TOP,
-        hatch_top=HATCH_TOP,
-        hatch_height=GROUND_BOTTOM - HATCH_TOP,
-        ground_top=TOOTH_TOP,
-        ground_height=GROUND_BOTTOM - TOOTH_TOP,
+        width=at(LEFT + head_width + 6),
+        height=at(392.0),
+        head_width=at(head_width),
+        handle_x=at(LEFT - STEP / 2 + head_width / 2 - 9),
+        band_top=at(BAND_TOP),
+        band_height=at(BAND_BOTTOM - BAND_TOP),
+        hatch_top=at(HATCH_TOP),
+        hatch_height=at(GROUND_BOTTOM - HATCH_TOP),
+        ground_top=at(TOOTH_TOP),
+        ground_height=at(GROUND_BOTTOM - TOOTH_TOP),
         teeth=teeth,
         says="; ".join(tooth.says for tooth in teeth),
     )
@@ -109,14 +118,14 @@ def _tooth(finding: Finding, x: float, class_words: dict[str, str]) -> Tooth:
     fork_x = x + TOOTH_HALF + 9
     return Tooth(
         label=label,
-        x=x,
+        x=at(x),
         points=f"{x - TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF - 1},{tip - 9} {x},{tip} {x - TOOTH_HALF + 1},{tip - 9}",
         kind=kind_of(finding),
         fork=f"M{fork_x - 5},{low} h10 M{fork_x},{low} V{high} M{fork_x - 5},{high} h10",
         dashes=f"M{x},{tip + 3} V{expected}" if expected is not None else "",
         arrow=f"M{x - 6},{expected - 7} L{x},{expected} L{x + 6},{expected - 7}" if expected is not None else "",
         value=finding.qualifier or shown(finding.value),
-        value_y=354.0,
+        value_y=at(354.0),
         says=f"{finding.name} {shown(finding.value)}{'' if finding.unit == 'pH' else ' ' + finding.unit}: {class_words[finding.class_]}",
     )
 
@@ -125,8 +134,8 @@ def _tooth(finding: Finding, x: float, class_words: dict[str, str]) -> Tooth:
 class SmallTooth:
     """A tooth of the small rake."""
 
-    x: float
-    length: float
+    x: str
+    length: str
     kind: str
 
 
@@ -134,7 +143,7 @@ class SmallTooth:
 class SmallRake:
     """The rake as a mark for lists, 38 units high."""
 
-    width: float
+    width: str
     teeth: tuple[SmallTooth, ...]
 
 
@@ -150,5 +159,5 @@ def small_rake(findings: list[Finding]) -> SmallRake | None:
     for place, finding in enumerate(hung):
         depth = depth_of(finding.value, finding.wanted, finding.scale)
         length = round((depth - TOOTH_TOP) / (GROUND_BOTTOM - TOOTH_TOP) * SMALL_LENGTH, 1)
-        teeth.append(SmallTooth(4.0 + SMALL_STEP * place, length, kind_of(finding)))
-    return SmallRake(SMALL_STEP * len(hung) + 2, tuple(teeth))
+        teeth.append(SmallTooth(at(4.0 + SMALL_STEP * place), at(length), kind_of(finding)))
+    return SmallRake(at(SMALL_STEP * len(hung) + 2), tuple(teeth))

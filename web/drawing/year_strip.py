@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy.schedule.seasons import add_months
+from web.drawing.rake import at
 
 WIDTH, HEAD, ROW = 1200.0, 24.0, 30.0
 LETTER, PADDING = 8.6, 16.0
@@ -21,11 +22,11 @@ class Event:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """An event as a box; `text_x` where its label stands."""
+    """An event as a box with its label."""
 
-    x: float
-    y: float
-    width: float
+    x: str
+    y: str
+    width: str
     label: str
     kind: str
 
@@ -34,10 +35,10 @@ class Block:
 class Strip:
     """Months with their left edges, and the boxes in as few rows as they need."""
 
-    width: float
-    height: float
-    months: tuple[tuple[str, float], ...]
-    today_x: float
+    width: str
+    height: str
+    months: tuple[tuple[str, str], ...]
+    today_x: str
     blocks: tuple[Block, ...]
     says: str
 
@@ -60,10 +61,10 @@ def year_strip(events: list[Event], today: date) -> Strip:
         x = max(0.0, min(x, WIDTH - width))
         row = next((number for number, end in enumerate(row_ends) if end + 4 <= x), len(row_ends))
         row_ends[row : row + 1] = [x + width]
-        blocks.append(Block(x, HEAD + 4 + row * ROW, width, event.label, event.kind))
-    months = tuple((f"{add_months(first, number):%b}", place(add_months(first, number))) for number in range(12))
+        blocks.append(Block(at(x), at(HEAD + 4 + row * ROW), at(width), event.label, event.kind))
+    months = tuple((f"{add_months(first, number):%b}", at(place(add_months(first, number)))) for number in range(12))
     says = "; ".join(
         f"{event.label}: {event.start:%-d %b} to {event.end:%-d %b %Y}" if event.start != event.end else f"{event.label}: {event.start:%-d %b %Y}"
         for event in seen
     )
-    return Strip(WIDTH, HEAD + 8 + ROW * max(1, len(row_ends)), months, place(today), tuple(blocks), says)
+    return Strip(at(WIDTH), at(HEAD + 8 + ROW * max(1, len(row_ends))), months, at(place(today)), tuple(blocks), says)
