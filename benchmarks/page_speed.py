@@ -3,16 +3,22 @@
 import statistics
 import time
 
+from django.core.cache import cache
 from django.test import Client
 
 ROUNDS = 150
 
 
-def medians(client: Client, addresses: dict[str, str]) -> dict[str, float]:
-    """Median milliseconds for each address; they take turns, so that a busy machine burdens all alike."""
+def medians(client: Client, addresses: dict[str, str], afresh: set[str]) -> dict[str, float]:
+    """Median milliseconds for each address; they take turns, so that a busy machine burdens all alike.
+
+    Pages named in `afresh` are asked for with an empty cache.
+    """
     times: dict[str, list[float]] = {name: [] for name in addresses}
     for round_number in range(ROUNDS + 10):
         for name, address in addresses.items():
+            if name in afresh:
+                cache.clear()
             start = time.perf_counter()
             response = client.get(address)
             taken = time.perf_counter() - start

@@ -44,7 +44,7 @@ def season_windows(northern_months: list[int], hemisphere: str, earliest: date, 
     found: list[Window] = []
     first = earliest.replace(day=1)
     while first <= latest:
-        following = add_months(first, 1)
+        following = date(first.year + first.month // 12, first.month % 12 + 1, 1)
         if first.month in months:
             start, end = max(first, earliest), min(following - timedelta(days=1), latest)
             if found and found[-1].end + timedelta(days=1) == start:

@@ -11,13 +11,15 @@ from django.views.decorators.http import require_POST
 from agronomy.errors import RequestError
 from agronomy.plan import Plan
 from agronomy.quantities import parse_quantity
-from agronomy.showing import depth
+from agronomy.showing import area, depth
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning import words
+from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan
+from web.planning.requests import request_document
 from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
 
 
@@ -52,12 +54,13 @@ def bench(request, pk: int):
     }
     if plot.planting is None or context["crop"] is None or not lines:
         return render(request, "planning/bench_waiting.html", context)
+    document = request_document(plot, plot.planting, lines, today=today, units=request.place.units)
+    reader = reader_of(request.place, plot.area_m2)
     try:
-        plan = plan_for(plot, lines, today=today, units=request.place.units)
+        body = bench_body(document, reader=reader, base=context["base"])
     except RequestError as error:
         return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
-    shown = words.present(plan, today=today, planting=plot.planting.planted_on, reader=reader_of(request.place, plot.area_m2), tables=tables())
-    return render(request, "planning/bench.html", context | shown)
+    return render(request, "planning/bench.html", context | {"body": body, "area": area(plot.area_m2, reader.units)})
 
 
 def bench_working(request, pk: int, key: str):

@@ -59,6 +59,10 @@
   const form = document.querySelector("form[data-draft]");
   const store = (() => { try { window.localStorage.setItem("iron-try", "1"); return window.localStorage; } catch { return null; } })();
   if (!store) return;
+  /* Whoever signs out leaves nothing typed behind for the next person at this screen. */
+  document.querySelector('form[action="/sign-out/"]')?.addEventListener("submit", () => {
+    Object.keys(store).filter((key) => key.startsWith("iron-")).forEach((key) => store.removeItem(key));
+  });
   const sent = store.getItem("iron-sent");
   if (sent && form?.dataset.draft !== sent) { store.removeItem(`iron-draft-${sent}`); }
   store.removeItem("iron-sent");

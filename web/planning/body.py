@@ -1,0 +1,39 @@
+"""The bench's drawing and words as HTML.
+
+A plan is a pure function of its request document, so what was rendered for a document, a version of the rules and a reader's
+habits is kept in the process's memory and served again; any change of a reading, the day or the units makes another document.
+"""
+
+import hashlib
+import json
+from datetime import date
+from typing import Any
+
+from django.core.cache import cache
+from django.template.loader import render_to_string
+
+from agronomy.plan import make_plan, rules_version
+from agronomy.request import read_request
+from web.core import tables
+from web.planning import words
+from web.planning.words import Reader
+
+KEPT_FOR_SECONDS = 3600
+
+
+def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> str:
+    """HTML of strip, findings and jobs for a request document; `base` is the address that workings hang on. Raises RequestError."""
+    told = json.dumps([document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True)
+    key = "bench-" + hashlib.sha256(told.encode()).hexdigest()
+    kept = cache.get(key)
+    if kept is None:
+        kept = _render(document, reader, base)
+        cache.set(key, kept, KEPT_FOR_SECONDS)
+    return kept
+
+
+def _render(document: dict[str, Any], reader: Reader, base: str) -> str:
+    plan = make_plan(read_request(document, tables()), tables())
+    planting = document["crop"]["planting"]
+    shown = words.present(plan, today=date.fromisoformat(document["today"]), planting=planting and date.fromisoformat(planting), reader=reader, tables=tables())
+    return render_to_string("planning/_bench_body.html", shown | {"base": base})
