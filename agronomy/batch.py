@@ -1,6 +1,7 @@
 """Many plots at once, and the command line. Exit 0: done. Exit 2: the request is wrong, all errors as JSON on standard error."""
 
 import argparse
+import gc
 import json
 import sys
 from collections.abc import Iterable, Iterator
@@ -14,6 +15,15 @@ from agronomy.errors import RequestError, RuleError
 from agronomy.plan import make_plan
 from agronomy.request import read_request
 from agronomy.tables import Tables, load_tables
+
+
+def spare_the_collector() -> None:
+    """Keeps Python's cycle collector from walking tables and plans over and over.
+
+    Plans hold no cycles, so counting references frees them; the collector only finds out, at half the running time.
+    """
+    gc.freeze()
+    gc.set_threshold(100_000, 50, 50)
 
 
 def plan_document(document: Any, tables: Tables) -> dict[str, Any]:
@@ -115,7 +125,9 @@ def _parser() -> argparse.ArgumentParser:
 def main(argv: list[str]) -> int:
     try:
         args = _parser().parse_args(argv)
-        args.act(args, load_tables())
+        tables = load_tables()
+        spare_the_collector()
+        args.act(args, tables)
     except RequestError as error:
         print(json.dumps(errors_document(error), ensure_ascii=False), file=sys.stderr)
         return 2
