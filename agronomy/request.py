@@ -234,9 +234,7 @@ class _Reader:
             crop=crop,
             planting=doc.crop.planting,
             yield_goal_t_per_ha=self._attempt(
-                lambda: self._optional(
-                    doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200_000, unit="t/ha") / 1000
-                )
+                lambda: self._optional(doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200))
             ),
             target_ph=self._attempt(lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))),
             school=doc.school,

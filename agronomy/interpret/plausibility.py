@@ -18,8 +18,8 @@ class Doubt(NamedTuple):
 # Mix-ups worth asking about, in the order in which they are tried: the unit typed, the unit perhaps meant.
 _MIX_UPS = {
     "%": ("mg/kg",),
-    "mg/kg": ("lb/acre", "mg/100 g", "cmol/kg"),
-    "ppm": ("lb/acre", "mg/100 g", "cmol/kg"),
+    "mg/kg": ("lb/acre", "cmol/kg", "mg/100 g"),
+    "ppm": ("lb/acre", "cmol/kg", "mg/100 g"),
     "lb/acre": ("mg/kg",),
     "mg/100 g": ("mg/kg",),
     "cmol/kg": ("mg/kg",),

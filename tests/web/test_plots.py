@@ -64,6 +64,17 @@ def test_wrong_input_is_said_beside_the_field_and_the_rest_is_kept(grower, thorn
     assert not Plot.objects.exists()
 
 
+def test_a_yield_goal_and_a_target_come_back_as_they_were_typed(grower, thornmere):
+    grower.post(NEW, GOOD | {"crop": "spring_barley", "yield_goal": "6,5 t/ha", "target_ph": "6,4"})
+    made = Plot.objects.get()
+    assert (made.planting.yield_goal_t_per_ha, made.planting.target_ph) == (6.5, 6.4)
+    form = grower.get(reverse("ground:edit_plot", args=[made.pk])).content.decode()
+    assert 'value="6.5 t/ha"' in form
+    assert 'value="6.4"' in form
+    slip(made)
+    assert "by yield" in grower.get(reverse("planning:bench", args=[made.pk])).content.decode()
+
+
 def test_an_edit_can_be_undone(grower, border):
     grower.post(reverse("ground:edit_plot", args=[border.pk]), GOOD)
     assert Plot.objects.get().name == "Bed 🌱 9"

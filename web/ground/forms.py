@@ -40,7 +40,7 @@ class PlotForm(forms.ModelForm):
     )
     crop = forms.ChoiceField(label="Crop to plan for")
     planted_on = forms.DateField(label="Planting date", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
-    yield_goal = QuantityField("yield", low=10, high=200_000, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
+    yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
 
     class Meta:
@@ -82,7 +82,7 @@ class PlotForm(forms.ModelForm):
                 "crop": planting.crop,
                 "planted_on": planting.planted_on,
                 "target_ph": "" if planting.target_ph is None else f"{planting.target_ph:g}",
-                "yield_goal": "" if goal is None else _typed(goal * 1000, "kg/ha", self.units["yield"]),
+                "yield_goal": "" if goal is None else _typed(goal, "t/ha", self.units["yield"]),
             }
         return first
 
@@ -106,7 +106,7 @@ class PlotForm(forms.ModelForm):
         plot.save()
         planting = plot.planting or Planting(plot=plot)
         planting.crop, planting.planted_on, planting.target_ph = data["crop"], data["planted_on"], data["target_ph"]
-        planting.yield_goal_t_per_ha = None if data["yield_goal"] is None else data["yield_goal"] / factor("t/ha", "kg/ha")
+        planting.yield_goal_t_per_ha = data["yield_goal"]
         planting.save()
         return plot, planting
 
