@@ -78,6 +78,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity, dressing = _acidity_answer(request, readings, ph_finding, figures, soil, tables)
     answers = [*acidity, *sufficiency.needs(judged, request.crop, soil, request.yield_goal_t_per_ha, tables)]
+    answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
     needs = [answer for answer in answers if isinstance(answer, Need)]
     unmet = [answer for answer in answers if isinstance(answer, Unmet)] + sufficiency.organic_matter_note(judged)
     applications, more_unmet, met = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)

@@ -114,3 +114,18 @@ def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unm
     if "OM" not in judged or not judged["OM"][0].is_short:
         return []
     return [Unmet("OM", 0.0, "Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it.")]
+
+
+def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) -> list[Answer]:
+    """Short calcium comes with the lime where lime is due; else it is told, not dosed: pH says more than this test."""
+    if "Ca" not in judged or not judged["Ca"][0].is_short:
+        return []
+    if limes:
+        return [Nothing("Ca", "No separate calcium: the lime brings it.")]
+    return [
+        Unmet(
+            "Ca",
+            0.0,
+            "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before you spread any. This plan doesn't dose it.",
+        )
+    ]

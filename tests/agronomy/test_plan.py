@@ -127,6 +127,12 @@ def test_legume_gets_no_nitrogen():
     assert need(plan(document(reading("pH", 6.8), crop="beans")), "N") is None
 
 
+def test_short_calcium_comes_with_lime_or_is_left_open():
+    calcium = reading("Ca", 200, "mg/kg", "ammonium acetate")
+    assert "the lime brings it" in says(plan(document(*ACID, calcium)))
+    assert "Gypsum would bring it" in says(plan(document(reading("pH", 6.6), calcium)))
+
+
 def test_a_carrier_of_two_counts_for_both():
     made = plan(document(reading("pH", 6.8), reading("P", 1, "mg/kg", "Olsen"), crop="pasture", texture="loam", organic_matter_pct=3.5), materials=["dap"])
     assert {item.what for item in made.applications} == {"P"}
