@@ -1,5 +1,6 @@
 """Figures as a person reads them: in metric or US units, with no more digits than they deserve."""
 
+from functools import lru_cache
 from math import floor, log10
 
 from agronomy.quantities import factor
@@ -34,9 +35,15 @@ def is_garden(area_m2: float) -> bool:
     return area_m2 <= GARDEN_UP_TO_M2
 
 
+@lru_cache(maxsize=512)
+def _scale(unit: str, shown_unit: str) -> tuple[float, str]:
+    """How many of the shown unit make one, and how that unit is written."""
+    return 1 / factor(shown_unit, unit), shown_unit.replace("m2", "m²").replace("ft2", "ft²").replace("yd2", "yd²")
+
+
 def in_unit(value: float, unit: str, shown_unit: str, digits: int) -> str:
-    spoken = shown_unit.replace("m2", "m²").replace("ft2", "ft²").replace("yd2", "yd²")
-    return f"{number(value * factor(shown_unit, unit) ** -1, digits)} {spoken}"
+    scale, spoken = _scale(unit, shown_unit)
+    return f"{number(value * scale, digits)} {spoken}"
 
 
 def mass(kg: float, system: str, digits: int = 2) -> str:
@@ -46,7 +53,7 @@ def mass(kg: float, system: str, digits: int = 2) -> str:
     ('180 g', '4.1 kg', '9.1 lb', '3.9 t')
     """
     if system == "us":
-        lb = kg / factor("lb", "kg")
+        lb = kg * _scale("kg", "lb")[0]
         unit = "oz" if lb < 1 else "ton" if lb >= 4000 else "lb"
     else:
         unit = "g" if kg < 1 else "t" if kg >= 1500 else "kg"
