@@ -21,7 +21,7 @@ from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.plausibility import doubts_between
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
-from agronomy.schedule.windows import applications_for, calendar_for, keep_apart_from_lime, retest_day
+from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
 from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.soil import Soil, describe_soil
@@ -98,7 +98,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cautions=tuple(cautions_for(applications, tables)),
         unjudged=tuple(unjudged),
         doubts=tuple(doubt.text for doubt in doubts_between(readings).values()),
-        notes=tuple(_notes(request, readings, soil)),
+        notes=tuple(_notes(request, readings, soil, tables)),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(readings), soil, request.today, tables),
     )
@@ -203,16 +203,15 @@ def _with_expected(finding: Finding, acidity: list[Answer], applications: list[A
     return replace(finding, expected=finding.value + (target - finding.value) * share)
 
 
-def _notes(request: Request, readings: dict[str, Reading], soil: Soil) -> list[str]:
+def _notes(request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> list[str]:
     """What was assumed, said plainly."""
     said = []
     if not soil.texture_known:
         said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
     if not soil.organic_matter_known and readings:
         said.append("Organic matter wasn't tested; an ordinary figure is used.")
-    old = [reading.taken for reading in readings.values() if reading.taken and (request.today - reading.taken).days > 3 * 365]
-    if old:
-        said.append("The readings are more than three years old. Test again before spending much.")
+    if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
+        said.append("Some readings are more than three years old. Test again before spending much.")
     return said
 
 

@@ -46,7 +46,6 @@ class Tables:
     analytes: MappingProxyType
     ph_methods: MappingProxyType
     reading_errors: MappingProxyType
-    critical: tuple
     critical_for: MappingProxyType  # by (nutrient, method, crop group, on light ground)
     smp: tuple
     sulfur: tuple
@@ -154,7 +153,6 @@ def load_tables() -> Tables:
         analytes=_keyed(_rows("analytes.csv", sources), "key"),
         ph_methods=_keyed(_rows("ph_methods.csv", sources), "method"),
         reading_errors=_keyed(_rows("reading_errors.csv", sources), "analyte", "how"),
-        critical=tuple(MappingProxyType(row) for row in critical),
         critical_for=_critical_index(critical, crops),
         smp=tuple(_rows("acidity/smp.csv", sources)),
         sulfur=tuple(_rows("acidity/sulfur_tables.csv", sources)),

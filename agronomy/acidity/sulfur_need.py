@@ -10,6 +10,7 @@ from agronomy.reading import Reading
 from agronomy.schools.need import Answer, Method, Need, Nothing, Unmet
 from agronomy.soil import Soil
 from agronomy.tables import Tables
+from agronomy.uncertainty import HALF_WIDTH_80
 from agronomy.working import Figure, Step
 
 INSTEAD = "Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH."
@@ -79,7 +80,7 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
     leads = by_table is not None and target_ph <= figures["sulfur_table_target_up_to"].value
     ends = sorted([by_formula, by_table if by_table is not None else by_formula])
     rate = by_table if leads else ends[0] + (ends[1] - ends[0]) / 4
-    reach = 1.28 * ph.u / max(0.1, ph.value - target_ph) * rate
+    reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate
     low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
     worth = most_sulfur_worth_trying(kind, tables)
     if rate > worth:

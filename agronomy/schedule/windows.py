@@ -237,3 +237,8 @@ def retest_day(applications: list[Application], last_taken: date | None, soil: S
     while due <= today:
         due = add_months(due, 12)
     return due
+
+
+def is_too_old(taken: date, today: date, tables: Tables) -> bool:
+    """Whether a reading lies further back than the longest time between tests. Source: retest-guide."""
+    return add_months(taken, tables.timing["retest"]["months_other"]) < today

@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from agronomy import showing
 from agronomy.errors import RequestError
+from agronomy.schedule.windows import is_too_old
 from web.changes.undo import undoable
 from web.core import tables
 from web.drawing.rake import SmallRake, small_rake
@@ -20,8 +21,6 @@ from web.overview.forms import FirstSlipForm
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for, reader_of
 from web.readings.forms import LineFormSet, first_lines, save_slip
-
-OLD_AFTER_DAYS = 3 * 365
 
 
 @login_not_required
@@ -96,7 +95,7 @@ def _plot_line(request, plot: Plot, lines: list) -> PlotLine:
         return PlotLine(plot, area, crop.name, None, "a reading needs your attention", "asks", last)
     asks = words.asks(plan, today, reader_of(request.place, plot.area_m2), tables())
     mark = small_rake(list(plan.findings))
-    if (today - last).days > OLD_AFTER_DAYS:
+    if is_too_old(last, today, tables()):
         return PlotLine(plot, area, crop.name, mark, f"the last test is from {last:%B %Y}: test again", "old", last)
     return PlotLine(plot, area, crop.name, mark, asks or "nothing needed", "asks" if asks else "rests", last)
 
