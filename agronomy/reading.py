@@ -73,7 +73,12 @@ def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
     found = OTHER_NAMES.get(wanted.lower()) or next((key for key in tables.analytes if key.lower() == wanted.lower()), None)
     if found:
         return found
-    raise UnknownName(field, typed[:40], f"“{typed[:40]}” is no analyte we know", f"use one of {', '.join(tables.analytes)}")
+    raise UnknownName(
+        field,
+        typed[:40],
+        f"“{typed[:40]}” is no analyte we know",
+        f"use one of {', '.join(key for key, row in tables.analytes.items() if row['medium'] == 'soil')}",
+    )
 
 
 def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") -> str:
@@ -107,7 +112,7 @@ def read(
     """
     row = tables.analytes[analyte]
     read_value = parse_value(typed, f"{field}.value")
-    share, steps = _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value)
+    share, steps = _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value, tables)
     value = read_value.value * share
     _check_plausible(row, value, typed, field)
     conversion_u = 0.0
@@ -132,12 +137,15 @@ def read(
     )
 
 
-def _to_base(row, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue):
+def _to_base(row, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables):
     """Factor from the typed unit to the analyte's base unit, with the step that says so."""
     base, analyte = row["base_unit"], row["key"]
     unit = unit.strip() or base
     if unit == base:
         return 1.0, ()
+    special = tables.special_units.get((analyte, unit))
+    if special:
+        return special["factor"], (_unit_step(row, typed, unit, special["factor"], special["says"], special["source"]),)
     allowed = row["units"].split(";")
     if unit in ("lb/acre", "kg/ha") and "lb/acre" in allowed:
         return _from_layer(unit, density, layer_cm, typed)
@@ -150,15 +158,12 @@ def _to_base(row, unit: str, field: str, density: float | None, layer_cm: float 
         note, source = f"{row['oxide']} / {row['oxide_factor']:g}", "definition"
     else:
         share, note, source = _plain_factor(unit, base, allowed, field), "", "definition"
-    step = Step(
-        f"{analyte} in {base}",
-        "reading × factor",
-        {"reading": Figure(typed.value, unit), "factor": Figure(share)},
-        Figure(typed.value * share, base),
-        source,
-        note,
-    )
-    return share, (step,)
+    return share, (_unit_step(row, typed, unit, share, note, source),)
+
+
+def _unit_step(row, typed: ReadValue, unit: str, share: float, note: str, source: str) -> Step:
+    inputs = {"reading": Figure(typed.value, unit), "factor": Figure(share)}
+    return Step(f"{row['key']} in {row['base_unit']}", "reading × factor", inputs, Figure(typed.value * share, row["base_unit"]), source, note)
 
 
 def factor_or_none(unit: str, base: str) -> float | None:
@@ -230,7 +235,7 @@ def _error_of(analyte: str, how: str, value: float, tables: Tables, conversion_u
     row = errors.get((analyte, how)) or errors.get(("*", how)) or errors["*", "lab"]
     if row["analyte"] == "*" and analyte == "buffer pH":
         row = errors["buffer pH", "lab"]
-    sampling = errors["pH", "sampling"] if analyte == "pH" else errors["*", "sampling"]
+    sampling = errors.get((analyte, "sampling")) or errors[f"*{tables.analytes[analyte]['medium']}", "sampling"]
     trust = {True: "yes", False: "no"}.get(row["rates"], row["rates"])
     if own is not None:
         total, inputs = own, {"stated by you": Figure(own)}

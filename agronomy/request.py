@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from agronomy.choose.choice import ShedLine
 from agronomy.crop import Crop
 from agronomy.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
+from agronomy.ground.kinds import kind_row, treated
 from agronomy.numbers import parse_number
 from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
@@ -27,11 +28,12 @@ class _Strict(BaseModel):
 
 
 class PlotDoc(_Strict):
-    """The plot. Bare numbers are m2 and cm, or ft2 and in where `units` is "us"."""
+    """The plot. Bare numbers are m2 and cm, or ft2 and in where `units` is "us". Give `area`, or the `sizes` that its kind asks for."""
 
     name: str = Field(max_length=200)
-    kind: Literal["bed", "field"] = "bed"
-    area: Amount
+    kind: Literal["bed", "field", "zone", "row_block", "orchard_block", "tree", "lawn", "pasture", "container", "bale"] = "bed"
+    area: Amount | None = None
+    sizes: dict[str, Amount | bool] | None = None
     depth: Amount
     texture: str | None = None
     sand_pct: float | None = None
@@ -98,7 +100,7 @@ class RequestDoc(_Strict):
 
 @dataclass(frozen=True, slots=True)
 class Plot:
-    """The plot in base units."""
+    """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by."""
 
     name: str
     kind: str
@@ -274,15 +276,15 @@ class _Reader:
 
     def _plot(self) -> Plot:
         doc, field = self.doc.plot, "plot"
-        area = self._attempt(lambda: positive_quantity(doc.area, "area", "plot.area", low=0.05, high=1e8, unit="ft2" if self.is_us else None))
         depth = self._attempt(lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None))
+        area = self._attempt(lambda: self._area(depth or 15.0))
         density = self._attempt(
             lambda: self._optional(doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8))
         )
         texture, clay = self._attempt(self._texture) or (None, None)
         return Plot(
             name=doc.name,
-            kind=doc.kind,
+            kind=kind_row(doc.kind, self.tables)["family"],
             area_m2=area,
             depth_cm=depth,
             texture=texture,
@@ -296,6 +298,12 @@ class _Reader:
             dug=doc.dug,
             hemisphere=doc.hemisphere,
         )
+
+    def _area(self, depth_cm: float) -> float:
+        doc = self.doc.plot
+        if doc.area is None:
+            return treated(doc.kind, doc.sizes or {}, depth_cm=depth_cm, tables=self.tables, us=self.is_us).area_m2
+        return positive_quantity(doc.area, "area", "plot.area", low=0.01, high=1e8, unit="ft2" if self.is_us else None)
 
     def _texture(self) -> tuple[str | None, float | None]:
         doc = self.doc.plot

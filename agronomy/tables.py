@@ -44,6 +44,7 @@ class Tables:
     materials: MappingProxyType
     textures: MappingProxyType
     analytes: MappingProxyType
+    special_units: MappingProxyType  # by (analyte, unit)
     ph_methods: MappingProxyType
     reading_errors: MappingProxyType
     critical_for: MappingProxyType  # by (nutrient, method, crop group, on light ground)
@@ -55,6 +56,18 @@ class Tables:
     nitrogen_splits: MappingProxyType
     timing: MappingProxyType
     cautions: MappingProxyType
+    ground_kinds: MappingProxyType
+    ground_figures: MappingProxyType
+    mixes: MappingProxyType
+    fizz: MappingProxyType
+    feel: MappingProxyType
+    families: MappingProxyType
+    rotation: MappingProxyType
+    new_ground: MappingProxyType
+    cores: MappingProxyType
+    depths: MappingProxyType
+    sampling_figures: MappingProxyType
+    label_sheets: MappingProxyType
 
 
 def _value(text: str) -> Any:
@@ -107,6 +120,13 @@ def _parameters(name: str, sources: dict) -> MappingProxyType:
     )
 
 
+def _document(name: str, sources: dict) -> MappingProxyType:
+    """A table that is one document with one source."""
+    content = tomllib.loads((DATA / name).read_text(encoding="utf-8"))
+    _check_source(name, content, sources)
+    return MappingProxyType(content)
+
+
 def _keyed(rows: list[dict], *names: str) -> MappingProxyType:
     def key(row):
         return row[names[0]] if len(names) == 1 else tuple(row[name] for name in names)
@@ -151,6 +171,7 @@ def load_tables() -> Tables:
         materials=MappingProxyType({row["key"]: Material.from_row(row) for row in _rows("materials.csv", sources)}),
         textures=_keyed(_rows("texture.csv", sources), "name"),
         analytes=_keyed(_rows("analytes.csv", sources), "key"),
+        special_units=_keyed(_rows("special_units.csv", sources), "analyte", "unit"),
         ph_methods=_keyed(_rows("ph_methods.csv", sources), "method"),
         reading_errors=_keyed(_rows("reading_errors.csv", sources), "analyte", "how"),
         critical_for=_critical_index(critical, crops),
@@ -162,4 +183,16 @@ def load_tables() -> Tables:
         nitrogen_splits=_keyed(_rows("nitrogen_splits.csv", sources), "texture"),
         timing=MappingProxyType(timing),
         cautions=_keyed(_rows("cautions.csv", sources), "key"),
+        ground_kinds=_keyed(_rows("ground/kinds.csv", sources), "key"),
+        ground_figures=_parameters("ground/figures.toml", sources),
+        mixes=_keyed(_rows("ground/mixes.csv", sources), "key"),
+        fizz=_keyed(_rows("ground/fizz.csv", sources), "key"),
+        feel=_document("ground/feel.toml", sources),
+        families=_keyed(_rows("ground/families.csv", None), "crop"),
+        rotation=_keyed(_rows("ground/rotation.csv", sources), "family"),
+        new_ground=_document("ground/new_ground.toml", sources),
+        cores=_keyed(_rows("sampling/cores.csv", sources), "key"),
+        depths=_keyed(_rows("sampling/depths.csv", sources), "key"),
+        sampling_figures=_parameters("sampling/figures.toml", sources),
+        label_sheets=_keyed(_rows("sampling/label_sheets.csv", sources), "key"),
     )

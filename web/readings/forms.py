@@ -11,8 +11,8 @@ from web.core import say, tables
 from web.ground.models import Plot
 from web.readings.models import Slip, SlipLine
 
-LEDGER = [key for key, row in tables().analytes.items() if row["in_ledger"]]
-FURTHER = [key for key in tables().analytes if key not in LEDGER]
+LEDGER = [key for key, row in tables().analytes.items() if row["in_ledger"] and row["medium"] == "soil"]
+FURTHER = [key for key, row in tables().analytes.items() if not row["in_ledger"] and row["medium"] == "soil"]
 EARLIEST_YEAR = 1950
 
 

@@ -1,0 +1,80 @@
+"""Which crop follows which: a warning where a family comes back too soon, and the steps that make new ground a plot."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """A crop on a plot from one day to another; `ends` is None while it stands."""
+
+    crop: str
+    begins: date
+    ends: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class PoorFollower:
+    """A crop that comes too soon after one of its family, in words, with the row it rests on."""
+
+    crop: str
+    after: str
+    years: float
+    wanted_years: float
+    text: str
+    source: str
+    where: str
+    status: str
+
+
+def poor_followers(stands: list[Stand], tables: Tables) -> list[PoorFollower]:
+    """A warning for each stand whose family grew on this plot too recently, the latest stand first. Source: rotation-guide."""
+    ordered = sorted(stands, key=lambda stand: (stand.begins, stand.crop))
+    found = [warning for place, stand in enumerate(ordered) if (warning := _warning(stand, ordered[:place], tables))]
+    return found[::-1]
+
+
+def _warning(stand: Stand, before: list[Stand], tables: Tables) -> PoorFollower | None:
+    family = tables.families.get(stand.crop)
+    rule = tables.rotation.get(family["family"]) if family else None
+    crop = tables.crops.get(stand.crop)
+    if rule is None or crop is None or not rule["years_between"]:
+        return None
+    for earlier in reversed(before):
+        same = tables.families.get(earlier.crop)
+        if same is None or same["family"] != family["family"] or (earlier.crop == stand.crop and crop.is_perennial):
+            continue
+        gap = (stand.begins - (earlier.ends or earlier.begins)).days / 365.25
+        if gap < rule["years_between"]:
+            was = tables.crops[earlier.crop].name
+            text = (
+                f"{crop.name[0].upper()}{crop.name[1:]} comes {_gap(gap)} after {was}, both of the {rule['spoken']}: {rule['because']}. "
+                f"Leave {rule['years_between']:.0f} years between them, or choose another plot."
+            )
+            return PoorFollower(stand.crop, earlier.crop, round(gap, 1), rule["years_between"], text, rule["source"], rule["where"], rule["status"])
+        return None
+    return None
+
+
+def _gap(years: float) -> str:
+    months = round(years * 12)
+    if months <= 0:
+        return "straight"
+    return f"{months} month{'s' if months != 1 else ''}" if months < 24 else f"{years:.0f} years"
+
+
+@dataclass(frozen=True, slots=True)
+class NewGroundStep:
+    """One step on the way from rough land to a plot."""
+
+    key: str
+    say: str
+    on: date
+    caution: str
+
+
+def new_ground_steps(begins: date, tables: Tables) -> list[NewGroundStep]:
+    """The steps with their days, counted from the day the work begins. Source: new-ground-guide."""
+    return [NewGroundStep(row["key"], row["say"], begins + timedelta(weeks=row["week"]), row.get("caution", "")) for row in tables.new_ground["step"]]
