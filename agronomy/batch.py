@@ -55,12 +55,16 @@ def _parse(text: str) -> Any:
         raise RequestError([RuleError("request", text[:40], f"this is not JSON: {error}", "check quotes, commas and brackets")]) from None
 
 
-def _read_file(name: str) -> str:
+def _bytes(name: str) -> bytes:
     try:
-        raw = sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
-        return raw.decode("utf-8-sig")
+        return sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
     except OSError as error:
         raise RequestError([RuleError("file", name, error.strerror or "cannot be read", "check the file's name")]) from None
+
+
+def _read_file(name: str) -> str:
+    try:
+        return _bytes(name).decode("utf-8-sig")
     except UnicodeDecodeError:
         raise RequestError([RuleError("file", name, "this is not UTF-8 text", "save it as UTF-8")]) from None
 
@@ -84,6 +88,23 @@ def _table(args: argparse.Namespace, tables: Tables) -> None:
     else:
         rows = tables.crops if args.command == "crops" else tables.materials
         _show([{key: sorted(value) if isinstance(value, frozenset) else value for key, value in asdict(row).items()} for row in rows.values()])
+
+
+def _readings(args: argparse.Namespace, tables: Tables) -> None:
+    """One reading a line; rows that hold none are told on standard error, so that nothing is lost in silence."""
+    from agronomy.labfile import Remark, lines_of, understand  # only this command needs the readers of files
+
+    content = _bytes(args.file)
+    answers = {"medium": args.medium} | {key: value for key, _, value in (answer.partition("=") for answer in args.answer)}
+    understood = understand(content, Path(args.file).name, tables, answers=answers, sheet=args.sheet)
+    remarks = []
+    for line in lines_of(understood, tables):
+        if isinstance(line, Remark):
+            remarks.append({"row": line.row, "text": line.text})
+        else:
+            print(json.dumps(line.as_document(), ensure_ascii=False))
+    if remarks:
+        print(json.dumps({"remarks": remarks}, ensure_ascii=False), file=sys.stderr)
 
 
 def _schema(args: argparse.Namespace, tables: Tables) -> None:
@@ -116,6 +137,14 @@ def _parser() -> argparse.ArgumentParser:
     conversion.set_defaults(act=_convert)
     for name in ("crops", "materials", "sources"):
         commands.add_parser(name, help=f"the table of {name} as JSON").set_defaults(act=_table)
+    readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, XLSX, JSON): one reading a line")
+    readings.add_argument("file", help="the file, or - for standard input")
+    readings.add_argument("--sheet", help="name of the sheet in a workbook")
+    readings.add_argument("--medium", choices=["soil", "water", "leaf", "material"], default="soil", help="what was tested")
+    readings.add_argument(
+        "--answer", action="append", default=[], metavar="KEY=VALUE", help='what the file does not say, such as "method:P=Olsen" or "unit:P=mg/kg"'
+    )
+    readings.set_defaults(act=_readings)
     schema = commands.add_parser("schema", help="the JSON Schema of a request or a plan")
     schema.add_argument("which", choices=["request", "plan"])
     schema.set_defaults(act=_schema)

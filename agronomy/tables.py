@@ -68,6 +68,13 @@ class Tables:
     depths: MappingProxyType
     sampling_figures: MappingProxyType
     label_sheets: MappingProxyType
+    meter: MappingProxyType
+    water_classes: tuple
+    leaf_cards: MappingProxyType
+    kits: MappingProxyType
+    lab_names: tuple
+    lab_methods: tuple
+    lab_words: MappingProxyType
 
 
 def _value(text: str) -> Any:
@@ -194,5 +201,12 @@ def load_tables() -> Tables:
         cores=_keyed(_rows("sampling/cores.csv", sources), "key"),
         depths=_keyed(_rows("sampling/depths.csv", sources), "key"),
         sampling_figures=_parameters("sampling/figures.toml", sources),
+        meter=_parameters("meter.toml", sources),
+        water_classes=tuple(_rows("water_classes.csv", sources)),
+        leaf_cards=MappingProxyType({path.stem: _document(f"cards/{path.name}", sources) for path in sorted((DATA / "cards").glob("*.toml"))}),
+        kits=MappingProxyType({path.stem: _document(f"kits/{path.name}", sources) for path in sorted((DATA / "kits").glob("*.toml"))}),
+        lab_names=tuple(_rows("labfile/names.csv", None)),
+        lab_methods=tuple(_rows("labfile/methods.csv", None)),
+        lab_words=MappingProxyType(tomllib.loads((DATA / "labfile" / "words.toml").read_text(encoding="utf-8"))),
         label_sheets=_keyed(_rows("sampling/label_sheets.csv", sources), "key"),
     )

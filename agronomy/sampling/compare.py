@@ -40,7 +40,7 @@ def compare(first: dict[str, Reading], second: dict[str, Reading], tables: Table
 def _difference(key: str, first: Reading | None, second: Reading | None, tables: Tables) -> Difference:
     row = tables.analytes[key]
     unit = "" if row["base_unit"] == "pH" else row["base_unit"]
-    base = dict(analyte=key, name=row["name"], unit=unit, first=first, second=second)
+    base = {"analyte": key, "name": row["name"], "unit": unit, "first": first, "second": second}
     if first is None or second is None:
         return Difference(**base, difference=None, error=None, means_something=False, text="only on one of the two")
     if key != "pH" and first.method != second.method:

@@ -1,0 +1,257 @@
+"""The readings of an understood file, one after another, each with its place in the file and its doubt. No row is lost in silence."""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy.labfile.cells import Cell, read_cell
+from agronomy.labfile.doubter import Doubter
+from agronomy.labfile.layout import Column
+from agronomy.labfile.understanding import Understanding, column_letters
+from agronomy.labfile.words import Heading
+from agronomy.tables import Tables
+
+
+@dataclass(slots=True)
+class Line:
+    """One reading of a file. `analyte` is None for a thing we do not know: then `heading` and `as_written` are all there is.
+
+    `fix` is the unit that would mend a doubt, where there is one. Rows count from 1, columns are letters, as in a spreadsheet.
+    """
+
+    sample: str
+    taken: date | None
+    analyte: str | None
+    heading: str
+    as_written: str
+    typed: str | None
+    value: float | None
+    qualifier: str | None
+    unit: str
+    method: str
+    rating: str
+    row: int
+    column: str
+    doubt: str | None
+    fix: str | None
+    is_reading: bool  # whether it can be reckoned with; else it is kept as written
+
+    def as_document(self) -> dict:
+        """The line as the command line writes it (docs/plan-format.md)."""
+        return {
+            "sample": self.sample,
+            "analyte": self.analyte or self.heading,
+            "value": self.value,
+            "qualifier": self.qualifier,
+            "unit": self.unit,
+            "method": self.method,
+            "row": self.row,
+            "column": self.column,
+            "doubt": self.doubt,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A row that holds no reading: letterhead, footer, or a line of text. Kept and shown."""
+
+    row: int
+    text: str
+
+
+def lines_of(understood: Understanding, tables: Tables, *, overrides: dict[str, dict] | None = None) -> Iterator[Line | Remark]:
+    """Every reading and every remark, in the file's order.
+
+    `overrides` are a person's corrections by place ("12C"): {"typed", "unit", "method"} or {"skip": true}.
+    """
+    reader = _Reader(understood, tables, overrides or {})
+    yield from reader.across() if understood.layout.kind == "across" else reader.down()
+
+
+class _Reader:
+    def __init__(self, understood: Understanding, tables: Tables, overrides: dict[str, dict]):
+        self.layout, self.sheet, self.lexicon = understood.layout, understood.sheet, understood.lexicon
+        self.tables, self.overrides, self.doubter = tables, overrides, Doubter(tables)
+        self.seen: set[tuple] = set()
+        self.units: dict[tuple, str] = {}
+
+    def down(self) -> Iterator[Line | Remark]:
+        yield from self._remarks(0, self.layout.first_row, leave_out=range(self.layout.heading_row, self.layout.first_row))
+        sample = ""
+        make = self._wide_row if self.layout.kind == "wide" else self._long_row
+        for number in range(self.layout.first_row, len(self.sheet.rows)):
+            row = self.sheet.rows[number]
+            if not any(row):
+                continue
+            named = self._sample(row)
+            made = list(make(number, row, named or sample))
+            if made and any(line.typed is not None for line in made):
+                # a sample is named once above its rows in some long tables
+                sample = named or (sample if self.layout.kind == "long" else "")
+                yield from made
+            elif made and named and self._is_result_row(row):
+                yield from made
+            else:
+                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+
+    def _is_result_row(self, row: tuple[str, ...]) -> bool:
+        """Whether a row without a number is a sample's all the same: its values are there, but cannot be read."""
+        if self.layout.kind == "long":
+            return True
+        return sum(bool(row[column.place]) for column in self.layout.columns if column.place < len(row)) >= 2
+
+    def across(self) -> Iterator[Line | Remark]:
+        rows, layout = self.sheet.rows, self.layout
+        known = {column.place: column for column in layout.columns}
+        headings = rows[layout.heading_row] if layout.heading_row >= 0 else ()
+        for number, row in enumerate(rows):
+            if number in known:
+                column = known[number]
+                for place in layout.sample_at:
+                    cell = row[place] if place < len(row) else ""
+                    sample = headings[place] if place < len(headings) and headings[place] else self._only_sample()
+                    if cell:
+                        yield from self._line(number, place, cell, column, sample, None, row)
+            elif any(row) and number != layout.heading_row:
+                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+
+    def _only_sample(self) -> str:
+        """The name of a single sample, from a line such as "Sample: Bed 7" above the results."""
+        for row in self.sheet.rows[: max(self.layout.first_row, 0)]:
+            for place, cell in enumerate(row):
+                name, _, rest = cell.partition(":")
+                if self.lexicon.is_a("sample", name):
+                    return rest.strip() or (row[place + 1] if place + 1 < len(row) else "")
+        return ""
+
+    def _remarks(self, start: int, stop: int, leave_out: range) -> Iterator[Remark]:
+        for number in range(start, stop):
+            row = self.sheet.rows[number]
+            if number not in leave_out and any(row):
+                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+
+    def _sample(self, row: tuple[str, ...]) -> str:
+        for place in self.layout.sample_at:
+            if place < len(row) and row[place]:
+                return row[place]
+        return ""
+
+    def _wide_row(self, number: int, row: tuple[str, ...], sample: str) -> Iterator[Line]:
+        named = self._sample(row)
+        taken = self._date(row)
+        for column in self.layout.columns:
+            cell = row[column.place] if column.place < len(row) else ""
+            if cell:
+                yield from self._line(number, column.place, cell, column, named, taken, row)
+
+    def _long_row(self, number: int, row: tuple[str, ...], sample: str) -> Iterator[Line]:
+        layout = self.layout
+
+        def at(place: int | None) -> str:
+            return row[place] if place is not None and place < len(row) else ""
+
+        name, cell = at(layout.analyte_at), at(layout.value_at)
+        if not name or not cell:
+            return
+        said: Heading = self.lexicon.heading(name)
+        unit = self.lexicon.heading(f"x {at(layout.unit_at)}").unit if at(layout.unit_at) else said.unit
+        method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
+        column = Column(layout.value_at, name, said.analyte, said.oxide, unit, method, layout.rating_at)
+        yield from self._line(number, layout.value_at, cell, column, sample, self._date(row), row)
+
+    def _line(self, number: int, place: int, text: str, column: Column, sample: str, taken: date | None, row) -> Iterator[Line]:
+        letters = column_letters(place)
+        override = self.overrides.get(f"{number + 1}{letters}") or {} if self.overrides else {}
+        if override.get("skip"):
+            return
+        cell = read_cell(override.get("typed", text), self.lexicon, self.layout.decimal)
+        if cell.is_empty:
+            return
+        analyte = column.analyte
+        unit = override.get("unit") or (self._unit(column, cell, row) if analyte else column.unit or "")
+        method = override.get("method") or column.method or "not stated"
+        rating = cell.rating or (row[column.rating_at] if column.rating_at is not None and column.rating_at < len(row) else "")
+        doubt, fix, readable = cell.doubt, None, analyte is not None and cell.typed is not None
+        if analyte is None:
+            doubt = "not an analyte we know; kept as it is written"
+        elif cell.typed is not None:
+            doubt, fix, readable = self._doubt(analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled")))
+        yield Line(
+            sample,
+            taken,
+            analyte,
+            column.heading,
+            text,
+            cell.typed,
+            cell.value,
+            cell.qualifier,
+            unit,
+            method,
+            rating[:40],
+            number + 1,
+            letters,
+            doubt,
+            fix,
+            readable,
+        )
+
+    def _unit(self, column: Column, cell: Cell, row) -> str:
+        """The unit of a reading: from its cell, its column, its neighbour; oxides say so in it."""
+        said = cell.unit or column.unit or ""
+        if said.startswith("column:"):
+            place = int(said.removeprefix("column:"))
+            said = self.lexicon.heading(f"x {row[place]}").unit or "" if place < len(row) else ""
+        key = (column.analyte, column.oxide, said)
+        if key not in self.units:
+            self.units[key] = self._house_unit(*key)
+        return self.units[key]
+
+    def _house_unit(self, analyte: str, oxide: bool, said: str) -> str:
+        row = self.tables.analytes[analyte]
+        if row["base_unit"] == "pH":
+            return ""
+        said = said or row["default_unit"]
+        if oxide and row["oxide"] and not said.endswith(row["oxide"]):
+            return f"{'mg/kg' if said == 'ppm' else said} {row['oxide']}"
+        return said
+
+    def _doubt(self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool):
+        """The doubt in words, the unit that would mend it, and whether the reading can be reckoned with."""
+        key = (sample, taken, analyte, unit, method)
+        if not sample:
+            doubt = doubt or "this row names no sample"
+        elif key in self.seen:
+            doubt = doubt or "the sample has this reading more than once; all are kept"
+        self.seen.add(key)
+        found, readable = self.doubter.about(analyte, cell.typed, cell.value, unit=unit, method=method)
+        if settled and readable:
+            return None, None, True
+        if found is None:
+            return doubt, None, readable
+        return (found.text if doubt is None else f"{found.text} Also: {doubt}"), found.unit, readable
+
+    def _date(self, row: tuple[str, ...]) -> date | None:
+        place = self.layout.date_at
+        return parse_date(row[place], self.layout.date_order) if place is not None and place < len(row) and row[place] else None
+
+
+def parse_date(text: str, order: str = "dmy") -> date | None:
+    """A day as laboratories write it; None where it is none.
+
+    >>> parse_date("3.10.2026"), parse_date("2026-10-03 00:00"), parse_date("10/03/26", "mdy")
+    (datetime.date(2026, 10, 3), datetime.date(2026, 10, 3), datetime.date(2026, 10, 3))
+    """
+    numbers = re.match(r"^\s*(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})(?!\d)", text)
+    if not numbers:
+        return None
+    first, second, third = (int(part) for part in numbers.groups())
+    if first > 31:
+        year, month, day = first, second, third
+    else:
+        day, month = (second, first) if order == "mdy" else (first, second)
+        year = third + (2000 if third < 100 else 0)
+    try:
+        return date(year, month, day) if 1950 <= year <= 2200 else None
+    except ValueError:
+        return None

@@ -1,0 +1,163 @@
+"""A laboratory's file understood: its sheet and layout, what was asked and answered, and what it says in words."""
+
+from dataclasses import dataclass, replace
+
+from agronomy.errors import RuleError
+from agronomy.labfile.layout import GROUPS, Column, Layout, Question, guess
+from agronomy.labfile.sheets import Sheet, sheets_of
+from agronomy.labfile.words import Lexicon
+from agronomy.tables import Tables
+
+MEDIA = ("soil", "water", "leaf", "material")
+
+
+@dataclass(frozen=True, slots=True)
+class Understanding:
+    """What the reader made of a file. `said` tells it in words; questions are still open unless answered."""
+
+    name: str
+    sheets: tuple[Sheet, ...]
+    sheet: Sheet
+    layout: Layout
+    lexicon: Lexicon
+    said: tuple[str, ...]
+
+    @property
+    def questions(self) -> tuple[Question, ...]:
+        return self.layout.questions
+
+
+def understand(content: bytes, name: str, tables: Tables, *, answers: dict[str, str] | None = None, sheet: str | None = None) -> Understanding:
+    """Reads a file's layout. `answers` are those to earlier questions, by their keys; `sheet` picks a sheet by name.
+
+    Raises RuleError: the file is empty, binary, too large, broken, or holds no result.
+    """
+    answers = answers or {}
+    sheets = sheets_of(content, name)
+    medium = answers.get("medium") if answers.get("medium") in MEDIA else "soil"
+    lexicon = Lexicon(tables, medium)
+    wanted = sheet or answers.get("sheet")
+    chosen, layout = _choose(sheets, wanted, lexicon, name)
+    layout = _apply(layout, answers, lexicon)
+    layout = replace(layout, questions=_questions(layout, chosen, lexicon))
+    return Understanding(name, tuple(sheets), chosen, layout, lexicon, _in_words(chosen, layout, sheets))
+
+
+def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str):
+    if wanted:
+        found = [sheet for sheet in sheets if sheet.name == wanted]
+        if not found:
+            raise RuleError("sheet", wanted, "there is no filled sheet of this name", f"use one of {', '.join(sheet.name for sheet in sheets)}")
+        sheets = found
+    guessed = [(sheet, layout) for sheet in sheets if (layout := guess(sheet, lexicon))]
+    if not guessed:
+        raise RuleError("file", name, "no results were found in this file", "a table needs headings such as pH, P, K; or type the slip in")
+    return max(guessed, key=lambda pair: (len(pair[1].columns) or 5) * min(len(pair[0].rows), 500))
+
+
+def _apply(layout: Layout, answers: dict[str, str], lexicon: Lexicon) -> Layout:
+    if answers.get("decimal") in (",", "."):
+        layout = replace(layout, decimal=answers["decimal"])
+    if answers.get("dates") in ("dmy", "mdy"):
+        layout = replace(layout, date_order=answers["dates"])
+    if answers.get("sample", "").isdigit():
+        first = int(answers["sample"])
+        layout = replace(layout, sample_at=(first, *(place for place in layout.sample_at if place != first)))
+    columns = tuple(_answered(column, answers, lexicon) for column in layout.columns)
+    return replace(layout, columns=columns)
+
+
+def _answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Column:
+    analytes = lexicon.tables.analytes
+    named = answers.get(f"analyte:{column.heading}")
+    if named is not None and (named == "" or named in analytes):
+        column = replace(column, analyte=named or None)
+    if column.analyte is None:
+        return column
+    unit = answers.get(f"unit:{column.heading}")
+    if unit and unit in analytes[column.analyte]["units"].split(";"):
+        column = replace(column, unit=unit, oxide=column.oxide and not any(unit.endswith(f" {name}") for name in _oxides(column, lexicon)))
+    if column.method is None:
+        group = next((group for group, members in GROUPS.items() if column.analyte in members), None)
+        method = answers.get(f"method:{group}")
+        if method and method in analytes[column.analyte]["methods"].split(";"):
+            column = replace(column, method=method)
+    return column
+
+
+def _oxides(column: Column, lexicon: Lexicon) -> tuple[str, ...]:
+    oxide = lexicon.tables.analytes[column.analyte]["oxide"]
+    return (oxide,) if oxide else ()
+
+
+def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question, ...]:
+    analytes = lexicon.tables.analytes
+    asked = []
+    if not layout.sample_at and layout.kind != "across":
+        heading = sheet.rows[layout.heading_row]
+        choices = tuple((str(place), cell) for place, cell in enumerate(heading) if cell)
+        asked.append(Question("sample", "Which column names the sample?", choices, choices[0][0] if choices else ""))
+    if layout.date_order == "?":
+        asked.append(
+            Question("dates", "Is 03/04 the third of April, or March the fourth?", (("dmy", "the third of April"), ("mdy", "March the fourth")), "dmy")
+        )
+    for column in layout.columns:
+        if column.analyte is None:
+            asked.append(_which_analyte(column, layout.medium, lexicon))
+        elif column.unit is None and len(units := analytes[column.analyte]["units"].split(";")) > 1:
+            row = analytes[column.analyte]
+            fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row['oxide']}")] or units
+            asked.append(Question(f"unit:{column.heading}", f"In which unit is “{column.heading}”?", tuple((unit, unit) for unit in fitting), fitting[0]))
+    for group, members in GROUPS.items():
+        open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
+        if open_ and layout.medium == "soil":
+            methods = list(dict.fromkeys(method for column in open_ for method in analytes[column.analyte]["methods"].split(";")))
+            methods.sort(key=lambda method: method != "not stated")
+            text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(column.analyte for column in open_)} measured?"
+            asked.append(Question(f"method:{group}", text, tuple((method, method) for method in methods), "not stated"))
+    return tuple(asked)
+
+
+def _which_analyte(column: Column, medium: str, lexicon: Lexicon) -> Question:
+    known = tuple((key, row["name"]) for key, row in lexicon.tables.analytes.items() if row["medium"] == medium)
+    return Question(f"analyte:{column.heading}", f"What is “{column.heading}”?", (("", "none of these: keep it as written"), *known), "")
+
+
+def column_letters(place: int) -> str:
+    """A column's letters as spreadsheets show them.
+
+    >>> column_letters(0), column_letters(27)
+    ('A', 'AB')
+    """
+    letters = ""
+    place += 1
+    while place:
+        place, rest = divmod(place - 1, 26)
+        letters = chr(65 + rest) + letters
+    return letters
+
+
+_KINDS = {
+    "wide": "a row for each sample and a column for each analyte",
+    "long": "a row for each reading",
+    "across": "a row for each analyte and a column for each sample",
+}
+
+
+def _in_words(sheet: Sheet, layout: Layout, sheets: list[Sheet]) -> tuple[str, ...]:
+    said = [f"The table has {_KINDS[layout.kind]}."]
+    if len(sheets) > 1:
+        said.append(f"It stands on the sheet “{sheet.name}”, one of {len(sheets)}.")
+    if layout.heading_row > 0:
+        said.append(
+            f"Its headings stand in row {layout.heading_row + 1}; the {layout.heading_row} row{'s' if layout.heading_row > 1 else ''} above {'are' if layout.heading_row > 1 else 'is'} the letterhead."
+        )
+    if layout.sample_at and layout.kind != "across":
+        place = layout.sample_at[0]
+        heading = sheet.rows[layout.heading_row]
+        name = heading[place] if layout.heading_row >= 0 and place < len(heading) else ""
+        said.append(f"Samples are named in column {column_letters(place)}{f', “{name}”' if name else ''}.")
+    if layout.decimal:
+        said.append(f"Decimals are written with a {'comma' if layout.decimal == ',' else 'point'}.")
+    said.append(f"Read as {sheet.read_as}.")
+    return tuple(said)
