@@ -1,6 +1,7 @@
 """Leaves held to a colour card: any card by its levels, several leaves averaged, and what the card says of them."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from math import sqrt
 
 from agronomy.errors import RuleError, UnknownName, check_range
@@ -27,6 +28,7 @@ class Card:
     crops: tuple[str, ...]
     position: str
     threshold: float
+    share_below: float
     levels: tuple[Level, ...]
     source: str
     where: str
@@ -55,16 +57,16 @@ def card(key: str, tables: Tables) -> Card:
 def card_from_document(key: str, document) -> Card:
     """A Card from its document; raises RuleError where levels are missing or out of order."""
     levels = tuple(Level(float(row["level"]), row["fill"], row["says"]) for row in document["level"])
-    if len(levels) < 2 or any(first.level >= second.level for first, second in zip(levels, levels[1:], strict=False)):
+    if len(levels) < 2 or any(first.level >= second.level for first, second in pairwise(levels)):
         raise RuleError("card.level", key, "a card needs two panels or more, from pale to dark", "number them upwards")
     return Card(
-        key, document["name"], tuple(document["crops"]), document["position"], float(document["threshold"]), levels,
+        key, document["name"], tuple(document["crops"]), document["position"], float(document["threshold"]), float(document["share_below"]), levels,
         document["source"], document["where"], document["status"],
     )  # fmt: skip
 
 
 def judge_leaves(readings: list[float], of: Card) -> LeavesSay:
-    """What several leaves say: the card asks when six in ten or more lie below its threshold. Source: that of the card.
+    """What several leaves say: the card asks when enough of them (as a rule six in ten) lie below its threshold. Source: that of the card.
 
     Raises OutOfRange for a panel that the card lacks, RuleError for no leaves or too many. Half panels are allowed.
     """
@@ -81,7 +83,7 @@ def judge_leaves(readings: list[float], of: Card) -> LeavesSay:
     mean = sum(readings) / len(readings)
     spread = sqrt(sum((value - mean) ** 2 for value in readings) / (len(readings) - 1)) if len(readings) > 1 else 0.0
     below = sum(value < of.threshold for value in readings)
-    asks = below >= 0.6 * len(readings)
+    asks = below >= of.share_below * len(readings)
     few = " Read ten leaves before you act on it." if len(readings) < 10 else ""
     text = f"{below} of {len(readings)} leaves are paler than panel {of.threshold:g}: " + ("the crop asks for nitrogen." if asks else "no nitrogen now.") + few
     return LeavesSay(len(readings), round(mean, 2), round(spread, 2), below, asks, text)

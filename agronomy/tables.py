@@ -68,6 +68,7 @@ class Tables:
     depths: MappingProxyType
     sampling_figures: MappingProxyType
     label_sheets: MappingProxyType
+    plausibility: MappingProxyType
     meter: MappingProxyType
     water_classes: tuple
     leaf_cards: MappingProxyType
@@ -201,6 +202,7 @@ def load_tables() -> Tables:
         cores=_keyed(_rows("sampling/cores.csv", sources), "key"),
         depths=_keyed(_rows("sampling/depths.csv", sources), "key"),
         sampling_figures=_parameters("sampling/figures.toml", sources),
+        plausibility=_parameters("plausibility.toml", sources),
         meter=_parameters("meter.toml", sources),
         water_classes=tuple(_rows("water_classes.csv", sources)),
         leaf_cards=MappingProxyType({path.stem: _document(f"cards/{path.name}", sources) for path in sorted((DATA / "cards").glob("*.toml"))}),

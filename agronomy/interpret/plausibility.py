@@ -66,17 +66,14 @@ def doubts_between(readings: dict[str, Reading], tables: Tables | None = None) -
     return found
 
 
-MOST_OF_CEC, LEAST_OF_CEC = 1.15, 0.15  # the cations' sum beside a measured CEC; own working figures, unsure
-
-
 def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[str, Doubt]:
     """A measured exchange capacity that its own cations overfill. Free lime dissolves in the extract, so pH above 7.3 is left alone."""
-    cec, ph = readings.get("CEC"), readings.get("pH")
-    if cec is None or cec.method == "sum of cations" or (ph and ph.value > 7.3) or "Ca" not in readings:
+    cec, ph, figures = readings.get("CEC"), readings.get("pH"), tables.plausibility
+    if cec is None or cec.method == "sum of cations" or (ph and ph.value > figures["cations_ph_limit"].value) or "Ca" not in readings:
         return {}
     parts = {key: readings[key].value / tables.analytes[key]["mg_per_cmol"] for key in ("Ca", "Mg", "K", "Na") if key in readings}
     total = sum(parts.values())
-    if LEAST_OF_CEC * cec.value <= total <= MOST_OF_CEC * cec.value:
+    if figures["cations_least_of_cec"].value * cec.value <= total <= figures["cations_most_of_cec"].value * cec.value:
         return {}
     text = f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity ({cec.value:.1f}). One of these lines has a wrong unit or number."
     largest = max(parts, key=parts.get)
@@ -92,9 +89,6 @@ def _buffer_below_ph(readings: dict[str, Reading]) -> dict[str, Doubt]:
 
 # What a jump since last time may really be: the factor between the two figures, and the unit that would undo it.
 _TELLING_FACTORS = (("lb/acre", 2.0), ("mg/100 g", 0.1), ("%", 1e-4))
-FACTOR_WITHIN = 0.15
-JUMP_ERRORS = 3.0
-JUMP_SHARE = 0.5  # own working figure: soils do not move by half in a year or two without a reason
 
 
 def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str, explained: bool, tables: Tables) -> Doubt | None:
@@ -104,27 +98,27 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     """
     if explained or new.method != last.method or new.qualifier or last.qualifier or last.value <= 0:
         return None
-    row, error = tables.analytes[new.analyte], in_quadrature(new.u, last.u)
+    row, error, figures = tables.analytes[new.analyte], in_quadrature(new.u, last.u), tables.plausibility
     is_ph = row["base_unit"] == "pH"
     gap = abs(new.value - last.value)
-    if gap <= JUMP_ERRORS * error or (not is_ph and gap <= JUMP_SHARE * last.value):
+    if gap <= figures["jump_errors"].value * error or (not is_ph and gap <= figures["jump_share"].value * last.value):
         return None
     was = f"{last.value:.1f}" if is_ph else f"{last.value:.0f} {last.unit}"
     when = f" in {last.taken:%B %Y}" if last.taken else ""
-    other = None if is_ph else _unit_behind(new.value / last.value, unit or row["base_unit"], row)
+    other = None if is_ph else _unit_behind(new.value / last.value, unit or row["base_unit"], row, figures["factor_within"].value)
     shown = f"{typed.strip()} {unit}".strip()
     if other:
         return Doubt(f"{row['name']} was {was}{when}, and is {shown} now. Did you mean {other}?", other)
     return Doubt(f"{row['name']} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the slip.", None)
 
 
-def _unit_behind(factor: float, unit: str, row: dict) -> str | None:
+def _unit_behind(factor: float, unit: str, row: dict, within: float) -> str | None:
     """The unit that would make a reading `factor` times smaller, where the factor is telling."""
     if unit not in ("mg/kg", "ppm"):
         return None
-    if row["oxide"] and abs(factor / row["oxide_factor"] - 1) < FACTOR_WITHIN:
+    if row["oxide"] and abs(factor / row["oxide_factor"] - 1) < within:
         return f"mg/kg {row['oxide']}"
     for other, share in _TELLING_FACTORS:
-        if other in row["units"].split(";") and abs(factor / share - 1) < FACTOR_WITHIN:
+        if other in row["units"].split(";") and abs(factor / share - 1) < within:
             return other
     return None

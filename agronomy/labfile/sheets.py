@@ -57,7 +57,7 @@ def _text(content: bytes, name: str) -> Sheet:
     _too_long(len(lines), name)
     delimiter = _delimiter(lines[:400])
     if delimiter is None:
-        rows = [[cell for cell in line.replace("\t", "  ").split("  ")] for line in lines]
+        rows = [line.replace("\t", "  ").split("  ") for line in lines]
         rows = [_cut([_cell(cell) for cell in row if cell.strip()]) for row in rows]
         return Sheet(name, tuple(rows), f"{encoding}, columns by spaces")
     rows = []
@@ -158,7 +158,7 @@ def _spread(record: dict) -> list[dict[str, Any]]:
     lists: list[list[dict]] = []
     for key, value in record.items():
         if isinstance(value, dict):
-            plain |= {f"{key} {inner}" if not isinstance(item, dict) else f"{key} {inner}": _scalar(item) for inner, item in value.items()}
+            plain |= {f"{key} {inner}": _scalar(item) for inner, item in value.items()}
         elif isinstance(value, list) and any(isinstance(item, dict) for item in value):
             lists.append([item for item in value if isinstance(item, dict)])
         else:

@@ -1,88 +1,142 @@
-"""The form for a plot and its crop. Sizes are typed with their unit, in either system."""
+"""The form for a plot and its crop: each kind of ground asks only for what matters to it."""
 
 from django import forms
 from django.db import transaction
 
-from agronomy.errors import check_range
+from agronomy.errors import RuleError, check_range
+from agronomy.ground.kinds import NAMES
 from agronomy.numbers import parse_number
-from agronomy.quantities import factor, positive_quantity
-from agronomy.showing import number
-from web.core import crop_choices, rule_errors_as_form_errors, texture_choices
+from web.core import crop_choices, rule_errors_as_form_errors, say, tables, texture_choices
+from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
+from web.ground.sizing import asked_sizes, put_sizes
 
-
-class QuantityField(forms.CharField):
-    """A quantity typed as `18 m2` or as a bare number in the usual unit; cleans to the base unit of its kind."""
-
-    def __init__(self, kind: str, *, low: float, high: float, **kwargs):
-        super().__init__(max_length=400, **kwargs)
-        self.kind, self.low, self.high, self.unit = kind, low, high, None
-
-    def clean(self, value):
-        typed = super().clean(value)
-        if typed in self.empty_values:
-            return None
-        with rule_errors_as_form_errors():
-            return positive_quantity(typed, self.kind, self.label or self.kind, low=self.low, high=self.high, unit=self.unit)
-
-
-_UNITS = {"metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha"}, "us": {"area": "ft2", "field": "acre", "depth": "in", "yield": "ton/acre"}}
+_FOR_GROUND = ["slope", "water_distance", "watering", "water", "livestock", "cover"]
+SIZE_HELP = {
+    "row_length": "Pace it out: ten long paces are about 8 m.",
+    "row_width": "From the middle of one row to the middle of the next.",
+    "canopy": "Across the crown, from drip line to drip line.",
+    "old": "Roots of old trees reach past the drip line.",
+    "nominal": "Tick it for the litres printed on the pot; it is then taken as nine tenths full.",
+}
 
 
 class PlotForm(forms.ModelForm):
     """A plot with the crop to plan for. `units` is the system that bare numbers are taken in."""
 
-    area = QuantityField("area", low=0.05, high=1e8, label="Area")
     depth = QuantityField("length", low=2, high=100, label="Depth you treat")
     texture = forms.ChoiceField(label="Texture of the soil", required=False)
     dug = forms.TypedChoiceField(
         label="How it is worked", coerce=lambda value: value == "yes", choices=[("yes", "dug or tilled"), ("no", "left undug")], initial="yes"
     )
     crop = forms.ChoiceField(label="Crop to plan for")
-    planted_on = forms.DateField(label="Planting date", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
+    planted_on = date_field("Planting date", required=False)
     yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
+    slope = NumberField(low=0, high=100, label="Slope, %", required=False, help_text="Metres of fall in 100 m. A gentle lawn has 3, a steep field 15.")
+    water_distance = QuantityField("length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well.")
 
     class Meta:
         model = Plot
-        fields = ["name", "kind", "texture", "dug", "free_lime", "note"]
-        labels = {"kind": "Kind of ground", "free_lime": "Does dry soil fizz with strong vinegar?", "note": "Note"}
+        fields = ["name", "kind", "texture", "mix", "dug", "free_lime", "watering", "water", "livestock", "cover", "note"]
+        labels = {
+            "kind": "Kind of ground",
+            "free_lime": "Does dry soil fizz with strong vinegar?",
+            "watering": "How it is watered",
+            "water": "With which water",
+            "livestock": "Livestock on it",
+            "cover": "What covers it",
+            "note": "Note",
+        }
         widgets = {"note": forms.Textarea(attrs={"rows": 2})}
         help_texts = {"free_lime": "Fizzing means free lime: then sulfur can't lower pH."}
 
-    field_order = ["name", "kind", "area", "depth", "texture", "dug", "crop", "planted_on", "free_lime", "yield_goal", "target_ph", "note"]
-
     def __init__(self, *args, holding, units: str, **kwargs):
-        self.holding, self.units = holding, _UNITS[units]
+        self.holding, self.us, self.units = holding, units == "us", UNITS[units]
         instance = kwargs.get("instance")
-        kwargs["initial"] = self._first_values(instance) | (kwargs.get("initial") or {})
-        super().__init__(*args, **kwargs)
+        first = self._first_values(instance) | (kwargs.get("initial") or {})
+        super().__init__(*args, **kwargs | {"initial": first})
+        self.chosen_kind = self._kind()
+        self.size_names = list(asked_sizes(self.chosen_kind))
+        for name in self.size_names:
+            self.fields[name] = self._size_field(name, asked_sizes(self.chosen_kind)[name])
+            self.initial.setdefault(name, self._typed_size(instance, name))
         self.fields["crop"].choices = crop_choices()
         self.fields["texture"].choices = texture_choices()
-        self.fields["area"].unit = self.units["area"]
-        self.fields["area"].help_text = f"A bare number counts as {_spoken(self.units['area'])}; or write 0.4 ha, 1000 ft², 2 acre."
+        self._set_units()
+        self._leave_out()
+        self.order_fields(["name", "kind", *self.size_names, "depth", "texture", "mix", "dug", "crop", "planted_on", "free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "note"])
+
+    def _kind(self) -> str:
+        asked = self.data.get(self.add_prefix("kind")) if self.is_bound else self.initial.get("kind") or (self.instance.kind if self.instance else "")
+        return asked if asked in Plot.Kind.values else Plot.Kind.BED
+
+    def _size_field(self, name: str, rule) -> forms.Field:
+        kind, _, _, wanted = rule
+        label, help_text = NAMES[name][0].upper() + NAMES[name][1:], SIZE_HELP.get(name, "")
+        if kind == "flag":
+            return forms.BooleanField(label=label, required=False, help_text=help_text)
+        field = forms.CharField(label=label, max_length=400, required=wanted, help_text=help_text)
+        if name == "area":
+            field.help_text = f"A bare number counts as {spoken(self.units['area'])}; or write 0.4 ha, 1000 ft², 2 acre."
+        elif kind in ("length", "volume") and not help_text:
+            unit = self.units["length"] if name == "row_length" else self.units["spacing"] if kind == "length" else self.units["volume"]
+            field.help_text = f"A bare number counts as {unit}."
+        return field
+
+    def _typed_size(self, plot: Plot | None, name: str):
+        if plot is None or plot.pk is None:
+            return "1" if name == "count" else ""
+        kept = plot.sizes.get(name)
+        if name == "area":
+            return typed(plot.area_m2, "m2", self.units["field" if plot.area_m2 >= 4000 else "area"])
+        return kept if kept is not None else ""
+
+    def _set_units(self) -> None:
         self.fields["depth"].unit = self.units["depth"]
-        self.fields[
-            "depth"
-        ].help_text = f"A bare number counts as {self.units['depth']}. Usually {'6 in' if units == 'us' else '15 cm'}, the depth you dig or till."
+        self.fields["depth"].help_text = f"A bare number counts as {self.units['depth']}. Usually {'6 in' if self.us else '15 cm'}, the depth you dig or till."
         self.fields["yield_goal"].unit = self.units["yield"]
+        self.fields["water_distance"].unit = self.units["length"]
+        self.fields["water"].queryset = self.holding.waters.all()
+        self.fields["water"].empty_label = "not said"
+
+    def _leave_out(self) -> None:
+        """Takes away what does not matter to the kind chosen."""
+        self.fields["mix"] = forms.ChoiceField(label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().mixes.items())])
+        kind = self.chosen_kind
+        away = {
+            "container": ["dug", "slope", "water_distance", "livestock"],
+            "bale": ["dug", "texture", "free_lime", "mix", "slope", "water_distance", "livestock", "target_ph"],
+        }.get(kind, ["mix"])
+        for name in away:
+            del self.fields[name]
+
+    def further_fields(self) -> list:
+        """Fields that most people leave alone."""
+        return [self[name] for name in ("free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "note") if name in self.fields]
+
+    def main_fields(self) -> list:
+        return [self[name] for name in ("depth", "texture", "mix", "dug", "crop", "planted_on") if name in self.fields]
+
+    def size_fields(self) -> list:
+        return [self[name] for name in self.size_names]
 
     def _first_values(self, plot: Plot | None) -> dict:
         if plot is None or plot.pk is None:
-            return {"depth": "6 in" if self.units["depth"] == "in" else "15 cm"}
+            return {"depth": "6 in" if self.us else "15 cm"}
         planting = plot.planting
         first = {
-            "area": _typed(plot.area_m2, "m2", self.units["field" if plot.kind == Plot.Kind.FIELD else "area"]),
-            "depth": _typed(plot.depth_cm, "cm", self.units["depth"]),
+            "depth": typed(plot.depth_cm, "cm", self.units["depth"]),
             "dug": "yes" if plot.dug else "no",
+            "slope": "" if plot.slope_pct is None else f"{plot.slope_pct:g}",
+            "water_distance": "" if plot.water_distance_m is None else typed(plot.water_distance_m, "m", self.units["length"]),
         }
         if planting:
-            goal = planting.yield_goal_t_per_ha
             first |= {
                 "crop": planting.crop,
                 "planted_on": planting.planted_on,
                 "target_ph": "" if planting.target_ph is None else f"{planting.target_ph:g}",
-                "yield_goal": "" if goal is None else _typed(goal, "t/ha", self.units["yield"]),
+                "yield_goal": typed(planting.yield_goal_t_per_ha, "t/ha", self.units["yield"]),
             }
         return first
 
@@ -93,36 +147,82 @@ class PlotForm(forms.ModelForm):
         return name
 
     def clean_target_ph(self) -> float | None:
-        typed = self.cleaned_data["target_ph"]
-        if not typed:
+        typed_ph = self.cleaned_data["target_ph"]
+        if not typed_ph:
             return None
         with rule_errors_as_form_errors():
-            return check_target_ph(typed)
+            return check_target_ph(typed_ph)
+
+    def clean(self) -> dict:
+        data = super().clean()
+        if not data.get("depth") or any(name in self.errors for name in self.size_names):
+            return data
+        self.instance.kind, self.instance.depth_cm = self.chosen_kind, data["depth"]
+        try:
+            put_sizes(self.instance, {name: data.get(name) for name in self.size_names if data.get(name) not in (None, "")}, us=self.us)
+        except RuleError as error:
+            name = error.field.rsplit(".", 1)[-1]
+            self.add_error(name if name in self.fields else self.size_names[0], say(error))
+        return data
 
     @transaction.atomic
     def save(self, commit: bool = True) -> tuple[Plot, Planting]:
         data, plot = self.cleaned_data, self.instance
-        plot.holding, plot.area_m2, plot.depth_cm = self.holding, data["area"], data["depth"]
+        plot.holding = self.holding
+        plot.slope_pct = data.get("slope")
+        plot.water_distance_m = None if data.get("water_distance") is None else data["water_distance"] / 100
+        plot.mix = data.get("mix", "")
         plot.save()
         planting = plot.planting or Planting(plot=plot)
-        planting.crop, planting.planted_on, planting.target_ph = data["crop"], data["planted_on"], data["target_ph"]
+        planting.crop, planting.planted_on, planting.target_ph = data["crop"], data["planted_on"], data.get("target_ph")
         planting.yield_goal_t_per_ha = data["yield_goal"]
         planting.save()
         return plot, planting
 
 
-def check_target_ph(typed: str) -> float:
+def check_target_ph(typed_ph: str) -> float:
     """A pH target as typed; raises RuleError."""
-
     return check_range(
-        "target pH", parse_number(typed, "target pH"), low=3.5, high=8.5, unit="pH", mend="crops live between 4 and 8; leave it empty to use the crop's own"
+        "target pH", parse_number(typed_ph, "target pH"), low=3.5, high=8.5, unit="pH", mend="crops live between 4 and 8; leave it empty to use the crop's own"
     )
 
 
-def _typed(value: float, base: str, unit: str) -> str:
-    """A stored quantity as a person would type it."""
-    return f"{number(value / factor(unit, base), 6)} {unit}".replace("\u202f", "")
+class PlantingForm(forms.ModelForm):
+    """A crop on a plot, past or to come."""
 
+    crop = forms.ChoiceField(label="Crop")
+    planted_on = date_field("Sown or planted", required=False)
+    ended_on = date_field("Harvested or cleared", required=False, help_text="Leave empty while it stands.")
+    spacing = QuantityField("length", low=0.5, high=2000, label="In the row", required=False)
+    row_width = QuantityField("length", low=2, high=2000, label="From row to row", required=False)
+    yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False)
+    yield_got = QuantityField("yield", low=0, high=200, label="Yield got", required=False)
 
-def _spoken(unit: str) -> str:
-    return unit.replace("2", "²")
+    class Meta:
+        model = Planting
+        fields = ["crop", "planted_on", "ended_on", "note"]
+
+    _PAIRS = (("spacing", "spacing_cm", "cm", "spacing"), ("row_width", "row_width_cm", "cm", "spacing"), ("yield_goal", "yield_goal_t_per_ha", "t/ha", "yield"), ("yield_got", "yield_got_t_per_ha", "t/ha", "yield"))  # fmt: skip
+
+    def __init__(self, *args, units: str, **kwargs):
+        names = UNITS[units]
+        instance = kwargs.get("instance")
+        initial = {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS} if instance else {}
+        super().__init__(*args, **kwargs | {"initial": initial | (kwargs.get("initial") or {})})
+        self.fields["crop"].choices = crop_choices()
+        for field, _, _, unit in self._PAIRS:
+            self.fields[field].unit = names[unit]
+            self.fields[field].help_text = f"A bare number counts as {names[unit]}."
+        self.order_fields(["crop", "planted_on", "ended_on", "spacing", "row_width", "yield_goal", "yield_got", "note"])
+
+    def clean(self) -> dict:
+        data = super().clean()
+        begins, ends = data.get("planted_on"), data.get("ended_on")
+        if begins and ends and ends < begins:
+            self.add_error("ended_on", "The harvest comes before the planting. Check the two dates.")
+        return data
+
+    def save(self, commit: bool = True) -> Planting:
+        for field, column, _, _ in self._PAIRS:
+            setattr(self.instance, column, self.cleaned_data[field])
+        return super().save(commit)

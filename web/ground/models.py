@@ -1,55 +1,162 @@
-"""The ground: plots, and what is planted on them."""
+"""The ground: plots of every kind and their shapes, what is planted on them, the water they get, and spots to keep out of."""
+
+from datetime import date
 
 from django.db import models
+from django.utils import timezone
+
+
+class WaterSource(models.Model):
+    """A water that plots are watered with: tap, butt, well, pond."""
+
+    class Kind(models.TextChoices):
+        TAP = "tap", "tap"
+        RAIN = "rain", "rain butt or tank"
+        WELL = "well", "well or borehole"
+        POND = "pond", "pond, lake or stream"
+        SOFTENED = "softened", "softened tap water"
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="waters")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10, choices=Kind, default=Kind.TAP)
+
+    class Meta:
+        ordering = ["name", "pk"]
+        constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_water_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class Plot(models.Model):
-    """A bed or a field. Sizes are kept in base units: m² and cm."""
+    """A piece of ground. Sizes are kept in base units (m², cm, m); `sizes` as they were typed; `shape` on the holding's metre grid."""
 
     class Kind(models.TextChoices):
         BED = "bed", "bed"
         FIELD = "field", "field"
+        ZONE = "zone", "zone of a field"
+        ROW_BLOCK = "row_block", "block of rows"
+        ORCHARD_BLOCK = "orchard_block", "orchard block"
+        TREE = "tree", "single tree or shrub"
+        LAWN = "lawn", "lawn"
+        PASTURE = "pasture", "pasture"
+        CONTAINER = "container", "containers"
+        BALE = "bale", "straw bales"
 
     class FreeLime(models.TextChoices):
         UNKNOWN = "", "not tried"
         YES = "yes", "yes, it fizzes"
         NO = "no", "no, it stays quiet"
 
+    class Watering(models.TextChoices):
+        UNKNOWN = "", "not said"
+        RAIN = "rain", "by rain alone"
+        HAND = "hand", "by can or hose"
+        SPRINKLER = "sprinkler", "by sprinkler"
+        DRIP = "drip", "by drip"
+        FURROW = "furrow", "by furrow or flood"
+
+    class Livestock(models.TextChoices):
+        NONE = "", "none"
+        SHEEP = "sheep", "sheep"
+        CATTLE = "cattle", "cattle"
+        HORSES = "horses", "horses"
+        HENS = "hens", "hens or ducks"
+        OTHER = "other", "others"
+
+    class Cover(models.TextChoices):
+        UNKNOWN = "", "not said"
+        BARE = "bare", "bare soil"
+        MULCH = "mulch", "mulch"
+        PLANTS = "plants", "plants or turf"
+        TUNNEL = "tunnel", "under glass or film"
+
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="plots")
+    parent = models.ForeignKey("self", on_delete=models.CASCADE, null=True, blank=True, related_name="zones")
     name = models.CharField(max_length=120)
-    kind = models.CharField(max_length=12, choices=Kind, default=Kind.BED)
+    kind = models.CharField(max_length=14, choices=Kind, default=Kind.BED)
     area_m2 = models.FloatField()
+    volume_l = models.FloatField(null=True, blank=True)
+    row_m = models.FloatField(null=True, blank=True)
+    sizes = models.JSONField(default=dict, blank=True)
     depth_cm = models.FloatField()
     texture = models.CharField(max_length=24, blank=True)
+    sand_pct = models.FloatField(null=True, blank=True)
+    clay_pct = models.FloatField(null=True, blank=True)
+    mix = models.CharField(max_length=16, blank=True)
     dug = models.BooleanField(default=True)
     free_lime = models.CharField(max_length=4, choices=FreeLime, blank=True, default=FreeLime.UNKNOWN)
+    slope_pct = models.FloatField(null=True, blank=True)
+    water_distance_m = models.FloatField(null=True, blank=True)
+    watering = models.CharField(max_length=10, choices=Watering, blank=True, default=Watering.UNKNOWN)
+    water = models.ForeignKey(WaterSource, on_delete=models.SET_NULL, null=True, blank=True, related_name="plots")
+    livestock = models.CharField(max_length=8, choices=Livestock, blank=True, default=Livestock.NONE)
+    cover = models.CharField(max_length=8, choices=Cover, blank=True, default=Cover.UNKNOWN)
+    new_ground_since = models.DateField(null=True, blank=True)
+    new_ground_done = models.JSONField(default=dict, blank=True)
     note = models.TextField(blank=True)
+    shape = models.JSONField(null=True, blank=True)
+    # the shape's bounding box, so that a window of the map is one query
+    west = models.FloatField(null=True, blank=True)
+    south = models.FloatField(null=True, blank=True)
+    east = models.FloatField(null=True, blank=True)
+    north = models.FloatField(null=True, blank=True)
 
     class Meta:
         ordering = ["name", "pk"]
         constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_plot_of_a_name")]
+        indexes = [models.Index(fields=["holding", "west", "east"], name="plots_in_a_window")]
 
     def __str__(self) -> str:
         return self.name
 
     @property
     def planting(self) -> "Planting | None":
-        """The crop to plan for: the last one entered."""
+        """The crop to plan for: the first that is not over yet, else the last."""
         plantings = list(self.plantings.all())
+        today = timezone.localdate()
+        open_ = [planting for planting in plantings if planting.ended_on is None or planting.ended_on >= today]
+        if open_:
+            return min(open_, key=lambda planting: (planting.planted_on or date.min, planting.pk))
         return plantings[-1] if plantings else None
+
+    @property
+    def has_zones(self) -> bool:
+        return self.kind == self.Kind.FIELD and self.zones.exists()
 
 
 class Planting(models.Model):
-    """A crop on a plot: when it is planted and what is hoped for."""
+    """A crop on a plot: when it stands, how it is set, what is hoped for and what was got."""
 
     plot = models.ForeignKey(Plot, on_delete=models.CASCADE, related_name="plantings")
     crop = models.CharField(max_length=40)
     planted_on = models.DateField(null=True, blank=True)
+    ended_on = models.DateField(null=True, blank=True)
+    spacing_cm = models.FloatField(null=True, blank=True)
+    row_width_cm = models.FloatField(null=True, blank=True)
     yield_goal_t_per_ha = models.FloatField(null=True, blank=True)
+    yield_got_t_per_ha = models.FloatField(null=True, blank=True)
     target_ph = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["planted_on", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.crop} on {self.plot}"
+
+
+class OddSpot(models.Model):
+    """A place that samples keep out of: a gateway, an old bonfire, where the heap stood."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="odd_spots")
+    x = models.FloatField()
+    y = models.FloatField()
+    radius_m = models.FloatField(default=1.0)
+    note = models.CharField(max_length=80)
 
     class Meta:
         ordering = ["pk"]
 
     def __str__(self) -> str:
-        return f"{self.crop} on {self.plot}"
+        return self.note

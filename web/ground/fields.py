@@ -1,0 +1,60 @@
+"""Form fields that take quantities as people type them."""
+
+from django import forms
+
+from agronomy.numbers import parse_number
+from agronomy.quantities import factor, positive_quantity
+from agronomy.showing import number
+from web.core import rule_errors_as_form_errors
+
+UNITS = {
+    "metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha", "length": "m", "spacing": "cm", "volume": "L"},
+    "us": {"area": "ft2", "field": "acre", "depth": "in", "yield": "ton/acre", "length": "ft", "spacing": "in", "volume": "gal"},
+}
+
+
+class QuantityField(forms.CharField):
+    """A quantity typed as `18 m2` or as a bare number in the usual unit; cleans to the base unit of its kind."""
+
+    def __init__(self, kind: str, *, low: float, high: float, unit: str | None = None, **kwargs):
+        super().__init__(max_length=400, **kwargs)
+        self.kind, self.low, self.high, self.unit = kind, low, high, unit
+
+    def clean(self, value):
+        typed = super().clean(value)
+        if typed in self.empty_values:
+            return None
+        with rule_errors_as_form_errors():
+            return positive_quantity(typed, self.kind, self.label or self.kind, low=self.low, high=self.high, unit=self.unit)
+
+
+class NumberField(forms.CharField):
+    """A plain number in a range, with decimal comma or point."""
+
+    def __init__(self, *, low: float, high: float, **kwargs):
+        super().__init__(max_length=60, **kwargs)
+        self.low, self.high = low, high
+        self.widget.attrs["inputmode"] = "decimal"
+
+    def clean(self, value):
+        typed = super().clean(value)
+        if typed in self.empty_values:
+            return None
+        with rule_errors_as_form_errors():
+            found = parse_number(typed.rstrip("% "), self.label)
+        if not self.low <= found <= self.high:
+            raise forms.ValidationError(f"{found:g} lies outside {self.low:g} to {self.high:g}. Check the number.")
+        return found
+
+
+def date_field(label: str, **kwargs) -> forms.DateField:
+    return forms.DateField(label=label, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}), **kwargs)
+
+
+def typed(value: float | None, base: str, unit: str) -> str:
+    """A stored quantity as a person would type it."""
+    return "" if value is None else f"{number(value / factor(unit, base), 6)} {unit}".replace("\u202f", "")
+
+
+def spoken(unit: str) -> str:
+    return unit.replace("2", "²")
