@@ -70,6 +70,7 @@ class Tables:
     label_sheets: MappingProxyType
     plausibility: MappingProxyType
     meter: MappingProxyType
+    sensors: MappingProxyType
     water_classes: tuple
     leaf_cards: MappingProxyType
     kits: MappingProxyType
@@ -204,6 +205,7 @@ def load_tables() -> Tables:
         sampling_figures=_parameters("sampling/figures.toml", sources),
         plausibility=_parameters("plausibility.toml", sources),
         meter=_parameters("meter.toml", sources),
+        sensors=_document("sensors.toml", sources),
         water_classes=tuple(_rows("water_classes.csv", sources)),
         leaf_cards=MappingProxyType({path.stem: _document(f"cards/{path.name}", sources) for path in sorted((DATA / "cards").glob("*.toml"))}),
         kits=MappingProxyType({path.stem: _document(f"kits/{path.name}", sources) for path in sorted((DATA / "kits").glob("*.toml"))}),

@@ -5,6 +5,7 @@ from math import sqrt
 
 from agronomy.errors import RuleError
 from agronomy.tables import Tables
+from agronomy.uncertainty import in_quadrature
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,3 +88,10 @@ def average(values: list[float]) -> Average:
     spread = sqrt(sum((value - mean) ** 2 for value in values) / (len(values) - 1)) if len(values) > 1 else 0.0
     remark = f"They part by {max(values) - min(values):.1f}: the spots differ, or the meter does. Take more." if max(values) - min(values) > 0.8 else ""
     return Average(len(values), round(mean, 3), round(spread, 3), round(spread / sqrt(len(values)), 3), remark)
+
+
+def error_of_average(of: Average, tables: Tables) -> float:
+    """Standard error of an averaged pH [pH]: the meter's own, and that of the spots it was read in. Source: reading_errors.csv."""
+    own = tables.reading_errors["pH", "meter"]["error"]
+    spots = of.error if of.count > 1 else tables.reading_errors["pH", "sampling"]["error"]
+    return in_quadrature(own, spots)

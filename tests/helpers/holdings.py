@@ -28,7 +28,7 @@ def plot(of: Holding, name: str = "Long Border 7", crop: str = "dahlia", **field
 
 
 def slip(of: Plot, lines=ACID_LINES, taken_on: date = date(2026, 10, 3), **fields) -> Slip:
-    made = Slip.objects.create(plot=of, lab="Fenwick Soil Room", taken_on=taken_on, **fields)
+    made = Slip.objects.create(holding=of.holding, plot=of, lab="Fenwick Soil Room", taken_on=taken_on, **fields)
     SlipLine.objects.bulk_create(
         SlipLine(slip=made, place=place, analyte=analyte, typed=typed, unit=unit, method=method) for place, (analyte, typed, unit, method) in enumerate(lines)
     )

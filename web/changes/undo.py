@@ -4,6 +4,7 @@ import json
 from contextlib import contextmanager
 from itertools import chain
 
+from django.apps import apps
 from django.contrib import messages
 from django.core import serializers
 from django.db import models, transaction
@@ -22,6 +23,16 @@ def _kept(objects) -> list[dict]:
     return json.loads(serializers.serialize("json", objects))
 
 
+def _stored(keys) -> list[models.Model]:
+    """The rows of some (model, pk) as the database has them now, in the same order; a query for each model, gone ones left out."""
+    wanted = list(dict.fromkeys(keys))
+    by_model: dict[type[models.Model], list] = {}
+    for model, pk in wanted:
+        by_model.setdefault(model, []).append(pk)
+    found = {model: model._default_manager.in_bulk(pks) for model, pks in by_model.items()}
+    return [found[model][pk] for model, pk in wanted if pk in found[model]]
+
+
 class _WholeTree(Collector):
     """Collects every row that would go along, never by a shortcut that skips loading it."""
 
@@ -29,12 +40,13 @@ class _WholeTree(Collector):
         return False
 
 
-def with_dependents(instance: models.Model) -> list[models.Model]:
-    """A row and all rows that are deleted with it, owners first."""
+def with_dependents(instance: models.Model) -> tuple[list[models.Model], list[models.Model]]:
+    """A row and all rows that are deleted with it, owners first; and the rows that stay but lose their tie to it."""
     collector = _WholeTree(using=instance._state.db)
     collector.collect([instance])
     rows = list(chain.from_iterable(collector.data.values()))
-    return sorted(rows, key=lambda row: row != instance)
+    loosened = list(chain.from_iterable(chain.from_iterable(collector.field_updates.values())))
+    return sorted(rows, key=lambda row: row != instance), loosened
 
 
 @contextmanager
@@ -42,9 +54,9 @@ def undoable(request, label: str, *objects: models.Model):
     """Runs a block that changes `objects` as one transaction, and keeps how they were. The block may add to the yielded list."""
     touched = list(objects)
     with transaction.atomic():
-        before = _kept([type(row)._default_manager.get(pk=row.pk) for row in touched if row.pk])
+        before = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
         yield touched
-        after = _kept([row for row in touched if row.pk])
+        after = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
         change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after)
     messages.success(request, label, extra_tags=f"undo-{change.pk}")
 
@@ -53,9 +65,11 @@ def undoable(request, label: str, *objects: models.Model):
 def undoable_deletion(request, label: str, instance: models.Model):
     """Runs a block that deletes `instance`, and keeps it with all that goes along."""
     with transaction.atomic():
-        before = _kept(with_dependents(instance))
+        gone, loosened = with_dependents(instance)
+        before = _kept([*gone, *loosened])
         yield
-        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=[])
+        after = _as_it_is(_kept(loosened))
+        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after)
     messages.success(request, label, extra_tags=f"undo-{change.pk}")
 
 
@@ -64,12 +78,7 @@ def _key(row: dict) -> tuple:
 
 
 def _as_it_is(rows: list[dict]) -> list[dict]:
-    found = []
-    for kept in serializers.deserialize("json", json.dumps(rows), ignorenonexistent=True):
-        current = type(kept.object)._default_manager.filter(pk=kept.object.pk).first()
-        if current is not None:
-            found.append(current)
-    return _kept(found)
+    return _kept(_stored((apps.get_model(row["model"]), row["pk"]) for row in rows))
 
 
 @transaction.atomic

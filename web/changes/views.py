@@ -3,7 +3,9 @@
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import IntegrityError
+from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from web.changes.models import Change
@@ -22,10 +24,13 @@ def undo_change(request, pk: int):
     if change.undone_at:
         messages.info(request, "That was undone before.")
         return redirect("changes:recent")
+    if change.undo_address:
+        return HttpResponseRedirect(change.undo_address, status=307)  # 307 keeps the method, so that the other page is posted to
     try:
         undo(change)
     except (ChangedSince, IntegrityError):
         messages.error(request, f"“{change.label}” can't be undone: it has been changed again since. Nothing was lost; change it by hand.")
     else:
         messages.success(request, f"Undone: {change.label}")
-    return redirect("changes:recent")
+    asked = request.POST.get("next", "")
+    return redirect(asked if url_has_allowed_host_and_scheme(asked, allowed_hosts=None) and asked.startswith("/") else "changes:recent")

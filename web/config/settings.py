@@ -30,7 +30,9 @@ INSTALLED_APPS = [
     "web.people",
     "web.changes",
     "web.ground",
+    "web.sampling",
     "web.readings",
+    "web.sensors",
     "web.planning",
     "web.overview",
 ]
@@ -98,6 +100,11 @@ AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "people/locked.html"
 AXES_VERBOSE = False
+
+# Devices and services are stand-ins unless the environment names others (docs/devices.md).
+METER = os.environ.get("IRON_RAKE_METER", "standins.serial_meter:SimulatedMeter")
+METER_SPEED = float(os.environ.get("IRON_RAKE_METER_SPEED", "1"))
+SENSOR_POSTS_A_MINUTE = int(os.environ.get("IRON_RAKE_SENSOR_POSTS_A_MINUTE", "60"))
 
 CSRF_FAILURE_VIEW = "web.overview.errors.forbidden"
 

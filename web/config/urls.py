@@ -2,14 +2,19 @@
 
 from django.urls import include, path
 
+from web.overview import ground_page, slip_pages
 from web.overview import views as overview
 
 urlpatterns = [
     path("", overview.home, name="home"),
     path("start/", overview.start, name="start"),
-    path("ground/", overview.ground, name="ground_page"),
+    path("ground/", ground_page.ground, name="ground_page"),
     path("ground/", include("web.ground.urls")),
+    path("samples/", include("web.sampling.urls")),
+    path("readings/<int:pk>/", slip_pages.slip, name="slip_page"),
+    path("readings/plot/<int:pk>/", slip_pages.chart, name="chart_page"),
     path("readings/", include("web.readings.urls")),
+    path("sensors/", include("web.sensors.urls")),
     path("plans/", include("web.planning.urls")),
     path("changes/", include("web.changes.urls")),
     path("sources/", overview.sources, name="sources"),

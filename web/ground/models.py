@@ -27,6 +27,11 @@ class WaterSource(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def as_target(self) -> str:
+        """How a laboratory file's matching names it."""
+        return f"water:{self.pk}"
+
 
 class Plot(models.Model):
     """A piece of ground. Sizes are kept in base units (m², cm, m); `sizes` as they were typed; `shape` on the holding's metre grid."""
@@ -111,6 +116,11 @@ class Plot(models.Model):
         return self.name
 
     @property
+    def as_target(self) -> str:
+        """How a laboratory file's matching names it."""
+        return f"plot:{self.pk}"
+
+    @property
     def planting(self) -> "Planting | None":
         """The crop to plan for: the first that is not over yet, else the last."""
         plantings = list(self.plantings.all())
@@ -119,10 +129,6 @@ class Plot(models.Model):
         if open_:
             return min(open_, key=lambda planting: (planting.planted_on or date.min, planting.pk))
         return plantings[-1] if plantings else None
-
-    @property
-    def has_zones(self) -> bool:
-        return self.kind == self.Kind.FIELD and self.zones.exists()
 
 
 class Planting(models.Model):

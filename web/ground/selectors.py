@@ -1,10 +1,37 @@
-"""Plots of a holding, and only of that one."""
+"""Plots, waters and odd spots of a holding, and only of that one."""
 
-from django.db.models import QuerySet
+from django.db.models import Max, Min, QuerySet
 
-from web.ground.models import Plot
+from web.ground.models import OddSpot, Plot
+
+Box = tuple[float, float, float, float]
 
 
 def plots_of(holding) -> QuerySet[Plot]:
     """The holding's plots with their plantings: two queries for any number of them."""
     return Plot.objects.filter(holding=holding).prefetch_related("plantings")
+
+
+def plots_in(holding, box: Box) -> QuerySet[Plot]:
+    """Plots whose shape reaches into a window (west, south, east, north) of the map."""
+    west, south, east, north = box
+    return Plot.objects.filter(holding=holding, west__lte=east, east__gte=west, south__lte=north, north__gte=south)
+
+
+def extent_of(holding) -> Box | None:
+    """The box around all shapes; None where nothing is drawn yet."""
+    ends = Plot.objects.filter(holding=holding, west__isnull=False).aggregate(w=Min("west"), s=Min("south"), e=Max("east"), n=Max("north"))
+    return None if ends["w"] is None else (ends["w"], ends["s"], ends["e"], ends["n"])
+
+
+def odd_spots_in(holding, box: Box) -> QuerySet[OddSpot]:
+    west, south, east, north = box
+    return OddSpot.objects.filter(holding=holding, x__range=(west, east), y__range=(south, north))
+
+
+def spots_near(plot: Plot) -> list[tuple[float, float, float]]:
+    """Odd spots (x, y, radius) [m] that could lie on a plot."""
+    if plot.shape is None:
+        return []
+    found = odd_spots_in(plot.holding, (plot.west - 20, plot.south - 20, plot.east + 20, plot.north + 20))
+    return [(spot.x, spot.y, spot.radius_m) for spot in found]

@@ -5,6 +5,7 @@ from typing import Any
 from agronomy.ground.kinds import SIZES, kind_row, treated
 from agronomy.ground.shapes import Measured, measure
 from web.core import tables
+from web.ground.fields import UNITS
 from web.ground.models import Plot
 
 
@@ -21,7 +22,16 @@ def put_sizes(plot: Plot, sizes: dict[str, Any], *, us: bool) -> None:
     """Reckons the treated area and volume from typed sizes. Raises RuleError."""
     made = treated(plot.kind, sizes, depth_cm=plot.depth_cm, tables=tables(), us=us)
     plot.area_m2, plot.volume_l, plot.row_m = made.area_m2, made.volume_l, made.row_m
-    plot.sizes = sizes
+    plot.sizes = {name: _with_unit(name, value, asked_sizes(plot.kind)[name][0], us) for name, value in sizes.items()}
+
+
+def _with_unit(name: str, value: Any, kind: str, us: bool) -> Any:
+    """A bare number with the unit it was meant in, so that it means the same to a reader of other units."""
+    text = str(value).strip()
+    if kind not in ("area", "length", "volume") or any(letter.isalpha() for letter in text):
+        return value
+    system = UNITS["us" if us else "metric"]
+    return f"{text} {system['length' if name == 'row_length' else 'spacing' if kind == 'length' else kind]}"
 
 
 def put_shape(plot: Plot, shape: dict[str, Any] | None) -> Measured | None:

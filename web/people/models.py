@@ -55,10 +55,18 @@ class Holding(models.Model):
     nutrient_form = models.CharField("phosphorus and potassium are written", max_length=8, choices=NutrientForm, default=NutrientForm.OXIDE)
     organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
     chloride = models.BooleanField("materials with chloride may be used", default=True)
+    # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in
+    origin_lon = models.FloatField(null=True, blank=True)
+    origin_lat = models.FloatField(null=True, blank=True)
     members = models.ManyToManyField(User, through="Membership", related_name="holdings")
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def origin(self) -> tuple[float, float] | None:
+        """Longitude and latitude of the metre grid's zero, where they are known."""
+        return None if self.origin_lon is None or self.origin_lat is None else (self.origin_lon, self.origin_lat)
 
 
 class Membership(models.Model):

@@ -41,4 +41,5 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
 
 def _reading(line: SlipLine) -> dict[str, Any]:
     slip = line.slip
-    return {"analyte": line.analyte, "value": line.typed, "unit": line.unit, "method": line.method, "how": slip.how, "taken": slip.taken_on.isoformat()}
+    reading = {"analyte": line.analyte, "value": line.typed, "unit": line.unit, "method": line.method, "how": slip.how, "taken": slip.taken_on.isoformat()}
+    return reading if line.own_error is None else reading | {"error": line.own_error}

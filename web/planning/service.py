@@ -13,7 +13,7 @@ from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.words import Reader
 from web.readings.models import SlipLine
-from web.readings.selectors import lines_of
+from web.readings.selectors import soil_lines_of
 
 
 def crop_of(plot: Plot) -> Crop | None:
@@ -21,10 +21,13 @@ def crop_of(plot: Plot) -> Crop | None:
     return tables().crops.get(planting.crop) if planting else None
 
 
+MOST_LINES = 150
+
+
 def lines_by_plot(plots: list[Plot]) -> dict[int, list[SlipLine]]:
-    """The lines of all given plots, in one query."""
+    """The soil readings of all given plots, latest first and no more than a plan looks at, in one query."""
     found: dict[int, list[SlipLine]] = {plot.pk: [] for plot in plots}
-    for line in lines_of([plot.pk for plot in plots]):
+    for line in soil_lines_of([plot.pk for plot in plots], most=MOST_LINES):
         found[line.slip.plot_id].append(line)
     return found
 

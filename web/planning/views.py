@@ -23,6 +23,9 @@ from web.planning.requests import request_document
 from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
 
 
+LISTED = 120
+
+
 def adopted_of(holding):
     return AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot", "adopted_by")
 
@@ -39,7 +42,7 @@ def _facts(request, plot: Plot) -> dict:
         "crop": crop_of(plot),
         "planting": planting,
         "stands": bool(planting and planting.planted_on and planting.planted_on < timezone.localdate()),
-        "facts": [worked, plot.texture or "texture not known", f"treated to {depth(plot.depth_cm, request.place.units)}"],
+        "facts": [plot.get_kind_display(), *([worked] if plot.kind not in ("container", "bale") else []), plot.texture or "texture not known", f"treated to {depth(plot.depth_cm, request.place.units)}"],
     }
 
 
@@ -96,8 +99,8 @@ def adopt_plan(request, pk: int):
 
 
 def plans(request):
-    plots = list(plots_of(request.place.holding))
-    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding), "plots": plots})
+    plots = plots_of(request.place.holding)[:LISTED]
+    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding)[:LISTED], "plots": plots})
 
 
 def _adopted(request, pk: int) -> AdoptedPlan:

@@ -10,27 +10,65 @@ from agronomy.reading import Reading, read
 from web.core import say, tables
 from web.ground.models import Plot
 from web.readings.models import Slip, SlipLine
+from web.readings.past import Past
 
-LEDGER = [key for key, row in tables().analytes.items() if row["in_ledger"] and row["medium"] == "soil"]
-FURTHER = [key for key, row in tables().analytes.items() if not row["in_ledger"] and row["medium"] == "soil"]
+MEDIA = tuple(Slip.Medium.values)
 EARLIEST_YEAR = 1950
+LONGEST_TYPED = 40
+_HOWS = {
+    "soil": ("lab", "kit", "meter", "probe", "strip", "sensor"),
+    "water": ("lab", "strip", "meter", "kit"),
+    "leaf": ("tissue", "meter", "strip", "leaf_card"),
+    "material": ("label", "lab"),
+}
+_ABOUT = {"soil": ["plot"], "water": ["water"], "leaf": ["plot", "stage", "position"], "material": ["material"]}
+
+
+def ledger(medium: str) -> list[str]:
+    """The analytes that a slip of this medium lists from the start."""
+    return [key for key, row in tables().analytes.items() if row["in_ledger"] and row["medium"] == medium]
+
+
+def further(medium: str) -> list[str]:
+    """The analytes that a line can be added for."""
+    return [key for key, row in tables().analytes.items() if not row["in_ledger"] and row["medium"] == medium]
 
 
 class SlipForm(forms.ModelForm):
-    """Who measured, how and when, and on which plot."""
+    """Who measured, how and when, and what: soil or leaves of a plot, a water, a material."""
 
     taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
 
     class Meta:
         model = Slip
-        fields = ["plot", "lab", "how", "taken_on", "note"]
-        labels = {"lab": "Laboratory, kit or meter", "how": "Measured with", "note": "Note"}
+        fields = ["plot", "water", "material", "stage", "position", "lab", "how", "taken_on", "note"]
+        labels = {
+            "lab": "Laboratory, kit or meter",
+            "how": "Measured with",
+            "note": "Note",
+            "material": "Material, as you call it",
+            "stage": "Stage of the crop",
+            "position": "Which leaves",
+        }
         widgets = {"note": forms.Textarea(attrs={"rows": 2}), "lab": forms.TextInput(attrs={"list": "labs", "autocomplete": "off"})}
 
-    def __init__(self, *args, plots, **kwargs):
+    def __init__(self, *args, holding, plots, medium: str = "soil", **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["plot"].queryset = plots
-        self.fields["plot"].empty_label = None
+        self.instance.holding, self.instance.medium = holding, medium
+        for name in {"plot", "water", "material", "stage", "position"} - set(_ABOUT[medium]):
+            del self.fields[name]
+        self.fields["how"].choices = [(key, label) for key, label in Slip.How.choices if key in _HOWS[medium]]
+        for name, queryset in (("plot", plots), ("water", holding.waters.all())):
+            if name in self.fields:
+                self.fields[name].queryset, self.fields[name].empty_label, self.fields[name].required = queryset, None, True
+        if "material" in self.fields:
+            self.fields["material"].required = True
+            self.fields["taken_on"].label = "Read or analysed on"
+
+    @property
+    def about_fields(self) -> list:
+        """What the slip is about."""
+        return [self[name] for name in _ABOUT[self.instance.medium] if name in self.fields]
 
     def clean_taken_on(self):
         day = self.cleaned_data["taken_on"]
@@ -83,7 +121,7 @@ class LineForm(forms.Form):
             if self.doubt is None:
                 self.add_error("typed", say(error))
             return data
-        if len(typed) > SlipLine._meta.get_field("typed").max_length:
+        if len(typed) > LONGEST_TYPED:
             self.add_error("typed", "That is too long for one value. Type the number only.")
         self.doubt = doubt_about(data["analyte"], typed, unit=unit, method=method, tables=tables())
         return data
@@ -109,7 +147,12 @@ class LineForm(forms.Form):
 
 
 class BaseLineFormSet(forms.BaseFormSet):
-    """All lines of a slip; contradictions between lines are doubts of one of them."""
+    """All lines of a slip; contradictions between lines, and jumps since last time, are doubts of one of them.
+
+    `past` is what is known of the plot, for the jumps; None asks nothing of it.
+    """
+
+    past: "Past | None" = None
 
     def clean(self) -> None:
         if any(form.errors for form in self.forms):
@@ -117,7 +160,14 @@ class BaseLineFormSet(forms.BaseFormSet):
         readings = {form.cleaned_data["analyte"]: form.reading for form in self.forms if form.reading}
         if not any(form.is_filled for form in self.forms):
             raise forms.ValidationError("There is no value on this slip yet. Type at least one.")
-        for analyte, doubt in doubts_between(readings).items():
+        found = doubts_between(readings, tables())
+        if self.past:
+            typed = {form.cleaned_data["analyte"]: form.cleaned_data for form in self.forms if form.reading}
+            for analyte, reading in readings.items():
+                jump = self.past.doubt_of(reading, typed[analyte]["typed"], LineForm._unit(typed[analyte]))
+                if jump:
+                    found.setdefault(analyte, jump)
+        for analyte, doubt in found.items():
             form = next(form for form in self.forms if form.cleaned_data.get("analyte") == analyte)
             form.doubt = form.doubt or doubt
 
@@ -129,9 +179,9 @@ class BaseLineFormSet(forms.BaseFormSet):
 LineFormSet = forms.formset_factory(LineForm, formset=BaseLineFormSet, extra=0, max_num=60, absolute_max=60)
 
 
-def first_lines(memory: dict[str, tuple[str, str]], analytes: list[str] | None = None) -> list[dict]:
+def first_lines(memory: dict[str, tuple[str, str]], analytes: list[str] | None = None, medium: str = "soil") -> list[dict]:
     """Empty lines for a new slip, with the units and methods remembered."""
-    return [_first_line(key, memory) for key in analytes or LEDGER + [key for key in memory if key in FURTHER]]
+    return [_first_line(key, memory) for key in analytes or ledger(medium) + [key for key in memory if key in further(medium)]]
 
 
 def _first_line(key: str, memory: dict) -> dict:
@@ -143,17 +193,19 @@ def _first_line(key: str, memory: dict) -> dict:
 def lines_of_slip(slip: Slip) -> list[dict]:
     """A stored slip's lines for editing, with the ledger's other lines empty below."""
     stored = [
-        {"analyte": line.analyte, "typed": line.typed, "unit": line.unit or "pH", "method": line.method, "settled": line.settled} for line in slip.lines.all()
+        {"analyte": line.analyte, "typed": line.typed, "unit": line.unit or "pH", "method": line.method, "settled": line.settled}
+        for line in slip.lines.all()
+        if line.kind == SlipLine.Kind.READING
     ]
-    missing = [key for key in LEDGER if key not in {line["analyte"] for line in stored}]
+    missing = [key for key in ledger(slip.medium) if key not in {line["analyte"] for line in stored}]
     return stored + first_lines({}, missing) if missing else stored
 
 
 @transaction.atomic
 def save_slip(head: SlipForm, lines: BaseLineFormSet) -> tuple[Slip, list[SlipLine]]:
-    """Stores head and filled lines; lines of an edited slip are replaced."""
+    """Stores head and filled lines; readings of an edited slip are replaced, lines kept as written stay."""
     slip = head.save()
-    slip.lines.all().delete()
+    slip.lines.filter(kind=SlipLine.Kind.READING).delete()
     filled = [form for form in lines.forms if form.is_filled]
     stored = [form.as_line(slip, place) for place, form in enumerate(filled)]
     for line in stored:

@@ -1,29 +1,34 @@
 """Slips and lines of a holding, and what a laboratory's last slip remembered."""
 
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet, Window
+from django.db.models.functions import RowNumber
 
 from web.readings.models import Slip, SlipLine
 
 
 def slips_of(holding) -> QuerySet[Slip]:
-    """The holding's slips, latest first, with plot and lines: two queries for any number."""
-    return Slip.objects.filter(plot__holding=holding).select_related("plot").prefetch_related("lines")
+    """The holding's slips, latest first, with what they are about and their lines: two queries for any number."""
+    return Slip.objects.filter(holding=holding).select_related("plot", "water").prefetch_related("lines")
 
 
-def lines_of(plot_ids) -> QuerySet[SlipLine]:
-    """All lines of some plots with their slips, in one query."""
-    return SlipLine.objects.filter(slip__plot__in=plot_ids).select_related("slip")
+def soil_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
+    """The latest soil readings of some plots, at most so many of each, in one query."""
+    lines = SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING).select_related("slip")
+    if len(plot_ids) == 1:
+        return lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most]
+    number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
+    return lines.annotate(number=number).filter(number__lte=most).order_by("slip__plot", "number")
 
 
-def remembered(holding, lab: str) -> dict[str, tuple[str, str]]:
+def remembered(holding, lab: str, medium: str = Slip.Medium.SOIL) -> dict[str, tuple[str, str]]:
     """Unit and method last used for each analyte: by this laboratory, else by any on this holding."""
-    slips = Slip.objects.filter(plot__holding=holding).order_by("-pk")
+    slips = Slip.objects.filter(holding=holding, medium=medium).order_by("-pk")
     last = slips.filter(lab__iexact=lab).first() if lab else slips.first()
     if last is None:
         return {}
-    return {line.analyte: (line.unit, line.method) for line in last.lines.all()}
+    return {line.analyte: (line.unit, line.method) for line in last.lines.all() if line.kind == SlipLine.Kind.READING}
 
 
 def labs_of(holding) -> list[str]:
-    names = Slip.objects.filter(plot__holding=holding).exclude(lab="").values_list("lab", flat=True)
-    return sorted(set(names), key=str.lower)
+    names = Slip.objects.filter(holding=holding).exclude(lab="").values_list("lab", flat=True).distinct()
+    return sorted(names[:300], key=str.lower)

@@ -6,12 +6,15 @@ from pathlib import Path
 
 from django.db import transaction
 
-from web.ground.models import Planting, Plot
+from web.ground.models import Planting, Plot, WaterSource
+from web.ground.sizing import put_shape, put_sizes
+from web.overview.demo.days import past_day
+from web.overview.demo.extras import load_extras, load_slip
 from web.people.models import Holding, Membership, User
 from web.planning.service import adopt, lines_by_plot
-from web.readings.models import Slip, SlipLine
 
 FOLDER = Path(__file__).parent
+PLOT_FIELDS = ("name", "kind", "area_m2", "depth_cm", "texture", "mix", "dug", "free_lime", "slope_pct", "water_distance_m", "watering", "livestock", "cover")
 
 
 def demo_documents() -> list[dict]:
@@ -35,38 +38,37 @@ def _load_holding(document: dict, today: date) -> None:
     fields = ("name", "units", "hemisphere", "currency", "nutrient_form")
     holding = Holding.objects.create(**{field: about[field] for field in fields})
     Membership.objects.create(user=user, holding=holding)
+    waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}
+    plots: dict[str, Plot] = {}
     for row in document["plot"]:
-        _load_plot(row, holding, user, today)
+        plots[row["name"]] = _load_plot(row, holding, user, today, plots, waters)
+    load_extras(document, holding, plots, waters, today)
 
 
-def _load_plot(row: dict, holding: Holding, user: User, today: date) -> None:
-    fields = ("name", "kind", "area_m2", "depth_cm", "texture")
-    plot = Plot.objects.create(holding=holding, dug=row.get("dug", True), free_lime=row.get("free_lime", ""), **{field: row[field] for field in fields})
-    Planting.objects.create(plot=plot, crop=row["crop"], planted_on=_planting_day(row, today), yield_goal_t_per_ha=row.get("yield_goal"))
+def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:
+    plot = Plot(holding=holding, parent=plots.get(row.get("parent")), water=waters.get(row.get("water")), **{field: row[field] for field in PLOT_FIELDS if field in row})
+    if "sizes" in row:
+        put_sizes(plot, row["sizes"], us=False)
+    if "shape" in row:
+        put_shape(plot, row["shape"])
+    plot.save()
+    for past in row.get("past", ()):
+        ended = past_day(past["ended"], past["years_ago"], today)
+        planted = past_day(past["planted"], 0, ended)
+        Planting.objects.create(plot=plot, crop=past["crop"], planted_on=planted, ended_on=ended, yield_got_t_per_ha=past.get("yield_got"))
+    if "crop" in row:
+        Planting.objects.create(plot=plot, crop=row["crop"], planted_on=_planting_day(row, today), yield_goal_t_per_ha=row.get("yield_goal"))
     for slip in row["slips"]:
-        _load_slip(slip, plot, today)
+        load_slip(slip, today, holding=holding, plot=plot)
     if row.get("adopt"):
         adopt(plot, lines_by_plot([plot])[plot.pk], today=today, units=holding.units, by=user)
-
-
-def _load_slip(row: dict, plot: Plot, today: date) -> None:
-    slip = Slip.objects.create(plot=plot, lab=row["lab"], how=row.get("how", "lab"), taken_on=_past(row["day"], row["years_ago"], today))
-    for place, (analyte, typed, unit, method) in enumerate(row["values"]):
-        SlipLine.objects.create(slip=slip, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
-
-
-def _past(month_day: str, years_ago: int, today: date) -> date:
-    """The last such day that is behind us, so many years further back."""
-    day = date.fromisoformat(f"{today.year}-{month_day}")
-    if day > today:
-        day = day.replace(year=day.year - 1)
-    return day.replace(year=day.year - years_ago)
+    return plot
 
 
 def _planting_day(row: dict, today: date) -> date | None:
     if "planting" not in row:
         return None
     if "planted_years_ago" in row:
-        return _past(row["planting"], row["planted_years_ago"], today)
+        return past_day(row["planting"], row["planted_years_ago"], today)
     day = date.fromisoformat(f"{today.year}-{row['planting']}")
     return day if day > today else day.replace(year=day.year + 1)

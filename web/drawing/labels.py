@@ -1,0 +1,86 @@
+"""Sheets of labels in millimetres: where each label lies, and the code to scan as squares."""
+
+from dataclasses import dataclass
+
+import segno
+
+from web.drawing.rake import at
+
+
+@dataclass(frozen=True, slots=True)
+class LabelText:
+    """What stands on one label."""
+
+    code: str
+    lines: tuple[str, ...]
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A label as drawn: its place and size [mm], its words, and its code as path data in a box of `modules` squares."""
+
+    x: str
+    y: str
+    width: str
+    height: str
+    code: str
+    lines: tuple[tuple[str, str], ...]
+    text_x: str
+    code_y: str
+    qr_path: str
+    qr_modules: int
+    qr_x: str
+    qr_y: str
+    qr_side: str
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    """One sheet [mm]."""
+
+    width: str
+    height: str
+    labels: tuple[Label, ...]
+
+
+def qr_path(text: str) -> tuple[str, int]:
+    """Path data of a QR code's dark runs, one unit a module, and how many modules it is wide (its quiet border included)."""
+    code = segno.make(text, micro=False, error="m")
+    border = 2
+    runs = []
+    for row, line in enumerate(code.matrix):
+        start = None
+        for column, dark in enumerate([*line, 0]):
+            if dark and start is None:
+                start = column
+            elif not dark and start is not None:
+                runs.append(f"M{start + border} {row + border}h{column - start}v1h-{column - start}z")
+                start = None
+    return "".join(runs), code.symbol_size(border=border)[0]
+
+
+def label_pages(texts: list[LabelText], sheet: dict, *, first: int = 1) -> tuple[Page, ...]:
+    """Sheets filled from the `first` free label on (1 is the top left), row by row; `sheet` is a row of label_sheets.csv."""
+    columns, rows = int(sheet["columns"]), int(sheet["rows"])
+    on_a_page = columns * rows
+    first = min(max(first, 1), on_a_page)
+    slots: list[LabelText | None] = [None] * (first - 1) + list(texts)
+    pages = []
+    for start in range(0, len(slots), on_a_page):
+        labels = tuple(_label(text, place, columns, sheet) for place, text in enumerate(slots[start : start + on_a_page]) if text)
+        pages.append(Page(at(sheet["page_width_mm"]), at(sheet["page_height_mm"]), labels))
+    return tuple(pages)
+
+
+def _label(text: LabelText, place: int, columns: int, sheet: dict) -> Label:
+    row, column = divmod(place, columns)
+    x, y = sheet["left_mm"] + column * sheet["step_x_mm"], sheet["top_mm"] + row * sheet["step_y_mm"]
+    width, height = sheet["label_width_mm"], sheet["label_height_mm"]
+    side = min(height - 4, width * 0.4)
+    path, modules = qr_path(text.address)
+    text_x, letter = x + side + 4, 3.1
+    room = int((width - side - 6) / (letter * 0.52))
+    most = max(1, int((height - 12) / 4.2))
+    lines = tuple((f"{line[: room - 1]}…" if len(line) > room else line, at(y + 13.5 + 4.2 * number)) for number, line in enumerate(text.lines[:most]))
+    return Label(at(x), at(y), at(width), at(height), text.code, lines, at(text_x), at(y + 8.5), path, modules, at(x + 2), at(y + (height - side) / 2), at(side))

@@ -1,0 +1,1 @@
+"""Pages of the ground, one module a page."""

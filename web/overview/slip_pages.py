@@ -1,0 +1,147 @@
+"""A slip with what its lines mean, and a plot's readings over the years."""
+
+from datetime import date
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.utils import timezone
+
+from agronomy import showing
+from agronomy.errors import RequestError, RuleError
+from agronomy.labels import worth
+from agronomy.leaf import card
+from agronomy.water import judge_water
+from web.core import say, tables
+from web.drawing.history import Dressing, Point, history
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.planning import words
+from web.planning.service import crop_of, lines_by_plot, plan_for
+from web.readings.doubts import open_doubts
+from web.readings.models import Slip, SlipLine
+from web.readings.past import reading_of, readings_of
+from web.readings.selectors import slips_of
+
+
+def slip(request, pk: int):
+    """One slip: each line as written and in base units, our class beside the laboratory's, doubts with their one-tap answer."""
+    found = get_object_or_404(slips_of(request.place.holding).select_related("plot__holding", "sample", "source_file").defer("source_file__content"), pk=pk)
+    lines = list(found.lines.all())
+    for line in lines:
+        line.slip = found
+    doubts = open_doubts(found, lines)
+    ours = _findings(request, found, lines)
+    context = {
+        "slip": found,
+        "rows": [_row(line, doubts.get(line.pk), ours) for line in lines],
+        "has_ratings": any(line.rating for line in lines),
+        "earlier": _earlier(found),
+        "pair": _pair(found),
+    } | _meaning(found, lines)
+    return render(request, "readings/slip.html", context)
+
+
+def _findings(request, found: Slip, lines: list[SlipLine]) -> dict[str, str]:
+    """Our class for each analyte, from this slip alone, for the crop that the plot is planned for."""
+    if found.medium != Slip.Medium.SOIL or found.plot is None or crop_of(found.plot) is None:
+        return {}
+    usable = [line for line in lines if line.kind == SlipLine.Kind.READING]
+    try:
+        plan = plan_for(found.plot, usable, today=timezone.localdate(), units=request.place.units)
+    except RequestError:
+        return {}
+    return {finding.analyte: words.CLASS_WORDS[finding.class_] for finding in plan.findings}
+
+
+def _row(line: SlipLine, doubt, ours: dict[str, str]) -> dict:
+    reading = reading_of(line) if line.kind == SlipLine.Kind.READING else None
+    name = tables().analytes[line.analyte]["name"] if line.analyte in tables().analytes else line.heading
+    base = ""
+    if reading:
+        unit = "" if reading.unit == "pH" else f" {reading.unit}"
+        base = f"{showing.number(reading.value, 3)}{unit}, likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}"
+    return {"line": line, "name": name, "base": base, "ours": ours.get(line.analyte, ""), "doubt": doubt}
+
+
+def _earlier(found: Slip) -> Slip | None:
+    """The plot's slip before this one, to compare with."""
+    if found.plot is None or found.medium != Slip.Medium.SOIL:
+        return None
+    return found.plot.slips.filter(medium=Slip.Medium.SOIL, taken_on__lt=found.taken_on).first()
+
+
+def _pair(found: Slip) -> Slip | None:
+    """The slip of the other place, where this one is of a good or a bad place."""
+    if found.sample is None or found.sample.role == "whole":
+        return None
+    other = "bad" if found.sample.role == "good" else "good"
+    return Slip.objects.filter(sample__round=found.sample.round_id, sample__plot=found.sample.plot_id, sample__top_cm=found.sample.top_cm, sample__role=other).first()
+
+
+def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
+    """What a water, leaves or a material are said to be."""
+    readings = readings_of(lines)
+    if found.medium == Slip.Medium.WATER:
+        return {"water_says": judge_water(readings, tables())}
+    if found.medium == Slip.Medium.MATERIAL:
+        try:
+            return {"worth": worth(readings, tables())}
+        except RuleError as error:
+            return {"worth_error": say(error)}
+    if found.how == Slip.How.CARD:
+        known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key]["name"] == found.lab), None)
+        return {"card": known}
+    return {}
+
+
+def chart(request, pk: int):
+    """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
+    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    lines = list(SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING).exclude(analyte="").select_related("slip").order_by("slip__taken_on", "pk")[:5000])
+    known = [key for key in tables().analytes if any(line.analyte == key for line in lines)]
+    analyte = request.GET.get("analyte") or ("pH" if "pH" in known or not known else known[0])
+    if analyte not in tables().analytes:
+        raise Http404
+    row = tables().analytes[analyte]
+    unit = "" if row["base_unit"] == "pH" else row["base_unit"]
+    points = [point for line in lines if line.analyte == analyte and (point := _point(line, unit))]
+    context = {
+        "plot": plot,
+        "analyte": analyte,
+        "name": row["name"],
+        "unit": unit or "pH on the water scale",
+        "analytes": [(key, tables().analytes[key]["name"]) for key in known],
+        "history": history(points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit),
+        "points": points[::-1][:40],
+    }
+    return render(request, "readings/chart.html", context)
+
+
+def _point(line: SlipLine, unit: str) -> Point | None:
+    reading = reading_of(line)
+    if reading is None:
+        return None
+    day = line.slip.taken_on
+    says = f"{day:%-d %B %Y}: {showing.number(reading.value, 3)} {unit}".strip() + f", likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}; {reading.method}, {line.slip.get_how_display()}"
+    return Point(day, reading.value, reading.low, reading.high, reading.method, reading.trust == "yes", says, reverse("slip_page", args=[line.slip_id]))
+
+
+def _dressings(plot: Plot, units: str) -> list[Dressing]:
+    """What adopted plans put on, on their first days."""
+    return [
+        Dressing(date.fromisoformat(application["from_"]), f"{showing.mass(application['total_kg'], units)} {application['name']}")
+        for plan in plot.adopted_plans.all()[:20]
+        for application in plan.result.get("applications", ())
+        if not application["later"]
+    ]
+
+
+def _wanted(request, plot: Plot, analyte: str) -> tuple[float, float] | None:
+    if crop_of(plot) is None:
+        return None
+    try:
+        plan = plan_for(plot, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=request.place.units)
+    except RequestError:
+        return None
+    return next((finding.wanted for finding in plan.findings if finding.analyte == analyte), None)

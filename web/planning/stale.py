@@ -1,0 +1,45 @@
+"""Marks summaries stale when what they were made from changes."""
+
+from django.db.models.signals import post_delete, post_save
+from django.dispatch import receiver
+
+from web.ground.models import Planting, Plot
+from web.people.models import Holding
+from web.planning.models import PlotSummary
+from web.readings.models import Slip, SlipLine
+from web.readings.signals import readings_changed
+
+
+def _mark(**where) -> None:
+    PlotSummary.objects.filter(is_stale=False, **where).update(is_stale=True)
+
+
+@receiver([post_save], sender=Plot)
+def plot_changed(instance, **_):
+    _mark(plot=instance.pk)
+
+
+@receiver([post_save, post_delete], sender=Planting)
+def planting_changed(instance, **_):
+    _mark(plot=instance.plot_id)
+
+
+@receiver([post_save, post_delete], sender=Slip)
+def slip_changed(instance, **_):
+    if instance.plot_id:
+        _mark(plot=instance.plot_id)
+
+
+@receiver([post_save, post_delete], sender=SlipLine)
+def line_changed(instance, **_):
+    _mark(plot__slips=instance.slip_id)
+
+
+@receiver(post_save, sender=Holding)
+def habits_changed(instance, **_):
+    _mark(plot__holding=instance.pk)
+
+
+@receiver(readings_changed)
+def many_changed(plot_ids, **_):
+    _mark(plot__in=plot_ids)

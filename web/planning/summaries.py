@@ -1,0 +1,92 @@
+"""What each plot asks for, kept ready: worked out when something changed, and only for the plots that a page needs."""
+
+from datetime import date
+
+from django.db.models import Q, QuerySet
+from django.utils import timezone
+
+from agronomy.errors import RequestError
+from agronomy.plan import rules_version
+from agronomy.schedule.windows import is_too_old
+from web.core import tables
+from web.drawing.rake import SmallRake, SmallTooth, small_rake
+from web.ground.models import Plot
+from web.planning import words
+from web.planning.models import PlotSummary
+from web.planning.service import crop_of, lines_by_plot, plan_for, reader_of
+
+RENEWED_AT_ONCE = 300
+_KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "computed_on", "habits", "rules_version")
+
+
+def habits_of(place) -> str:
+    return f"{place.units}/{place.holding.nutrient_form}"
+
+
+def renew_stale(place) -> None:
+    """Works out what has changed since, up to a number that keeps a page quick; the rest follows with the next page."""
+    stale = _ready(Plot.objects.filter(Q(summary=None) | Q(summary__is_stale=True), holding=place.holding))[:RENEWED_AT_ONCE]
+    _renew(place, list(stale))
+
+
+def _ready(plots: QuerySet[Plot]) -> QuerySet[Plot]:
+    return plots.select_related("holding", "summary").prefetch_related("plantings")
+
+
+def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
+    """Plots by their key, each with a summary that holds for today, this reader and the present rules."""
+    plots = list(_ready(Plot.objects.filter(pk__in=plot_ids, holding=place.holding)))
+    today, habits, version = timezone.localdate(), habits_of(place), rules_version(tables())
+    _renew(place, [plot for plot in plots if not _holds(plot, today, habits, version)])
+    return {plot.pk: plot for plot in plots}
+
+
+def _holds(plot: Plot, today: date, habits: str, version: str) -> bool:
+    summary = getattr(plot, "summary", None)
+    return summary is not None and not summary.is_stale and (summary.computed_on, summary.habits, summary.rules_version) == (today, habits, version)
+
+
+def _renew(place, plots: list[Plot]) -> None:
+    if not plots:
+        return
+    lines = lines_by_plot(plots)
+    made = [_summary(place, plot, lines[plot.pk]) for plot in plots]
+    PlotSummary.objects.bulk_create(made, update_conflicts=True, unique_fields=["plot"], update_fields=_KEPT)
+    for plot, summary in zip(plots, made, strict=True):
+        plot.summary = summary
+
+
+def _summary(place, plot: Plot, lines: list) -> PlotSummary:
+    today, crop = timezone.localdate(), crop_of(plot)
+    last = max((line.slip.taken_on for line in lines), default=None)
+    asks, teeth, state = "type in a slip to see what it asks for", [], PlotSummary.UNTESTED
+    if crop is not None and lines:
+        try:
+            plan = plan_for(plot, lines, today=today, units=place.units)
+        except RequestError:
+            asks, state = "a reading needs your attention", PlotSummary.ASKS
+        else:
+            asks = words.asks(plan, today, reader_of(place, plot.area_m2), tables())
+            teeth = _kept_teeth(small_rake(list(plan.findings)))
+            state = PlotSummary.ASKS if asks else PlotSummary.RESTS
+            asks = asks or "nothing needed"
+            if is_too_old(last, today, tables()):
+                asks, state = f"the last test is from {last:%B %Y}: test again", PlotSummary.OLD
+    elif crop is None and lines:
+        asks = "say what you mean to grow here"
+    return PlotSummary(
+        plot=plot, is_stale=False, rank=PlotSummary.RANKS[state], state=state, asks=asks[:300], teeth=teeth, last_taken=last,
+        computed_on=today, habits=habits_of(place), rules_version=rules_version(tables()),
+    )  # fmt: skip
+
+
+def _kept_teeth(rake: SmallRake | None) -> list:
+    return [] if rake is None else [rake.width, [[tooth.x, tooth.length, tooth.kind] for tooth in rake.teeth]]
+
+
+def rake_of(summary: PlotSummary) -> SmallRake | None:
+    """The small rake as it was kept."""
+    if not summary.teeth:
+        return None
+    width, teeth = summary.teeth
+    return SmallRake(width, tuple(SmallTooth(*tooth) for tooth in teeth))

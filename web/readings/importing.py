@@ -1,0 +1,205 @@
+"""From a laboratory's file to slips: which sample is which plot, and reading them in step by step."""
+
+import hashlib
+import json
+import re
+import unicodedata
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from datetime import date
+
+from django.db import transaction
+
+from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
+from agronomy.sampling.codes import code_in
+from web.core import tables
+from web.ground.models import Plot, WaterSource
+from web.readings.models import LabFile, LabHabit, Slip, SlipLine
+from web.readings.signals import readings_changed
+from web.sampling.models import Sample
+
+SLIPS_IN_A_STEP = 1500
+HOW_OF = {"soil": "lab", "water": "lab", "leaf": "tissue", "material": "lab"}
+
+
+@dataclass(slots=True)
+class Parsed:
+    """A file as it is understood now: its lines by sample and day, its remarks, and the names of its samples in order."""
+
+    understood: Understanding
+    groups: dict[tuple[str, date | None], list[Line]]
+    remarks: list[Remark]
+    doubtful: list[Line] = field(default_factory=list)
+
+    @property
+    def samples(self) -> list[str]:
+        return list(dict.fromkeys(name for name, _ in self.groups))
+
+    @property
+    def count(self) -> int:
+        return sum(len(lines) for lines in self.groups.values())
+
+
+# Reading a large file takes a second or two: what was understood is kept for the next request, by everything it depends on.
+_KEPT: OrderedDict[str, Parsed] = OrderedDict()
+_MOST_KEPT = 3
+
+
+def parsed(file: LabFile) -> Parsed:
+    """The file as its answers and corrections make it. Raises RuleError for a file that can't be read."""
+    told = json.dumps([file.sha256, file.medium, file.answers, file.overrides], sort_keys=True)
+    key = hashlib.sha256(told.encode()).hexdigest()
+    if key not in _KEPT:
+        understood = understand(bytes(file.content), file.name, tables(), answers=file.answers | {"medium": file.medium})
+        _KEPT[key] = _grouped(understood, file.overrides)
+        while len(_KEPT) > _MOST_KEPT:
+            _KEPT.popitem(last=False)
+    _KEPT.move_to_end(key)
+    return _KEPT[key]
+
+
+def _grouped(understood: Understanding, overrides: dict) -> Parsed:
+    made = Parsed(understood, {}, [])
+    for item in lines_of(understood, tables(), overrides=overrides):
+        if isinstance(item, Remark):
+            made.remarks.append(item)
+            continue
+        made.groups.setdefault((item.sample, item.taken), []).append(item)
+        if item.doubt:
+            made.doubtful.append(item)
+    return made
+
+
+def _plain(text: str) -> str:
+    """A name without case, accents and punctuation, to compare by."""
+    letters = unicodedata.normalize("NFKD", text.casefold())
+    return re.sub(r"[^a-z0-9]+", " ", "".join(letter for letter in letters if not unicodedata.combining(letter))).strip()
+
+
+def match_samples(file: LabFile, names: list[str]) -> dict[str, str]:
+    """What each sample's name in the file stands for: an ID written in it, else a plot (or water) of this name, else nothing."""
+    if file.medium == Slip.Medium.MATERIAL:
+        return {name: "material" for name in names if name}
+    holding = file.holding
+    if file.medium == Slip.Medium.WATER:
+        known = {_plain(water.name): f"water:{water.pk}" for water in WaterSource.objects.filter(holding=holding)}
+        codes: dict[str, int] = {}
+    else:
+        known = {_plain(name): f"plot:{pk}" for pk, name in Plot.objects.filter(holding=holding).values_list("pk", "name")}
+        codes = dict(Sample.objects.filter(round__holding=holding).values_list("code", "pk"))
+    found = {}
+    for name in names:
+        code = code_in(name)
+        if code in codes:
+            found[name] = f"sample:{codes[code]}"
+        elif _plain(name) in known:
+            found[name] = known[_plain(name)]
+        elif len(fitting := [target for text, target in known.items() if text and re.search(rf"\b{re.escape(text)}\b", _plain(name))]) == 1:
+            found[name] = fitting[0]
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Target:
+    """What a slip is about, as fields of the Slip."""
+
+    fields: dict
+    sample: Sample | None = None
+
+
+def _targets(file: LabFile, names: list[str]) -> dict[str, _Target]:
+    """The chosen plots, waters and samples, each looked up once and only on this holding."""
+    wanted = {name: file.matching.get(name, "") for name in names}
+    by_kind: dict[str, set[str]] = {"plot": set(), "sample": set(), "water": set()}
+    for target in wanted.values():
+        kind, _, pk = target.partition(":")
+        if kind in by_kind and pk.isdecimal():
+            by_kind[kind].add(pk)
+    plots = Plot.objects.filter(holding=file.holding).in_bulk(by_kind["plot"])
+    waters = WaterSource.objects.filter(holding=file.holding).in_bulk(by_kind["water"])
+    samples = Sample.objects.filter(round__holding=file.holding).in_bulk(by_kind["sample"])
+    found = {}
+    for name, target in wanted.items():
+        kind, _, pk = target.partition(":")
+        if kind == "plot" and int(pk) in plots:
+            found[name] = _Target({"plot": plots[int(pk)]})
+        elif kind == "water" and int(pk) in waters:
+            found[name] = _Target({"water": waters[int(pk)]})
+        elif kind == "sample" and int(pk) in samples:
+            sample = samples[int(pk)]
+            found[name] = _Target({"plot_id": sample.plot_id, "sample": sample, "top_cm": sample.top_cm, "bottom_cm": sample.bottom_cm}, sample)
+        elif kind == "material" and name:
+            found[name] = _Target({"material": name[:120]})
+    return found
+
+
+def groups_to_read(file: LabFile, made: Parsed) -> list[tuple[str, date | None]]:
+    """The slips that the file becomes, in its order: samples that are matched."""
+    targets = _targets(file, made.samples)
+    return [key for key in made.groups if key[0] in targets]
+
+
+@transaction.atomic
+def read_step(file: LabFile) -> None:
+    """Reads in the next part of a file; whole slips only. Sets the state to IN after the last."""
+    made = parsed(file)
+    keys = groups_to_read(file, made)
+    part = keys[file.done : file.done + SLIPS_IN_A_STEP]
+    targets = _targets(file, list(dict.fromkeys(name for name, _ in part)))
+    slips = [_slip(file, key, targets[key[0]]) for key in part]
+    Slip.objects.bulk_create(slips, batch_size=500)
+    rows = [_row(slip, place, line) for slip, key in zip(slips, part, strict=True) for place, line in enumerate(made.groups[key])]
+    SlipLine.objects.bulk_create(rows, batch_size=1000)
+    _arrived(slips, [targets[key[0]].sample for key in part])
+    file.done += len(part)
+    file.total = len(keys)
+    if file.done >= len(keys):
+        file.state = LabFile.State.IN
+        file.remarks = [[remark.row, remark.text] for remark in made.remarks[:500]]
+        if file.lab:
+            LabHabit.objects.update_or_create(holding=file.holding, lab=file.lab, defaults={"answers": file.answers})
+    file.save()
+    readings_changed.send(LabFile, plot_ids={slip.plot_id for slip in slips if slip.plot_id})
+
+
+def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> Slip:
+    name, taken = key
+    day = taken or (target.sample.taken_on if target.sample else None) or file.sampled_on
+    return Slip(
+        holding=file.holding, medium=file.medium, lab=file.lab, how=HOW_OF[file.medium], taken_on=day, source_file=file, note=f"“{name}” in {file.name}"[:300], **target.fields
+    )
+
+
+def _row(slip: Slip, place: int, line: Line) -> SlipLine:
+    kind = SlipLine.Kind.READING if line.is_reading else SlipLine.Kind.KEPT
+    typed = line.typed if line.is_reading else line.as_written
+    return SlipLine(
+        slip=slip, place=min(place, 32_000), kind=kind, analyte=(line.analyte or "")[:24], heading=line.heading[:120], typed=(typed or "")[:200], unit=line.unit[:24],
+        method=line.method[:40], rating=line.rating[:40], doubt=(line.doubt or "")[:300],
+    )  # fmt: skip
+
+
+def _arrived(slips: list[Slip], samples: list[Sample | None]) -> None:
+    """Samples whose result has come are no longer waited for."""
+    come = {}
+    for slip, sample in zip(slips, samples, strict=True):
+        if sample and sample.arrived_on is None:
+            sample.taken_on = sample.taken_on or slip.taken_on
+            sample.arrived_on = slip.source_file.uploaded_at.date()
+            come[sample.pk] = sample
+    Sample.objects.bulk_update(come.values(), ["taken_on", "arrived_on"])
+
+
+@transaction.atomic
+def take_out(file: LabFile) -> int:
+    """Takes everything that the file brought out again; the file itself stays. Returns how many slips went."""
+    slips = Slip.objects.filter(source_file=file)
+    plots = set(slips.exclude(plot=None).values_list("plot", flat=True))
+    Sample.objects.filter(slips__in=slips).update(arrived_on=None)
+    count = slips.count()
+    SlipLine.objects.filter(slip__in=slips).delete()
+    slips.delete()
+    file.state, file.done = LabFile.State.UNDONE, 0
+    file.save()
+    readings_changed.send(LabFile, plot_ids=plots)
+    return count

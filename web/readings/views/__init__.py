@@ -1,0 +1,1 @@
+"""Pages of the readings, one module a way of getting them in."""

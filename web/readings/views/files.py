@@ -1,0 +1,245 @@
+"""Laboratories' files: uploading, what was understood, what is asked, reading in with its progress, taking out as one act."""
+
+import hashlib
+from datetime import date
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.errors import RuleError
+from agronomy.labfile.decode import BIGGEST_BYTES
+from web.changes.models import Change
+from web.core import say, tables
+from web.ground.models import Plot
+from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
+from web.readings.models import LabFile, LabHabit, Slip
+from web.readings.selectors import labs_of
+from web.sampling.models import Sample
+
+SHOWN_ROWS, SHOWN_DOUBTS, SHOWN_NAMES = 8, 40, 60
+MANY_PLOTS, SHOWN_NAMES_OF_MANY = 150, 8
+
+
+class FileForm(forms.Form):
+    """A file, the laboratory it is from, and what was tested."""
+
+    file = forms.FileField(label="The laboratory's file", help_text="CSV, text, XLSX or JSON, as it came. It is kept untouched.")
+    lab = forms.CharField(label="Laboratory", max_length=120, required=False, widget=forms.TextInput(attrs={"list": "labs", "autocomplete": "off"}), help_text="Its answers are remembered for the next file.")
+    medium = forms.ChoiceField(label="What was tested", choices=Slip.Medium.choices, initial="soil")
+
+    def clean_file(self):
+        file = self.cleaned_data["file"]
+        if file.size > BIGGEST_BYTES:
+            raise forms.ValidationError(f"The file has {file.size / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB. Send the results only, or part it.")
+        return file
+
+
+def files(request):
+    """The files of the holding, and the door for a new one."""
+    form = FileForm(request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        made = _open(request, form)
+        if made:
+            return redirect("readings:file", made.pk)
+    found = LabFile.objects.filter(holding=request.place.holding).defer("content", "answers", "overrides", "matching", "remarks")[:100]
+    context = {"form": form, "files": found, "labs": labs_of(request.place.holding)}
+    return render(request, "readings/files.html", context, status=422 if form.errors else 200)
+
+
+def _open(request, form: FileForm) -> LabFile | None:
+    """The file kept, once it can be read at all; else the reason goes beside the field and nothing is stored."""
+    data = form.cleaned_data
+    content, lab = data["file"].read(), data["lab"].strip()
+    habit = LabHabit.objects.filter(holding=request.place.holding, lab__iexact=lab).first() if lab else None
+    file = LabFile(
+        holding=request.place.holding, uploaded_by=request.user, name=data["file"].name[:200], content=content, sha256=hashlib.sha256(content).hexdigest(), lab=lab, medium=data["medium"],
+        answers=dict(habit.answers) if habit else {}, sampled_on=timezone.localdate(),
+    )  # fmt: skip
+    try:
+        made = parsed(file)
+    except RuleError as error:
+        form.add_error("file", say(error))
+        return None
+    file.matching = match_samples(file, made.samples)
+    file.save()
+    return file
+
+
+def _file(request, pk: int) -> LabFile:
+    return get_object_or_404(LabFile, holding=request.place.holding, pk=pk)
+
+
+def file(request, pk: int):
+    """What was understood, and what is asked; each answer shows the file again as it is understood then."""
+    of = _file(request, pk)
+    if request.method == "POST" and of.state in (LabFile.State.OPEN, LabFile.State.UNDONE):
+        errors = _answer(request, of)
+        if not errors and "read-in" in request.POST:
+            return _begin(request, of)
+        if not errors:
+            return redirect(f"{request.path}#{request.POST.get('back', '')}" if request.POST.get("back") else request.path)
+        return render(request, "readings/file.html", _context(of) | {"errors": errors}, status=422)
+    if of.state == LabFile.State.READING:
+        return render(request, "readings/file_reading.html", {"file": of})
+    if of.state == LabFile.State.IN:
+        slips = of.slips.select_related("plot", "water")[:60]
+        return render(request, "readings/file_in.html", {"file": of, "slips": slips, "count": of.slips.count()})
+    return render(request, "readings/file.html", _context(of))
+
+
+def _context(of: LabFile) -> dict:
+    made = parsed(of)
+    names = made.samples
+    unknown = [name for name in names if not of.matching.get(name)]
+    holding = of.holding
+    lines = [line for group in made.groups.values() for line in group]
+    to_read = groups_to_read(of, made)
+    plots = list(Plot.objects.filter(holding=holding).only("pk", "name"))
+    shown = SHOWN_NAMES if len(plots) <= MANY_PLOTS else SHOWN_NAMES_OF_MANY  # each name brings a list of all plots
+    return {
+        "file": of,
+        "understood": made.understood,
+        "questions": [(question, of.answers.get(question.key)) for question in made.understood.questions],
+        "sheets": [sheet.name for sheet in made.understood.sheets],
+        "count": made.count,
+        "preview": lines[:SHOWN_ROWS],
+        "doubtful": made.doubtful[:SHOWN_DOUBTS],
+        "doubts": len(made.doubtful),
+        "columns": _fixable_columns(made.doubtful),
+        "remarks": made.remarks[:20],
+        "remark_count": len(made.remarks),
+        "names": [(name, of.matching.get(name, "")) for name in (unknown + [name for name in names if of.matching.get(name)])[:shown]],
+        "name_count": len(names),
+        "unknown_count": len(unknown),
+        "plots": plots,
+        "waters": holding.waters.all(),
+        "samples": Sample.objects.filter(round__holding=holding, arrived_on=None).select_related("plot")[:200],
+        "needs_date": any(taken is None for _, taken in to_read) or not to_read,
+        "slip_count": len(to_read),
+        "units": {line.analyte: tables().analytes[line.analyte]["units"].split(";") for line in made.doubtful[:SHOWN_DOUBTS] if line.analyte},
+    }
+
+
+def _fixable_columns(doubtful) -> list[tuple[str, str, int]]:
+    """Headings whose doubts would all be mended by the same unit: (heading, unit, how many)."""
+    counts: dict[tuple[str, str], int] = {}
+    for line in doubtful:
+        if line.fix:
+            counts[line.heading, line.fix] = counts.get((line.heading, line.fix), 0) + 1
+    return [(heading, unit, count) for (heading, unit), count in counts.items() if count > 2]
+
+
+def _answer(request, of: LabFile) -> list[str]:
+    """Takes in answers, corrections and matches from the page; returns what is wrong with them."""
+    data, errors = request.POST, []
+    before = (dict(of.answers), dict(of.overrides))
+    for name in data:
+        if name.startswith("answer-"):
+            of.answers[name.removeprefix("answer-")] = data[name]
+        if name.startswith("match-"):
+            of.matching[name.removeprefix("match-")] = data[name]
+    if "lab" in data:
+        of.lab = data["lab"].strip()[:120]
+    _correct(data, of)
+    if rest := data.get("match_rest"):
+        for name in parsed(of).samples:
+            if not of.matching.get(name):
+                of.matching[name] = rest
+    if "sampled_on" in data:
+        try:
+            of.sampled_on = date.fromisoformat(data["sampled_on"])
+        except ValueError:
+            errors.append("The day of sampling is no date. Type it as 2026-10-03.")
+        else:
+            if of.sampled_on > timezone.localdate():
+                errors.append("The day of sampling lies ahead. Type the day the samples were taken.")
+    try:
+        made = parsed(of)
+    except RuleError as error:
+        of.answers, of.overrides = before
+        return [*errors, say(error)]
+    of.matching = match_samples(of, made.samples) | {name: target for name, target in of.matching.items() if target}
+    of.save()
+    return errors
+
+
+def _correct(data, of: LabFile) -> None:
+    """One row's correction: buttons are named after the row's place."""
+    for name in data:
+        act, _, place = name.partition(":")
+        if act == "fix-unit":
+            of.overrides[place] = of.overrides.get(place, {}) | {"unit": data[name]}
+        elif act == "right":
+            of.overrides[place] = of.overrides.get(place, {}) | {"settled": True}
+        elif act == "skip":
+            of.overrides[place] = {"skip": True}
+        elif act == "again":
+            of.overrides.pop(place, None)
+        elif act == "typed":
+            row = {"typed": data[name].strip()[:60]}
+            if unit := data.get(f"unit:{place}"):
+                row["unit"] = unit
+            if data.get(f"was:{place}") != row["typed"] or data.get(f"was-unit:{place}", "") != row.get("unit", ""):
+                of.overrides[place] = of.overrides.get(place, {}) | row
+        elif act == "column":
+            of.answers[f"unit:{place}"] = data[name]
+
+
+def _begin(request, of: LabFile):
+    keys = groups_to_read(of, parsed(of))
+    if not keys:
+        context = _context(of) | {"errors": ["No sample of this file is matched to a plot yet. Choose at least one."]}
+        return render(request, "readings/file.html", context, status=422)
+    of.state, of.done, of.total = LabFile.State.READING, 0, len(keys)
+    of.save()
+    return redirect("readings:file", of.pk)
+
+
+@require_POST
+def file_step(request, pk: int):
+    """Reads in the next part; the page asks for it again until all is in."""
+    of = _file(request, pk)
+    if of.state == LabFile.State.READING:
+        read_step(of)
+        if of.state == LabFile.State.IN:
+            label = f"{of.name}: {of.done} slip{'s' if of.done != 1 else ''} read in"
+            change = Change.objects.create(holding=of.holding, user=request.user, label=label[:200], undo_address=f"/readings/files/{of.pk}/take-out/")
+            messages.success(request, label, extra_tags=f"undo-{change.pk}")
+    if request.htmx and of.state == LabFile.State.READING:
+        return render(request, "readings/_file_progress.html", {"file": of})
+    if request.htmx:
+        response = HttpResponse()
+        response["HX-Redirect"] = f"/readings/files/{of.pk}/"
+        return response
+    return redirect("readings:file", pk)
+
+
+@require_POST
+def take_out_file(request, pk: int):
+    of = _file(request, pk)
+    count = take_out(of)
+    Change.objects.filter(holding=of.holding, undo_address=request.path, undone_at=None).update(undone_at=timezone.now())
+    messages.success(request, f"Undone: {count} slip{'s' if count != 1 else ''} of {of.name} taken out again. The file is still here.")
+    return redirect("readings:file", pk)
+
+
+@require_POST
+def delete_file(request, pk: int):
+    """Forgets a file that brought nothing, or whose readings are to stay without it."""
+    of = _file(request, pk)
+    name = of.name
+    of.delete()
+    messages.success(request, f"{name} was thrown away; readings that came of it stay.")
+    return redirect("readings:files")
+
+
+def original(request, pk: int):
+    """The file as it came."""
+    of = _file(request, pk)
+    safe = of.name.replace('"', "").replace("\n", "").replace("\r", "")
+    headers = {"Content-Disposition": f'attachment; filename="{safe}"', "X-Content-Type-Options": "nosniff"}
+    return HttpResponse(bytes(of.content), content_type="application/octet-stream", headers=headers)

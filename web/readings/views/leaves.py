@@ -1,0 +1,60 @@
+"""Leaves held to a colour card: a tap for each leaf."""
+
+from django.shortcuts import redirect, render
+from django.utils import timezone
+
+from agronomy.errors import RuleError
+from agronomy.leaf import LeavesSay, card, judge_leaves
+from web.changes.undo import undoable
+from web.core import say, tables
+from web.ground.selectors import plots_of
+from web.readings.forms import default_plot
+from web.readings.models import Slip, SlipLine
+
+
+def leaf_card(request):
+    plots = plots_of(request.place.holding)
+    data = request.POST if request.method == "POST" else request.GET
+    plot = default_plot(plots, data.get("plot"))
+    if plot is None:
+        return redirect("start")
+    keys = list(tables().leaf_cards)
+    chosen = card(data["card"] if data.get("card") in keys else keys[0], tables())
+    leaves = [float(part) for part in data.get("leaves", "").split(";") if part.replace(".", "", 1).isdecimal()]
+    if data.get("add", "").replace(".", "", 1).isdecimal():
+        leaves.append(float(data["add"]))
+    if "undo" in data:
+        leaves = leaves[:-1]
+    says, error = None, ""
+    if leaves:
+        try:
+            says = judge_leaves(leaves, chosen)
+        except RuleError as problem:
+            error, leaves = say(problem), leaves[:-1]
+            says = judge_leaves(leaves, chosen) if leaves else None
+    if "keep" in data and says and request.method == "POST" and not error:
+        return redirect("slip_page", _keep(request, plot, chosen, leaves, says, data).pk)
+    context = {
+        "plot": plot,
+        "plots": plots,
+        "card": chosen,
+        "cards": [card(key, tables()) for key in keys],
+        "leaves": leaves,
+        "kept_leaves": ";".join(f"{leaf:g}" for leaf in leaves),
+        "says": says,
+        "error": error,
+        "stage": data.get("stage", ""),
+    }
+    return render(request, "readings/leaf_card.html", context, status=422 if error else 200)
+
+
+def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> Slip:
+    with undoable(request, f"Leaves of {plot.name}: {says.mean:g} on {chosen.name}") as touched:
+        slip = Slip.objects.create(
+            holding=request.place.holding, plot=plot, medium=Slip.Medium.LEAF, how=Slip.How.CARD, lab=chosen.name, taken_on=timezone.localdate(), stage=data.get("stage", "")[:80],
+            position=chosen.position[:120], note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
+        )  # fmt: skip
+        error = round(says.spread / len(leaves) ** 0.5, 4) if len(leaves) > 1 else None
+        line = SlipLine.objects.create(slip=slip, place=0, analyte="leaf colour", heading=chosen.name[:120], typed=f"{says.mean:g}", unit="panel", method="not stated", own_error=error)
+        touched += [slip, line]
+    return slip

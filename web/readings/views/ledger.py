@@ -1,0 +1,91 @@
+"""The ledger of all slips, latest first, a page at a time; two slips side by side; everything as CSV."""
+
+import csv
+from datetime import date
+
+from django.db.models import Q
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from agronomy.sampling.compare import compare as compare_readings
+from web.core import tables
+from web.ground.models import Plot
+from web.readings.forms import MEDIA
+from web.readings.models import Slip
+from web.readings.past import reading_of, readings_of
+from web.readings.selectors import slips_of
+
+ON_A_PAGE = 25
+
+
+def slips(request):
+    """Slips by plot and date. Pages follow on from the last slip shown, so that the thousandth costs no more than the first."""
+    holding = request.place.holding
+    found = slips_of(holding)
+    wanted, chosen, medium = request.GET.get("q", "").strip(), request.GET.get("plot", ""), request.GET.get("medium", "")
+    plot = Plot.objects.filter(holding=holding, pk=chosen).first() if chosen.isdecimal() else None
+    if plot:
+        found = found.filter(plot=plot)
+    if medium in MEDIA:
+        found = found.filter(medium=medium)
+    if wanted:
+        found = found.filter(Q(plot__name__icontains=wanted) | Q(water__name__icontains=wanted) | Q(material__icontains=wanted) | Q(lab__icontains=wanted))
+    after = _place(request.GET.get("after", ""))
+    if after:
+        found = found.filter(Q(taken_on__lt=after[0]) | Q(taken_on=after[0], pk__lt=after[1]))
+    rows = list(found[: ON_A_PAGE + 1])
+    last = rows[ON_A_PAGE - 1] if len(rows) > ON_A_PAGE else None
+    context = {
+        "slips": rows[:ON_A_PAGE],
+        "earlier": f"{last.taken_on.isoformat()}_{last.pk}" if last else "",
+        "is_first": after is None,
+        "plot": plot,
+        "q": wanted,
+        "medium": medium if medium in MEDIA else "",
+        "media": Slip.Medium.choices,
+        "query": "".join(f"&{key}={request.GET[key]}" for key in ("q", "plot", "medium") if request.GET.get(key)),
+    }
+    return render(request, "readings/slips.html", context)
+
+
+def _place(text: str) -> tuple[date, int] | None:
+    """Where a page follows on: day and key of the last slip shown."""
+    day, _, pk = text.partition("_")
+    try:
+        return date.fromisoformat(day), int(pk)
+    except ValueError:
+        return None
+
+
+def compare(request):
+    """Two samples line by line: a good and a bad place, or before and after."""
+    chosen = [request.GET.get(name, "") for name in ("first", "second")]
+    if not all(pk.isdecimal() for pk in chosen):
+        return render(request, "readings/compare.html", {"first": None, "choices": slips_of(request.place.holding).filter(medium=Slip.Medium.SOIL)[:60]})
+    first, second = (get_object_or_404(slips_of(request.place.holding).select_related("sample"), pk=pk) for pk in chosen)
+    sides = []
+    for slip in (first, second):
+        for line in slip.lines.all():
+            line.slip = slip
+        sides.append(readings_of(slip.lines.all()))
+    return render(request, "readings/compare.html", {"first": first, "second": second, "lines": compare_readings(*sides, tables())})
+
+
+def export_csv(request):
+    """All lines of the holding as CSV: as written, and in base units beside where they can be reckoned with."""
+    response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="readings.csv"'})
+    writer = csv.writer(response)
+    writer.writerow(["plot", "sampled_on", "laboratory", "measured_with", "analyte", "typed", "unit", "method", "value", "base_unit", "medium", "rating"])
+    for slip in slips_of(request.place.holding).iterator(chunk_size=500):
+        for line in slip.lines.all():
+            line.slip = slip
+            reading = reading_of(line) if line.kind == line.Kind.READING else None
+            value = (f"{reading.value:.6g}", reading.unit) if reading else ("", "")
+            row = [slip.about, slip.taken_on, slip.lab, slip.how, line.analyte or line.heading, line.typed, line.unit, line.method, *value, slip.medium, line.rating]
+            writer.writerow([_harmless(cell) for cell in row])
+    return response
+
+
+def _harmless(cell: object) -> object:
+    """A cell that no spreadsheet takes for a formula."""
+    return "'" + cell if isinstance(cell, str) and cell[:1] in "=+-@\t\r" and cell else cell

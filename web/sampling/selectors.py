@@ -1,0 +1,80 @@
+"""Rounds, samples, what is due, and when a plot was last sampled or dressed."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.db.models import Exists, Max, OuterRef, Q, QuerySet
+
+from agronomy.sampling.plan import retest_due, wait_until
+from agronomy.tables import Tables
+from web.ground.models import Plot
+from web.sampling.models import Sample, SamplingRound
+
+DUE_WITHIN = timedelta(days=120)
+LOOKED_AT = 60
+
+
+def rounds_of(holding) -> QuerySet[SamplingRound]:
+    return SamplingRound.objects.filter(holding=holding)
+
+
+def samples_of(holding) -> QuerySet[Sample]:
+    return Sample.objects.filter(round__holding=holding).select_related("round", "plot", "plot__holding")
+
+
+def last_taken(plot: Plot) -> date | None:
+    """The day of the plot's latest soil sample or soil reading."""
+    by_slip = plot.slips.filter(medium="soil").aggregate(last=Max("taken_on"))["last"]
+    by_sample = plot.samples.aggregate(last=Max("taken_on"))["last"]
+    return max(filter(None, (by_slip, by_sample)), default=None)
+
+
+def last_dressing(plot: Plot, today: date) -> date | None:
+    """The last day on which an adopted plan put something on, as far as days are behind us."""
+    days = [
+        date.fromisoformat(application["from_"])
+        for plan in plot.adopted_plans.all()[:3]
+        for application in plan.result.get("applications", ())
+        if not application["later"]
+    ]
+    return max((day for day in days if day <= today), default=None)
+
+
+def first_day_to_sample(plot: Plot, today: date, tables: Tables) -> date | None:
+    """A day to wait for after the last dressing, where it is still ahead."""
+    day = wait_until(last_dressing(plot, today), tables)
+    return day if day and day > today else None
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """A plot that should be sampled again."""
+
+    plot: Plot
+    last: date
+    due: date
+
+
+def due_plots(holding, today: date, tables: Tables) -> list[Due]:
+    """Plots to sample again within some months, the most overdue first; the longest unsampled are looked at."""
+    plots = (
+        Plot.objects.filter(holding=holding, slips__medium="soil")
+        .annotate(last=Max("slips__taken_on", filter=Q(slips__medium="soil")))
+        .exclude(Exists(Sample.objects.filter(plot=OuterRef("pk"), arrived_on=None)))  # a bag of it is under way already
+        .prefetch_related("plantings", "adopted_plans")
+        .order_by("last")[:LOOKED_AT]
+    )
+    found = []
+    for plot in plots:
+        planting = plot.planting
+        crop = tables.crops.get(planting.crop) if planting else None
+        changed = any(
+            application["what"] in ("CaCO3", "S_acid")
+            for plan in plot.adopted_plans.all()
+            if plan.adopted_at.date() >= plot.last
+            for application in plan.result.get("applications", ())
+        )
+        due = retest_due(plot.last, crop, is_light=bool(plot.texture and tables.textures[plot.texture]["light"]), kind=plot.kind, ph_changed=changed, tables=tables)
+        if due <= today + DUE_WITHIN:
+            found.append(Due(plot, plot.last, due))
+    return sorted(found, key=lambda item: item.due)

@@ -1,0 +1,50 @@
+"""What is printed for a round: labels with codes to scan, and a form for the laboratory with each bag."""
+
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.utils import timezone
+
+from agronomy import showing
+from web.core import tables
+from web.drawing.labels import LabelText, label_pages
+from web.sampling.models import Sample
+from web.sampling.selectors import rounds_of
+
+
+def _samples(request, pk: int):
+    of = get_object_or_404(rounds_of(request.place.holding), pk=pk)
+    return of, list(of.samples.select_related("plot").prefetch_related("plot__plantings"))
+
+
+def layer(sample: Sample, units: str) -> str:
+    """The layer of a sample in the reader's units."""
+    top, bottom = (showing.depth(cm, units) if cm else "0" for cm in (sample.top_cm, sample.bottom_cm))
+    return f"{top} to {bottom}"
+
+
+def labels(request, pk: int):
+    of, samples = _samples(request, pk)
+    sheets = tables().label_sheets
+    usual = "letter_30" if request.place.units == "us" else "a4_21"
+    chosen = request.GET.get("sheet") if request.GET.get("sheet") in sheets else usual
+    first = int(request.GET.get("first") or 1) if (request.GET.get("first") or "1").isdecimal() else 1
+    texts = [
+        LabelText(
+            sample.code,
+            (sample.plot.name, *([sample.get_role_display()] if sample.role != Sample.Role.WHOLE else []), layer(sample, request.place.units), f"{request.place.holding.name}, {of.planned_on:%-d %b %Y}"),
+            request.build_absolute_uri(reverse("sampling:at_the_plot", args=[sample.code])),
+        )
+        for sample in samples
+    ]
+    context = {"round": of, "pages": label_pages(texts, sheets[chosen], first=first), "sheets": sheets.values(), "chosen": chosen, "first": first, "is_plain": chosen.startswith("plain")}
+    return render(request, "sampling/labels.html", context)
+
+
+def lab_forms(request, pk: int):
+    of, samples = _samples(request, pk)
+    rows = []
+    for sample in samples:
+        planting = sample.plot.planting
+        crop = tables().crops.get(planting.crop) if planting else None
+        rows.append({"sample": sample, "crop": crop, "layer": layer(sample, request.place.units), "area": showing.area(sample.plot.area_m2, request.place.units)})
+    return render(request, "sampling/lab_forms.html", {"round": of, "rows": rows, "today": timezone.localdate()})
