@@ -1,5 +1,7 @@
 """Plans as documents: to JSON and back, and the JSON Schemas made from the code."""
 
+from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 from typing import Any
 
@@ -28,6 +30,22 @@ def plan_to_document(plan: Plan) -> dict[str, Any]:
 def plan_from_document(document: dict[str, Any]) -> Plan:
     """The plan back from plan_to_document. Raises pydantic.ValidationError on a document of another shape."""
     return _adapter().validate_python(_read(document))
+
+
+@dataclass(frozen=True, slots=True)
+class Dressing:
+    """Something that a kept plan puts on: its first day, what for ("CaCO3", "P"), how much [kg] of which material."""
+
+    day: date
+    what: str
+    total_kg: float
+    name: str
+
+
+def dressings_in(document: dict[str, Any]) -> list[Dressing]:
+    """What a kept plan puts on, without the parts that wait for a new test."""
+    rows = document.get("applications", ())
+    return [Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"]) for row in rows if not row["later"]]
 
 
 def _written(value: Any) -> Any:

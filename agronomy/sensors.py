@@ -55,14 +55,15 @@ def judge_probe(
     own intervals.
     """
     figures = tables.sensors
+    is_refused = refused_at is not None and now - refused_at < timedelta(hours=figures["refused_hours"])
+    if is_refused and (not readings or refused_at >= readings[-1][0]):
+        return ProbeState("faulty", "it lately sent values that cannot be; check the probe and its wiring")
     if not readings:
         return ProbeState("silent", "not heard of yet")
     last, value = readings[-1]
     silent_for = now - last
     if silent_for > timedelta(minutes=every_minutes * figures["stale_after_intervals"]):
         return ProbeState("stale", f"silent for {_spoken(silent_for)}; the value is from then")
-    if refused_at and now - refused_at < timedelta(hours=figures["refused_hours"]):
-        return ProbeState("faulty", "it lately sent values that cannot be; check the probe and its wiring")
     varies = quantity_row(quantity, tables)["varies"]
     same = [at for at, _ in takewhile(lambda pair: abs(pair[1] - value) < varies, reversed(readings))]
     if len(same) >= figures["stuck_times"] and last - same[-1] >= timedelta(hours=figures["stuck_hours"]):

@@ -101,7 +101,8 @@ def history(points: list[Point], dressings: list[Dressing], *, wanted: tuple[flo
     methods = list(dict.fromkeys(point.method for point in points))
     kinds = {method: SHAPES[place % len(SHAPES)] for place, method in enumerate(methods)}
     dots = tuple(
-        Dot(_shape(kinds[point.method], x(point.day), y(point.value)), _bar(x(point.day), y(point.low), y(point.high)), point.is_sure, point.says, point.href) for point in points
+        Dot(_shape(kinds[point.method], x(point.day), y(point.value)), _bar(x(point.day), y(point.low), y(point.high)), point.is_sure, point.says, point.href)
+        for point in points
     )
     count = round((high - low) / step)
     ticks = tuple((at(y(low + step * number)), f"{low + step * number:.6g}") for number in range(count + 1))

@@ -8,7 +8,7 @@ from shapely.ops import unary_union
 from agronomy.soil import texture_class
 from web.drawing.rake import at
 
-SIDE, HEIGHT, LEFT, TOP, STEP = 440.0, 381.0, 46.0, 18.0, 2.5
+SIDE, HEIGHT, LEFT, TOP, STEP = 440.0, 381.0, 46.0, 18.0, 1.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +71,7 @@ def triangle(names: dict[str, str], *, sand: float | None = None, clay: float | 
     """The triangle with the classes' names (by code), and a dot for one soil."""
     areas = []
     for code, outline in _outlines().items():
-        corners = " L".join(f"{at(x)} {at(y)}" for x, y in outline.simplify(2.2).exterior.coords)
+        corners = " L".join(f"{at(x)} {at(y)}" for x, y in outline.simplify(3.4).exterior.coords)
         middle = outline.representative_point()
         areas.append(Area(code, names[code], f"M{corners} Z", at(middle.x), at(middle.y + 4), names[code] == chosen))
     ticks = []

@@ -114,7 +114,10 @@ def _part_of(plot: Plot, shape: dict[str, Any], word: str) -> Plot:
     for planting in plot.plantings.all():
         Planting.objects.create(
             plot=part,
-            **{name: getattr(planting, name) for name in ("crop", "planted_on", "ended_on", "spacing_cm", "row_width_cm", "yield_goal_t_per_ha", "target_ph", "note")},
+            **{
+                name: getattr(planting, name)
+                for name in ("crop", "planted_on", "ended_on", "spacing_cm", "row_width_cm", "yield_goal_t_per_ha", "target_ph", "note")
+            },
         )
     return part
 
@@ -141,5 +144,3 @@ def join(first: Plot, others: list[Plot]) -> None:
         for slip in other.slips.all():
             slip.plot, slip.note = first, f"{slip.note} (taken on {other.name})".strip()
             slip.save()
-
-

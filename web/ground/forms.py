@@ -4,7 +4,7 @@ from django import forms
 from django.db import transaction
 
 from agronomy.errors import RuleError, check_range
-from agronomy.ground.kinds import NAMES
+from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.numbers import parse_number
 from web.core import crop_choices, rule_errors_as_form_errors, say, tables, texture_choices
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
@@ -34,7 +34,9 @@ class PlotForm(forms.ModelForm):
     yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
     slope = NumberField(low=0, high=100, label="Slope, %", required=False, help_text="Metres of fall in 100 m. A gentle lawn has 3, a steep field 15.")
-    water_distance = QuantityField("length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well.")
+    water_distance = QuantityField(
+        "length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well."
+    )
 
     class Meta:
         model = Plot
@@ -57,6 +59,9 @@ class PlotForm(forms.ModelForm):
         first = self._first_values(instance) | (kwargs.get("initial") or {})
         super().__init__(*args, **kwargs | {"initial": first})
         self.chosen_kind = self._kind()
+        usual = {self._usual_depth(kind) for kind in Plot.Kind.values}
+        if self.initial.get("depth", "") in ("", *usual) and (instance is None or instance.pk is None):
+            self.initial["depth"] = self._usual_depth(self.chosen_kind)
         self.size_names = list(asked_sizes(self.chosen_kind))
         for name in self.size_names:
             self.fields[name] = self._size_field(name, asked_sizes(self.chosen_kind)[name])
@@ -65,11 +70,32 @@ class PlotForm(forms.ModelForm):
         self.fields["texture"].choices = texture_choices()
         self._set_units()
         self._leave_out()
-        self.order_fields(["name", "kind", *self.size_names, "depth", "texture", "mix", "dug", "crop", "planted_on", "free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "note"])
+        self.order_fields(
+            [
+                "name",
+                "kind",
+                *self.size_names,
+                "depth",
+                "texture",
+                "mix",
+                "dug",
+                "crop",
+                "planted_on",
+                "free_lime",
+                "yield_goal",
+                "target_ph",
+                *_FOR_GROUND,
+                "note",
+            ]
+        )
 
     def _kind(self) -> str:
         asked = self.data.get(self.add_prefix("kind")) if self.is_bound else self.initial.get("kind") or (self.instance.kind if self.instance else "")
         return asked if asked in Plot.Kind.values else Plot.Kind.BED
+
+    def _usual_depth(self, kind: str) -> str:
+        cm = kind_row(kind, tables())["usual_depth_cm"]
+        return f"{cm / 2.5:.0f} in" if self.us else f"{cm:.0f} cm"
 
     def _size_field(self, name: str, rule) -> forms.Field:
         kind, _, _, wanted = rule
@@ -94,7 +120,8 @@ class PlotForm(forms.ModelForm):
 
     def _set_units(self) -> None:
         self.fields["depth"].unit = self.units["depth"]
-        self.fields["depth"].help_text = f"A bare number counts as {self.units['depth']}. Usually {'6 in' if self.us else '15 cm'}, the depth you dig or till."
+        deep = {"container": "how deep the mix is", "bale": "how high the bale is"}.get(self.chosen_kind, "the depth you dig or till")
+        self.fields["depth"].help_text = f"A bare number counts as {self.units['depth']}. Usually {self._usual_depth(self.chosen_kind)}, {deep}."
         self.fields["yield_goal"].unit = self.units["yield"]
         self.fields["water_distance"].unit = self.units["length"]
         self.fields["water"].queryset = self.holding.waters.all()
@@ -102,7 +129,9 @@ class PlotForm(forms.ModelForm):
 
     def _leave_out(self) -> None:
         """Takes away what does not matter to the kind chosen."""
-        self.fields["mix"] = forms.ChoiceField(label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().mixes.items())])
+        self.fields["mix"] = forms.ChoiceField(
+            label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().mixes.items())]
+        )
         kind = self.chosen_kind
         away = {
             "container": ["dug", "slope", "water_distance", "livestock"],
@@ -123,7 +152,7 @@ class PlotForm(forms.ModelForm):
 
     def _first_values(self, plot: Plot | None) -> dict:
         if plot is None or plot.pk is None:
-            return {"depth": "6 in" if self.us else "15 cm"}
+            return {}
         planting = plot.planting
         first = {
             "depth": typed(plot.depth_cm, "cm", self.units["depth"]),

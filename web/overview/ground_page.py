@@ -111,7 +111,9 @@ def _clusters(inside: QuerySet[Plot], frame: Frame) -> tuple:
     rows = inside.annotate(column=cell("west", "east"), row=cell("south", "north")).values("column", "row")
     rows = rows.annotate(count=Count("pk"), asking=Count("pk", filter=Q(summary__rank=PlotSummary.RANKS[PlotSummary.ASKS]))).order_by()
     return tuple(
-        cluster(frame, (row["column"], row["row"]), step, row["count"], row["asking"], address((row["column"] + 0.5) * step, (row["row"] + 0.5) * step, step * 1.2))
+        cluster(
+            frame, (row["column"], row["row"]), step, row["count"], row["asking"], address((row["column"] + 0.5) * step, (row["row"] + 0.5) * step, step * 1.2)
+        )
         for row in rows
     )
 

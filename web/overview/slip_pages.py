@@ -1,13 +1,12 @@
 """A slip with what its lines mean, and a plot's readings over the years."""
 
-from datetime import date
-
 from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
 
 from agronomy import showing
+from agronomy.documents import dressings_in
 from agronomy.errors import RequestError, RuleError
 from agronomy.labels import worth
 from agronomy.leaf import card
@@ -35,6 +34,7 @@ def slip(request, pk: int):
     context = {
         "slip": found,
         "rows": [_row(line, doubts.get(line.pk), ours) for line in lines],
+        "has_ours": bool(ours),
         "has_ratings": any(line.rating for line in lines),
         "earlier": _earlier(found),
         "pair": _pair(found),
@@ -76,14 +76,16 @@ def _pair(found: Slip) -> Slip | None:
     if found.sample is None or found.sample.role == "whole":
         return None
     other = "bad" if found.sample.role == "good" else "good"
-    return Slip.objects.filter(sample__round=found.sample.round_id, sample__plot=found.sample.plot_id, sample__top_cm=found.sample.top_cm, sample__role=other).first()
+    return Slip.objects.filter(
+        sample__round=found.sample.round_id, sample__plot=found.sample.plot_id, sample__top_cm=found.sample.top_cm, sample__role=other
+    ).first()
 
 
 def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
     """What a water, leaves or a material are said to be."""
     readings = readings_of(lines)
     if found.medium == Slip.Medium.WATER:
-        return {"water_says": judge_water(readings, tables())}
+        return {"water_says": [(tables().analytes[item.about]["name"], item) for item in judge_water(readings, tables())]}
     if found.medium == Slip.Medium.MATERIAL:
         try:
             return {"worth": worth(readings, tables())}
@@ -98,7 +100,9 @@ def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
 def chart(request, pk: int):
     """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
     plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
-    lines = list(SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING).exclude(analyte="").select_related("slip").order_by("slip__taken_on", "pk")[:5000])
+    lines = list(
+        SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING).exclude(analyte="").select_related("slip").order_by("slip__taken_on", "pk")[:5000]
+    )
     known = [key for key in tables().analytes if any(line.analyte == key for line in lines)]
     analyte = request.GET.get("analyte") or ("pH" if "pH" in known or not known else known[0])
     if analyte not in tables().analytes:
@@ -123,17 +127,19 @@ def _point(line: SlipLine, unit: str) -> Point | None:
     if reading is None:
         return None
     day = line.slip.taken_on
-    says = f"{day:%-d %B %Y}: {showing.number(reading.value, 3)} {unit}".strip() + f", likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}; {reading.method}, {line.slip.get_how_display()}"
+    says = (
+        f"{day:%-d %B %Y}: {showing.number(reading.value, 3)} {unit}".strip()
+        + f", likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}; {reading.method}, {line.slip.get_how_display()}"
+    )
     return Point(day, reading.value, reading.low, reading.high, reading.method, reading.trust == "yes", says, reverse("slip_page", args=[line.slip_id]))
 
 
 def _dressings(plot: Plot, units: str) -> list[Dressing]:
     """What adopted plans put on, on their first days."""
     return [
-        Dressing(date.fromisoformat(application["from_"]), f"{showing.mass(application['total_kg'], units)} {application['name']}")
+        Dressing(dressing.day, f"{showing.mass(dressing.total_kg, units)} {dressing.name}")
         for plan in plot.adopted_plans.all()[:20]
-        for application in plan.result.get("applications", ())
-        if not application["later"]
+        for dressing in dressings_in(plan.result)
     ]
 
 

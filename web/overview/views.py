@@ -1,6 +1,5 @@
 """Pages that see the whole holding: the first page, the first plan, and the sources of every rule."""
 
-
 from django.contrib.auth.decorators import login_not_required
 from django.db import transaction
 from django.shortcuts import redirect, render

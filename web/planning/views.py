@@ -22,7 +22,6 @@ from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
 
-
 LISTED = 120
 
 
@@ -42,7 +41,12 @@ def _facts(request, plot: Plot) -> dict:
         "crop": crop_of(plot),
         "planting": planting,
         "stands": bool(planting and planting.planted_on and planting.planted_on < timezone.localdate()),
-        "facts": [plot.get_kind_display(), *([worked] if plot.kind not in ("container", "bale") else []), plot.texture or "texture not known", f"treated to {depth(plot.depth_cm, request.place.units)}"],
+        "facts": [
+            plot.get_kind_display(),
+            *([worked] if plot.kind not in ("container", "bale") else []),
+            plot.texture or "texture not known",
+            f"treated to {depth(plot.depth_cm, request.place.units)}",
+        ],
     }
 
 

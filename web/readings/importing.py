@@ -166,7 +166,14 @@ def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> Slip:
     name, taken = key
     day = taken or (target.sample.taken_on if target.sample else None) or file.sampled_on
     return Slip(
-        holding=file.holding, medium=file.medium, lab=file.lab, how=HOW_OF[file.medium], taken_on=day, source_file=file, note=f"“{name}” in {file.name}"[:300], **target.fields
+        holding=file.holding,
+        medium=file.medium,
+        lab=file.lab,
+        how=HOW_OF[file.medium],
+        taken_on=day,
+        source_file=file,
+        note=f"“{name}” in {file.name}"[:300],
+        **target.fields,
     )
 
 

@@ -3,6 +3,7 @@
 from datetime import date
 from functools import cached_property
 
+from agronomy.documents import Dressing, dressings_in
 from agronomy.errors import RuleError
 from agronomy.interpret.plausibility import Doubt, doubt_since_last_time
 from agronomy.reading import Reading, best_readings, read
@@ -19,7 +20,14 @@ def reading_of(line: SlipLine) -> Reading | None:
     slip = line.slip
     try:
         return read(
-            line.analyte, line.typed, unit=line.unit, method=line.method or "not stated", how=slip.how, taken=slip.taken_on, tables=tables(), error=line.own_error
+            line.analyte,
+            line.typed,
+            unit=line.unit,
+            method=line.method or "not stated",
+            how=slip.how,
+            taken=slip.taken_on,
+            tables=tables(),
+            error=line.own_error,
         )
     except (RuleError, KeyError):
         return None
@@ -49,13 +57,9 @@ class Past:
         return found
 
     @cached_property
-    def dressings(self) -> list[tuple[date, str]]:
-        """Day and purpose of what adopted plans put on."""
-        return [
-            (date.fromisoformat(application["from_"]), application["what"])
-            for plan in self.plot.adopted_plans.all()[:12]
-            for application in plan.result.get("applications", ())
-        ]
+    def dressings(self) -> list[Dressing]:
+        """What adopted plans put on."""
+        return [dressing for plan in self.plot.adopted_plans.all()[:12] for dressing in dressings_in(plan.result)]
 
     def doubt_of(self, reading: Reading, typed: str, unit: str) -> Doubt | None:
         """A Doubt where a reading has jumped since last time and nothing put on explains it."""
@@ -65,6 +69,5 @@ class Past:
         return doubt_since_last_time(reading, last, typed=typed, unit=unit, explained=self._explains(reading.analyte, last.taken), tables=tables())
 
     def _explains(self, analyte: str, since: date | None) -> bool:
-        return any(
-            (since is None or day >= since) and day <= self.before and analyte in EXPLAINS.get(what, {what}) for day, what in self.dressings
-        )
+        between = (dressing for dressing in self.dressings if (since is None or dressing.day >= since) and dressing.day <= self.before)
+        return any(analyte in EXPLAINS.get(dressing.what, {dressing.what}) for dressing in between)

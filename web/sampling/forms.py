@@ -13,9 +13,15 @@ class RoundForm(forms.ModelForm):
     """A round and the plots it goes to."""
 
     planned_on = date_field("Planned for")
-    plots = forms.ModelMultipleChoiceField(queryset=None, label="Plots and zones", widget=forms.CheckboxSelectMultiple, error_messages={"required": "Tick at least one plot."})
+    plots = forms.ModelMultipleChoiceField(
+        queryset=None, label="Plots and zones", widget=forms.CheckboxSelectMultiple, error_messages={"required": "Tick at least one plot."}
+    )
     variability = forms.ChoiceField(label="How even is the ground?", choices=Sample.Variability.choices, initial="ordinary")
-    pair = forms.BooleanField(label="A good and a bad place apart", required=False, help_text="Two bags from each plot: where plants thrive, and where they fail. The comparison tells what differs.")
+    pair = forms.BooleanField(
+        label="A good and a bad place apart",
+        required=False,
+        help_text="Two bags from each plot: where plants thrive, and where they fail. The comparison tells what differs.",
+    )
     nitrate = forms.BooleanField(label="Nitrate too", required=False, help_text="Two more bags, 0–30 and 30–60 cm. Keep them cold and send them the same day.")
 
     class Meta:
@@ -25,11 +31,10 @@ class RoundForm(forms.ModelForm):
         widgets = {"lab": forms.TextInput(attrs={"list": "labs", "autocomplete": "off"})}
 
     def __init__(self, *args, plots, **kwargs):
-        super().__init__(*args, **kwargs)
+        today = timezone.localdate()
+        first = {"name": f"Sampling {today:%B %Y}", "tests": "pH, buffer pH, P, K, Mg, organic matter", "planned_on": today}
+        super().__init__(*args, **kwargs | {"initial": first | kwargs.get("initial", {})})
         self.fields["plots"].queryset = plots
-        self.fields["name"].initial = f"Sampling {timezone.localdate():%B %Y}"
-        self.fields["tests"].initial = "pH, buffer pH, P, K, Mg, organic matter"
-        self.fields["planned_on"].initial = timezone.localdate()
 
 
 class PlaceForm(forms.ModelForm):

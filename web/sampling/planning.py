@@ -1,12 +1,14 @@
 """Makes samples for a round: how many bags a plot wants, how deep, how many cores, and the walk."""
 
-from agronomy.sampling.codes import code
+from agronomy.sampling.codes import MOST, code
 from agronomy.sampling.path import walk
 from agronomy.sampling.plan import Slice, cores_row, cores_wanted, slices
 from web.core import tables
 from web.ground.models import Plot
 from web.ground.selectors import spots_near
 from web.sampling.models import Sample, SamplingRound
+
+STRIDE = 2311  # shares no factor with MOST, so that every ID is reached
 
 
 def make_samples(of: SamplingRound, plot: Plot, *, variability: str, pair: bool, nitrate: bool) -> list[Sample]:
@@ -46,9 +48,9 @@ def _walk(plot: Plot, cores: int) -> dict | None:
 
 
 def _next_code(holding_id: int) -> str:
-    """The next free ID of a holding; IDs of samples that were taken out are not given again while later ones stand."""
+    """The next free ID of a holding. Neighbours in a round look unlike each other, so that two bags are not confused."""
     taken = set(Sample.objects.filter(round__holding=holding_id).values_list("code", flat=True))
     number = len(taken)
-    while (found := code(number)) in taken:
+    while (found := code(number * STRIDE % MOST)) in taken:
         number += 1
     return found

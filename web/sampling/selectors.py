@@ -5,6 +5,7 @@ from datetime import date, timedelta
 
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
+from agronomy.documents import dressings_in
 from agronomy.sampling.plan import retest_due, wait_until
 from agronomy.tables import Tables
 from web.ground.models import Plot
@@ -31,12 +32,7 @@ def last_taken(plot: Plot) -> date | None:
 
 def last_dressing(plot: Plot, today: date) -> date | None:
     """The last day on which an adopted plan put something on, as far as days are behind us."""
-    days = [
-        date.fromisoformat(application["from_"])
-        for plan in plot.adopted_plans.all()[:3]
-        for application in plan.result.get("applications", ())
-        if not application["later"]
-    ]
+    days = [dressing.day for plan in plot.adopted_plans.all()[:3] for dressing in dressings_in(plan.result)]
     return max((day for day in days if day <= today), default=None)
 
 
@@ -68,13 +64,11 @@ def due_plots(holding, today: date, tables: Tables) -> list[Due]:
     for plot in plots:
         planting = plot.planting
         crop = tables.crops.get(planting.crop) if planting else None
-        changed = any(
-            application["what"] in ("CaCO3", "S_acid")
-            for plan in plot.adopted_plans.all()
-            if plan.adopted_at.date() >= plot.last
-            for application in plan.result.get("applications", ())
+        since = (plan for plan in plot.adopted_plans.all() if plan.adopted_at.date() >= plot.last)
+        changed = any(dressing.what in ("CaCO3", "S_acid") for plan in since for dressing in dressings_in(plan.result))
+        due = retest_due(
+            plot.last, crop, is_light=bool(plot.texture and tables.textures[plot.texture]["light"]), kind=plot.kind, ph_changed=changed, tables=tables
         )
-        due = retest_due(plot.last, crop, is_light=bool(plot.texture and tables.textures[plot.texture]["light"]), kind=plot.kind, ph_changed=changed, tables=tables)
         if due <= today + DUE_WITHIN:
             found.append(Due(plot, plot.last, due))
     return sorted(found, key=lambda item: item.due)

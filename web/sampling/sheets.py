@@ -9,17 +9,12 @@ from web.core import tables
 from web.drawing.labels import LabelText, label_pages
 from web.sampling.models import Sample
 from web.sampling.selectors import rounds_of
+from web.sampling.words import layer
 
 
 def _samples(request, pk: int):
     of = get_object_or_404(rounds_of(request.place.holding), pk=pk)
     return of, list(of.samples.select_related("plot").prefetch_related("plot__plantings"))
-
-
-def layer(sample: Sample, units: str) -> str:
-    """The layer of a sample in the reader's units."""
-    top, bottom = (showing.depth(cm, units) if cm else "0" for cm in (sample.top_cm, sample.bottom_cm))
-    return f"{top} to {bottom}"
 
 
 def labels(request, pk: int):
@@ -31,12 +26,25 @@ def labels(request, pk: int):
     texts = [
         LabelText(
             sample.code,
-            (sample.plot.name, *([sample.get_role_display()] if sample.role != Sample.Role.WHOLE else []), layer(sample, request.place.units), f"{request.place.holding.name}, {of.planned_on:%-d %b %Y}"),
+            (
+                sample.plot.name,
+                *([sample.get_role_display()] if sample.role != Sample.Role.WHOLE else []),
+                layer(sample, request.place.units),
+                request.place.holding.name,
+                f"{of.planned_on:%-d %b %Y}",
+            ),
             request.build_absolute_uri(reverse("sampling:at_the_plot", args=[sample.code])),
         )
         for sample in samples
     ]
-    context = {"round": of, "pages": label_pages(texts, sheets[chosen], first=first), "sheets": sheets.values(), "chosen": chosen, "first": first, "is_plain": chosen.startswith("plain")}
+    context = {
+        "round": of,
+        "pages": label_pages(texts, sheets[chosen], first=first),
+        "sheets": sheets.values(),
+        "chosen": chosen,
+        "first": first,
+        "is_plain": chosen.startswith("plain"),
+    }
     return render(request, "sampling/labels.html", context)
 
 
@@ -46,5 +54,7 @@ def lab_forms(request, pk: int):
     for sample in samples:
         planting = sample.plot.planting
         crop = tables().crops.get(planting.crop) if planting else None
-        rows.append({"sample": sample, "crop": crop, "layer": layer(sample, request.place.units), "area": showing.area(sample.plot.area_m2, request.place.units)})
+        rows.append(
+            {"sample": sample, "crop": crop, "layer": layer(sample, request.place.units), "area": showing.area(sample.plot.area_m2, request.place.units)}
+        )
     return render(request, "sampling/lab_forms.html", {"round": of, "rows": rows, "today": timezone.localdate()})

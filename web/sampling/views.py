@@ -17,13 +17,18 @@ from web.sampling.forms import PlaceForm, RoundForm
 from web.sampling.models import Sample, SamplingRound
 from web.sampling.planning import make_samples
 from web.sampling.selectors import due_plots, first_day_to_sample, last_taken, rounds_of, samples_of
+from web.sampling.words import layer
 
 STEPS = {"taken": "taken_on", "sent": "sent_on", "in": "arrived_on"}
 
 
 def rounds(request):
     today = timezone.localdate()
-    found = rounds_of(request.place.holding).annotate(bags=Count("samples"), arrived=Count("samples", filter=Q(samples__arrived_on__isnull=False)))
+    found = (
+        rounds_of(request.place.holding)
+        .annotate(bags=Count("samples"), arrived=Count("samples", filter=Q(samples__arrived_on__isnull=False)))
+        .order_by("-planned_on", "-pk")
+    )
     page = Paginator(found, 20).get_page(request.GET.get("page"))
     late = [sample for sample in samples_of(request.place.holding).filter(sent_on__isnull=False, arrived_on=None)[:50] if sample.state(today) == "overdue"]
     context = {"page": page, "late": late, "due": due_plots(request.place.holding, today, tables()), "today": today}
@@ -31,7 +36,7 @@ def rounds(request):
 
 
 def new_round(request):
-    plots = plots_of(request.place.holding).exclude(kind=Plot.Kind.BALE)
+    plots = plots_of(request.place.holding).filter(zones=None).exclude(kind=Plot.Kind.BALE)
     form = RoundForm(request.POST or None, plots=plots, instance=SamplingRound(holding=request.place.holding), initial={"plots": request.GET.getlist("plot")})
     if request.method == "POST" and form.is_valid():
         chosen = form.cleaned_data
@@ -51,7 +56,7 @@ def _round(request, pk: int) -> SamplingRound:
 def one_round(request, pk: int):
     of, today = _round(request, pk), timezone.localdate()
     samples = list(of.samples.select_related("plot", "plot__holding").prefetch_related("slips"))
-    rows = [{"sample": sample, "state": sample.state(today), "done": len(sample.cores_done)} for sample in samples]
+    rows = [{"sample": sample, "layer": layer(sample, request.place.units), "state": sample.state(today), "done": len(sample.cores_done)} for sample in samples]
     waits, seasons = {}, {}
     for plot in {sample.plot for sample in samples if sample.taken_on is None}:
         if day := first_day_to_sample(plot, today, tables()):
@@ -108,7 +113,14 @@ def sample(request, pk: int):
             form.save()
         return redirect("sampling:round", found.round_id)
     wanted = cores_wanted(found.plot.kind, found.plot.area_m2, found.variability, tables())
-    context = {"sample": found, "form": form, "walk": _drawing(found), "why": wanted.why, "state": found.state(timezone.localdate())}
+    context = {
+        "sample": found,
+        "form": form,
+        "walk": _drawing(found),
+        "layer": layer(found, request.place.units),
+        "why": wanted.why,
+        "state": found.state(timezone.localdate()),
+    }
     return render(request, "sampling/sample.html", context, status=422 if form.errors else 200)
 
 
@@ -127,12 +139,12 @@ def _by_code(request, code: str) -> Sample:
 
 def at_the_plot(request, code: str):
     """The page behind the QR code: the walk, and a large button for each core."""
-    return render(request, "sampling/at_the_plot.html", _at_the_plot(_by_code(request, code)))
+    return render(request, "sampling/at_the_plot.html", _at_the_plot(_by_code(request, code), request.place.units))
 
 
-def _at_the_plot(found: Sample) -> dict:
+def _at_the_plot(found: Sample, units: str) -> dict:
     cores = [(number, number in found.cores_done) for number in range(1, found.cores_wanted + 1)]
-    return {"sample": found, "walk": _drawing(found), "cores": cores, "left": found.cores_wanted - len(found.cores_done)}
+    return {"sample": found, "layer": layer(found, units), "walk": _drawing(found), "cores": cores, "left": found.cores_wanted - len(found.cores_done)}
 
 
 @require_POST
@@ -146,5 +158,5 @@ def mark_core(request, code: str, number: int):
     found.taken_on = (found.taken_on or timezone.localdate()) if len(done) == found.cores_wanted else None
     found.save(update_fields=["cores_done", "taken_on"])
     if request.htmx:
-        return render(request, "sampling/_cores.html", _at_the_plot(found))
+        return render(request, "sampling/_cores.html", _at_the_plot(found, request.place.units))
     return redirect("sampling:at_the_plot", found.code)

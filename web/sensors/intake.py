@@ -90,7 +90,9 @@ def _row(probes: dict[str, Probe], item: object, where: str, now: datetime) -> P
         at = None
     if at is None:
         raise RuleError(f"{where}.at", str(item.get("at"))[:40], "the time cannot be read", "write it as 2026-10-03T06:00:00Z")
-    return ProbeReading(probe=probe, at=check_time(at, now, f"{where}.at", tables()), value=check_value(probe.quantity, item.get("value"), f"{where}.value", tables()))
+    return ProbeReading(
+        probe=probe, at=check_time(at, now, f"{where}.at", tables()), value=check_value(probe.quantity, item.get("value"), f"{where}.value", tables())
+    )
 
 
 def _count_refusal(probes: dict[str, Probe], item: object, now: datetime) -> None:

@@ -36,12 +36,14 @@ def post_readings(request):
     if gateway is None:
         return JsonResponse({"error": "The token is wrong or was revoked. Send it as: Authorization: Bearer <token>."}, status=401)
     if is_too_fast(gateway, timezone.now(), settings.SENSOR_POSTS_A_MINUTE):
-        return JsonResponse({"error": f"More than {settings.SENSOR_POSTS_A_MINUTE} posts a minute. Send many readings in one post."}, status=429, headers={"Retry-After": "60"})
+        return JsonResponse(
+            {"error": f"More than {settings.SENSOR_POSTS_A_MINUTE} posts a minute. Send many readings in one post."}, status=429, headers={"Retry-After": "60"}
+        )
     try:
         document = json.loads(request.body)
         taken = take(gateway, document.get("readings") if isinstance(document, dict) else None)
     except (ValueError, RecursionError) as error:
-        return JsonResponse({"error": say(error) if isinstance(error, RuleError) else "This is not JSON. Send {\"readings\": [...]}."}, status=400)
+        return JsonResponse({"error": say(error) if isinstance(error, RuleError) else 'This is not JSON. Send {"readings": [...]}.'}, status=400)
     return JsonResponse(taken.as_document())
 
 
@@ -72,7 +74,15 @@ def sensors(request):
     for probe in probes:
         state, readings = states[probe.pk]
         line = trace([(at.timestamp(), value) for at, value in readings[-LOOKED_AT:]], least_span=1.0)
-        rows.append({"probe": probe, "state": state, "unit": quantity_row(probe.quantity, tables())["unit"], "quantity": quantity_row(probe.quantity, tables())["name"], "trace": line})
+        rows.append(
+            {
+                "probe": probe,
+                "state": state,
+                "unit": quantity_row(probe.quantity, tables())["unit"],
+                "quantity": quantity_row(probe.quantity, tables())["name"],
+                "trace": line,
+            }
+        )
     rows.sort(key=lambda row: row["state"].state == "ok")
     context = {"rows": rows, "gateways": Gateway.objects.filter(holding=holding, revoked_at=None)} | _map(request, holding, rows)
     template = "sensors/_sensors.html" if request.htmx else "sensors/sensors.html"
@@ -126,7 +136,14 @@ class ProbeForm(forms.ModelForm):
     class Meta:
         model = Probe
         fields = ["key", "name", "quantity", "plot", "x", "y", "depth_cm", "every_minutes"]
-        labels = {"key": "Its name in the gateway", "name": "Name", "x": "East on the map, m", "y": "North on the map, m", "depth_cm": "Depth, cm", "every_minutes": "Speaks every … minutes"}
+        labels = {
+            "key": "Its name in the gateway",
+            "name": "Name",
+            "x": "East on the map, m",
+            "y": "North on the map, m",
+            "depth_cm": "Depth, cm",
+            "every_minutes": "Speaks every … minutes",
+        }
 
     def __init__(self, *args, plots, **kwargs):
         super().__init__(*args, **kwargs)
@@ -155,7 +172,11 @@ def gateways(request):
         gateway.save()
         # the token is shown on this one answer and stored nowhere
         return render(request, "sensors/token.html", {"gateway": gateway, "token": token, "address": request.build_absolute_uri("/sensors/api/readings/")})
-    return render(request, "sensors/gateways.html", {"form": form, "gateways": Gateway.objects.filter(holding=request.place.holding, revoked_at=None).prefetch_related("probes")})
+    return render(
+        request,
+        "sensors/gateways.html",
+        {"form": form, "gateways": Gateway.objects.filter(holding=request.place.holding, revoked_at=None).prefetch_related("probes")},
+    )
 
 
 def _gateway(request, pk: int) -> Gateway:
@@ -170,7 +191,9 @@ def gateway(request, pk: int):
         with undoable(request, f"Probe {form.cleaned_data['name']} was added") as touched:
             touched.append(form.save())
         return redirect("sensors:gateway", pk)
-    return render(request, "sensors/gateway.html", {"gateway": found, "form": form, "probes": found.probes.select_related("plot")}, status=422 if form.errors else 200)
+    return render(
+        request, "sensors/gateway.html", {"gateway": found, "form": form, "probes": found.probes.select_related("plot")}, status=422 if form.errors else 200
+    )
 
 
 @require_POST

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from agronomy.ground.succession import Stand, new_ground_steps, poor_followers
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
+from web.ground.fields import UNITS, typed
 from web.ground.forms import PlantingForm
 from web.ground.models import Planting, Plot
 from web.ground.selectors import plots_of
@@ -27,7 +28,7 @@ def crops(request, pk: int):
     context = {
         "plot": plot,
         "form": form,
-        "plantings": [(planting, _crop_name(planting)) for planting in plantings],
+        "plantings": [(planting, _crop_name(planting), _facts(planting, request.place.units)) for planting in plantings],
         "warnings": poor_followers(_stands(plantings), tables()),
         "steps": _steps(plot),
         "today": timezone.localdate(),
@@ -38,6 +39,20 @@ def crops(request, pk: int):
 def _crop_name(planting: Planting) -> str:
     crop = tables().crops.get(planting.crop)
     return crop.name if crop else planting.crop
+
+
+def _facts(planting: Planting, units: str) -> list[str]:
+    """Spacing, yields and note in the reader's units, as far as they are known."""
+    names = UNITS[units]
+    told = (
+        ("{} in the row", planting.spacing_cm, "cm", "spacing"),
+        ("rows {} apart", planting.row_width_cm, "cm", "spacing"),
+        ("hoped for {}", planting.yield_goal_t_per_ha, "t/ha", "yield"),
+        ("got {}", planting.yield_got_t_per_ha, "t/ha", "yield"),
+    )
+    return [words.format(typed(value, base, names[kind])) for words, value, base, kind in told if value is not None] + (
+        [planting.note] if planting.note else []
+    )
 
 
 def _stands(plantings) -> list[Stand]:

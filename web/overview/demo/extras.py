@@ -41,7 +41,12 @@ def load_extras(document: dict, holding: Holding, plots: dict, waters: dict, tod
 
 def _load_round(row: dict, holding: Holding, plots: dict, today: date) -> None:
     made = SamplingRound.objects.create(
-        holding=holding, name=row["name"], planned_on=today - timedelta(days=row["days_ago"]), lab=row["lab"], tests=row["tests"], cost_each=Decimal(row["cost_each"])
+        holding=holding,
+        name=row["name"],
+        planned_on=today - timedelta(days=row["days_ago"]),
+        lab=row["lab"],
+        tests=row["tests"],
+        cost_each=Decimal(row["cost_each"]),
     )
     for name in row["plots"]:
         for sample in make_samples(made, plots[name], variability="ordinary", pair=row.get("pair", False), nitrate=False):

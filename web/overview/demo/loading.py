@@ -46,7 +46,9 @@ def _load_holding(document: dict, today: date) -> None:
 
 
 def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:
-    plot = Plot(holding=holding, parent=plots.get(row.get("parent")), water=waters.get(row.get("water")), **{field: row[field] for field in PLOT_FIELDS if field in row})
+    plot = Plot(
+        holding=holding, parent=plots.get(row.get("parent")), water=waters.get(row.get("water")), **{field: row[field] for field in PLOT_FIELDS if field in row}
+    )
     if "sizes" in row:
         put_sizes(plot, row["sizes"], us=False)
     if "shape" in row:

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from agronomy.errors import RuleError
 from agronomy.labfile.decode import BIGGEST_BYTES
 from web.changes.models import Change
-from web.core import say, tables
+from web.core import say
 from web.ground.models import Plot
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
 from web.readings.models import LabFile, LabHabit, Slip
@@ -28,7 +28,13 @@ class FileForm(forms.Form):
     """A file, the laboratory it is from, and what was tested."""
 
     file = forms.FileField(label="The laboratory's file", help_text="CSV, text, XLSX or JSON, as it came. It is kept untouched.")
-    lab = forms.CharField(label="Laboratory", max_length=120, required=False, widget=forms.TextInput(attrs={"list": "labs", "autocomplete": "off"}), help_text="Its answers are remembered for the next file.")
+    lab = forms.CharField(
+        label="Laboratory",
+        max_length=120,
+        required=False,
+        widget=forms.TextInput(attrs={"list": "labs", "autocomplete": "off"}),
+        help_text="Its answers are remembered for the next file.",
+    )
     medium = forms.ChoiceField(label="What was tested", choices=Slip.Medium.choices, initial="soil")
 
     def clean_file(self):
@@ -120,7 +126,6 @@ def _context(of: LabFile) -> dict:
         "samples": Sample.objects.filter(round__holding=holding, arrived_on=None).select_related("plot")[:200],
         "needs_date": any(taken is None for _, taken in to_read) or not to_read,
         "slip_count": len(to_read),
-        "units": {line.analyte: tables().analytes[line.analyte]["units"].split(";") for line in made.doubtful[:SHOWN_DOUBTS] if line.analyte},
     }
 
 

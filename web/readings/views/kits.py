@@ -92,7 +92,10 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
             return say(error) if isinstance(error, RuleError) else "Choose one of the colours."
         with undoable(request, f"{test.name} of {run.plot.name} by {kit.name}: {said}") as touched:
             run.slip = Slip.objects.create(holding=run.holding, plot=run.plot, lab=kit.name, how=kit.how, taken_on=timezone.localdate(), note=said)
-            touched += [run.slip, SlipLine.objects.create(slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40])]
+            touched += [
+                run.slip,
+                SlipLine.objects.create(slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]),
+            ]
     run.save()
     return ""
 
@@ -112,10 +115,14 @@ class OwnKitForm(forms.Form):
     analyte = forms.ChoiceField(label="What it measures")
     unit = forms.CharField(label="Unit", max_length=24, required=False, help_text="Leave empty for pH, or for the usual one.")
     steps = forms.CharField(
-        label="Steps, one a line", widget=forms.Textarea(attrs={"rows": 6}), help_text="End a line with the time to wait or shake, such as: Let it stand until clear. [wait 300] or [shake 60], in seconds."
+        label="Steps, one a line",
+        widget=forms.Textarea(attrs={"rows": 6}),
+        help_text="End a line with the time to wait or shake, such as: Let it stand until clear. [wait 300] or [shake 60], in seconds.",
     )
     colours = forms.CharField(
-        label="Colours, one a line", widget=forms.Textarea(attrs={"rows": 6}), help_text="Colour as six digits, value or range, words: #d9742d 4.5 or #c3d8ea 8-18 short"
+        label="Colours, one a line",
+        widget=forms.Textarea(attrs={"rows": 6}),
+        help_text="Colour as six digits, value or range, words: #d9742d 4.5 or #c3d8ea 8-18 short",
     )
 
     def __init__(self, *args, holding, **kwargs):

@@ -55,6 +55,8 @@ def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> 
             position=chosen.position[:120], note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
         )  # fmt: skip
         error = round(says.spread / len(leaves) ** 0.5, 4) if len(leaves) > 1 else None
-        line = SlipLine.objects.create(slip=slip, place=0, analyte="leaf colour", heading=chosen.name[:120], typed=f"{says.mean:g}", unit="panel", method="not stated", own_error=error)
+        line = SlipLine.objects.create(
+            slip=slip, place=0, analyte="leaf colour", heading=chosen.name[:120], typed=f"{says.mean:g}", unit="panel", method="not stated", own_error=error
+        )
         touched += [slip, line]
     return slip

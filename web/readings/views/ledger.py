@@ -7,7 +7,9 @@ from django.db.models import Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
+from agronomy.sampling.compare import Difference
 from agronomy.sampling.compare import compare as compare_readings
+from agronomy.showing import number
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.forms import MEDIA
@@ -68,7 +70,16 @@ def compare(request):
         for line in slip.lines.all():
             line.slip = slip
         sides.append(readings_of(slip.lines.all()))
-    return render(request, "readings/compare.html", {"first": first, "second": second, "lines": compare_readings(*sides, tables())})
+    return render(
+        request, "readings/compare.html", {"first": first, "second": second, "lines": [_compared(line) for line in compare_readings(*sides, tables())]}
+    )
+
+
+def _compared(line: Difference) -> dict:
+    """A line of the comparison with its figures as a person reads them."""
+    values = [number(reading.value, 3) if reading else "–" for reading in (line.first, line.second)]
+    difference = "" if line.difference is None else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(line.error, 2)}"
+    return {"name": line.name, "unit": line.unit, "values": values, "difference": difference, "telling": line.means_something, "text": line.text}
 
 
 def export_csv(request):
@@ -81,7 +92,19 @@ def export_csv(request):
             line.slip = slip
             reading = reading_of(line) if line.kind == line.Kind.READING else None
             value = (f"{reading.value:.6g}", reading.unit) if reading else ("", "")
-            row = [slip.about, slip.taken_on, slip.lab, slip.how, line.analyte or line.heading, line.typed, line.unit, line.method, *value, slip.medium, line.rating]
+            row = [
+                slip.about,
+                slip.taken_on,
+                slip.lab,
+                slip.how,
+                line.analyte or line.heading,
+                line.typed,
+                line.unit,
+                line.method,
+                *value,
+                slip.medium,
+                line.rating,
+            ]
             writer.writerow([_harmless(cell) for cell in row])
     return response
 

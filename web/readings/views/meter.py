@@ -136,7 +136,9 @@ def _keep(request, session: MeterSession) -> None:
     of = average([row["ph"] for row in session.readings])
     note = f"{of.count} readings: {', '.join(format(row['ph'], '.2f') for row in session.readings)}; slope {_calibration(session).slope_pct:.0f} %, {session.temperature_c:g} °C"
     with undoable(request, f"pH {of.mean:.2f} of {session.plot.name} by meter") as touched:
-        session.slip = Slip.objects.create(holding=session.holding, plot=session.plot, lab=session.meter, how=Slip.How.METER, taken_on=timezone.localdate(), note=note)
+        session.slip = Slip.objects.create(
+            holding=session.holding, plot=session.plot, lab=session.meter, how=Slip.How.METER, taken_on=timezone.localdate(), note=note
+        )
         line = SlipLine.objects.create(
             slip=session.slip, place=0, analyte="pH", typed=f"{of.mean:.2f}", method=session.method, own_error=round(error_of_average(of, tables()), 4)
         )
