@@ -6,7 +6,7 @@ MANAGE := $(RUN) manage.py
 PORT ?= 8000
 
 .DEFAULT_GOAL := help
-.PHONY: help setup browser demo test lint screenshots bench ratio docs backup clean
+.PHONY: help setup browser demo test lint screenshots bench fuzz ratio docs backup clean
 
 help: ## list what can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -46,6 +46,9 @@ screenshots: setup browser ## remake docs/screenshots from the demo holdings
 bench: setup ## measure speed and memory; rewrites docs/benchmarks.md
 	$(MANAGE) collectstatic --noinput -v 0
 	$(RUN) -m benchmarks.run
+
+fuzz: setup ## feed 20 000 mangled laboratories' files to the reader
+	$(RUN) tools/fuzz.py
 
 docs: setup ## remake the schemas and tables in docs/
 	$(RUN) tools/make_docs.py

@@ -101,11 +101,13 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     row, error, figures = tables.analytes[new.analyte], in_quadrature(new.u, last.u), tables.plausibility
     is_ph = row["base_unit"] == "pH"
     gap = abs(new.value - last.value)
-    if gap <= figures["jump_errors"].value * error or (not is_ph and gap <= figures["jump_share"].value * last.value):
+    other = None if is_ph else _unit_behind(new.value / last.value, unit or row["base_unit"], row, figures["factor_within"].value)
+    # a jump by just the factor between two units is asked about sooner than any other
+    errors = figures["telling_jump_errors" if other else "jump_errors"].value
+    if gap <= errors * error or (not is_ph and gap <= figures["jump_share"].value * last.value):
         return None
     was = f"{last.value:.1f}" if is_ph else f"{last.value:.0f} {last.unit}"
     when = f" in {last.taken:%B %Y}" if last.taken else ""
-    other = None if is_ph else _unit_behind(new.value / last.value, unit or row["base_unit"], row, figures["factor_within"].value)
     shown = f"{typed.strip()} {unit}".strip()
     if other:
         return Doubt(f"{row['name']} was {was}{when}, and is {shown} now. Did you mean {other}?", other)

@@ -31,7 +31,7 @@ EMPTY = Cell(None, None, None, None, "", None, True)
 
 def read_cell(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     """The Cell for a text. Never raises: what cannot be read is kept with a doubt that says so."""
-    if text[:1].isdigit() and (text.isdigit() or (decimal != "," and text.replace(".", "", 1).isdigit() and "," not in text)):
+    if text[:1].isdecimal() and (text.isdecimal() or (decimal != "," and text.replace(".", "", 1).isdecimal() and "," not in text)):
         return Cell(text, float(text), None, None, "", None, False)  # the ordinary case, on its short way
     lowered = text.strip().lower()
     if lowered in lexicon.words["nothing"]:

@@ -122,7 +122,8 @@ def _numbers_below(rows, number: int, places: list[int], lexicon: Lexicon) -> bo
     below = [row[place] for row in rows[number + 1 : number + 30] for place in places if place < len(row) and row[place]]
     read = [read_cell(cell, lexicon, None) for cell in below]
     good = sum(cell.value is not None or "comma" in (cell.doubt or "") for cell in read)
-    return good > 0 and good >= 0.3 * len(read)
+    # two headings that name analytes are a table even where most of its cells are words
+    return good > 0 and (len(places) > 1 or good >= 0.3 * len(read))
 
 
 def _is_second_heading(row: tuple[str, ...], named, lexicon: Lexicon) -> bool:
@@ -173,7 +174,7 @@ def _codes(below, place: int) -> bool:
 
 def _mostly_words(below, place: int, lexicon: Lexicon) -> bool:
     cells = [row[place] for row in below[:40] if place < len(row) and row[place]]
-    return bool(cells) and len(set(cells)) > len(cells) // 2 and not all(cell.replace(".", "").isdigit() and "." in cell for cell in cells)
+    return bool(cells) and len(set(cells)) > len(cells) // 2 and not all(cell.replace(".", "").isdecimal() and "." in cell for cell in cells)
 
 
 def _unknown_columns(heading_row, below, known: set, lexicon: Lexicon) -> list[Column]:
@@ -313,7 +314,7 @@ def _date_order(sheet: Sheet, layout: Layout) -> str:
     for row in sheet.rows[layout.first_row : layout.first_row + LOOK_AT_ROWS]:
         text = row[layout.date_at] if layout.date_at < len(row) else ""
         pieces = text.split("/")
-        if len(pieces) == 3 and all(piece.strip().isdigit() for piece in pieces) and len(pieces[0]) <= 2:
+        if len(pieces) == 3 and all(piece.strip().isdecimal() for piece in pieces) and len(pieces[0]) <= 2:
             parts["mdy" if int(pieces[1]) > 12 else "dmy" if int(pieces[0]) > 12 else "?"] += 1
     if parts["mdy"] or parts["dmy"]:
         return "mdy" if parts["mdy"] > parts["dmy"] else "dmy"

@@ -93,7 +93,7 @@ class _Reader:
             elif made and named and self._is_result_row(row):
                 yield from made
             else:
-                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+                yield self._remark(number, row)
 
     def _is_result_row(self, row: tuple[str, ...]) -> bool:
         """Whether a row without a number is a sample's all the same: its values are there, but cannot be read."""
@@ -107,14 +107,23 @@ class _Reader:
         headings = rows[layout.heading_row] if layout.heading_row >= 0 else ()
         for number, row in enumerate(rows):
             if number in known:
-                column = known[number]
-                for place in layout.sample_at:
-                    cell = row[place] if place < len(row) else ""
-                    sample = headings[place] if place < len(headings) and headings[place] else self._only_sample()
-                    if cell:
-                        yield from self._line(number, place, cell, column, sample, None, row)
+                made = list(self._across_row(number, row, known[number], headings))
+                yield from made
+                if not made and any(row):
+                    yield self._remark(number, row)
             elif any(row) and number != layout.heading_row:
-                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+                yield self._remark(number, row)
+
+    def _across_row(self, number: int, row: tuple[str, ...], column: Column, headings: tuple[str, ...]) -> Iterator[Line]:
+        for place in self.layout.sample_at:
+            cell = row[place] if place < len(row) else ""
+            sample = headings[place] if place < len(headings) and headings[place] else self._only_sample()
+            if cell:
+                yield from self._line(number, place, cell, column, sample, None, row)
+
+    @staticmethod
+    def _remark(number: int, row: tuple[str, ...]) -> Remark:
+        return Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
 
     def _only_sample(self) -> str:
         """The name of a single sample, from a line such as "Sample: Bed 7" above the results."""
@@ -129,7 +138,7 @@ class _Reader:
         for number in range(start, stop):
             row = self.sheet.rows[number]
             if number not in leave_out and any(row):
-                yield Remark(number + 1, " · ".join(cell for cell in row if cell)[:300])
+                yield self._remark(number, row)
 
     def _sample(self, row: tuple[str, ...]) -> str:
         for place in self.layout.sample_at:

@@ -80,7 +80,11 @@ def _delimiter(lines: list[str]) -> str | None:
         score = counts.count(usual) * min(usual, 12) if usual else 0.0
         if score > best_score * 1.05:
             best, best_score = delimiter, score
-    return best
+    if best is None:
+        return None
+    spaced = sum("  " in line.strip() for line in filled)
+    # a printed slip is parted by runs of spaces, and a comma here and there is punctuation
+    return None if spaced > sum(best in line for line in filled) else best
 
 
 def _workbook(content: bytes, name: str) -> list[Sheet]:

@@ -60,7 +60,7 @@ def _apply(layout: Layout, answers: dict[str, str], lexicon: Lexicon) -> Layout:
         layout = replace(layout, decimal=answers["decimal"])
     if answers.get("dates") in ("dmy", "mdy"):
         layout = replace(layout, date_order=answers["dates"])
-    if answers.get("sample", "").isdigit():
+    if answers.get("sample", "").isdecimal():
         first = int(answers["sample"])
         layout = replace(layout, sample_at=(first, *(place for place in layout.sample_at if place != first)))
     columns = tuple(_answered(column, answers, lexicon) for column in layout.columns)
