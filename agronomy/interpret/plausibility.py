@@ -118,9 +118,8 @@ def _unit_behind(factor: float, unit: str, row: dict, within: float) -> str | No
     """The unit that would make a reading `factor` times smaller, where the factor is telling."""
     if unit not in ("mg/kg", "ppm"):
         return None
-    if row["oxide"] and abs(factor / row["oxide_factor"] - 1) < within:
-        return f"mg/kg {row['oxide']}"
-    for other, share in _TELLING_FACTORS:
-        if other in row["units"].split(";") and abs(factor / share - 1) < within:
-            return other
-    return None
+    candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row["units"].split(";")]
+    if row["oxide"]:
+        candidates.append((f"mg/kg {row['oxide']}", row["oxide_factor"]))
+    distance, nearest = min((abs(factor / share - 1), other) for other, share in candidates) if candidates else (within, None)
+    return nearest if distance < within else None
