@@ -13,7 +13,7 @@ MEDIA = ("soil", "water", "leaf", "material")
 
 @dataclass(frozen=True, slots=True)
 class Understanding:
-    """What the reader made of a file. `said` tells it in words; questions are still open unless answered."""
+    """What the reader made of a file. `said` tells it in words; `questions` are all that the file does not say, answered or not."""
 
     name: str
     sheets: tuple[Sheet, ...]
@@ -38,8 +38,11 @@ def understand(content: bytes, name: str, tables: Tables, *, answers: dict[str, 
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
     chosen, layout = _choose(sheets, wanted, lexicon, name)
+    unanswered = _questions(layout, chosen, lexicon)
     layout = _apply(layout, answers, lexicon)
-    layout = replace(layout, questions=_questions(layout, chosen, lexicon))
+    # what was answered is still shown, so that an answer can be changed; an answer may lead to a further question
+    asked = {question.key: question for question in (*unanswered, *_questions(layout, chosen, lexicon))}
+    layout = replace(layout, questions=tuple(asked.values()))
     return Understanding(name, tuple(sheets), chosen, layout, lexicon, _in_words(chosen, layout, sheets))
 
 
@@ -137,6 +140,17 @@ def column_letters(place: int) -> str:
     return letters
 
 
+def _left_aside(sheet: Sheet, layout: Layout) -> list[str]:
+    """Headings of columns that hold something, but neither readings nor what goes with them."""
+    if layout.kind == "across" or layout.heading_row < 0:
+        return []
+    ratings = {column.rating_at for column in layout.columns}
+    units = {int(column.unit.removeprefix("column:")) for column in layout.columns if (column.unit or "").startswith("column:")}
+    used = {column.place for column in layout.columns} | ratings | units | set(layout.sample_at)
+    used |= {layout.date_at, layout.analyte_at, layout.value_at, layout.unit_at, layout.method_at, layout.rating_at}
+    return [heading for place, heading in enumerate(sheet.rows[layout.heading_row]) if heading and place not in used]
+
+
 _KINDS = {
     "wide": "a row for each sample and a column for each analyte",
     "long": "a row for each reading",
@@ -159,5 +173,7 @@ def _in_words(sheet: Sheet, layout: Layout, sheets: list[Sheet]) -> tuple[str, .
         said.append(f"Samples are named in column {column_letters(place)}{f', “{name}”' if name else ''}.")
     if layout.decimal:
         said.append(f"Decimals are written with a {'comma' if layout.decimal == ',' else 'point'}.")
+    if aside := _left_aside(sheet, layout):
+        said.append(f"No reading, and left in the file: {', '.join(f'“{heading}”' for heading in aside[:12])}{' and others' if len(aside) > 12 else ''}.")
     said.append(f"Read as {sheet.read_as}.")
     return tuple(said)

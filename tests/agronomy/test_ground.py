@@ -120,7 +120,9 @@ def test_boundaries_come_back_from_both_kinds_of_file(origin):
         assert found.boundaries[0].area_m2 == pytest.approx(19000, rel=1e-3)
 
 
-@pytest.mark.parametrize("content", [b"", b"{}", b"[1,2]", b"PK\x03\x04", b'{"type":"FeatureCollection","features":[{"geometry":{"type":"Point","coordinates":[0,0]}}]}'])
+@pytest.mark.parametrize(
+    "content", [b"", b"{}", b"[1,2]", b"PK\x03\x04", b'{"type":"FeatureCollection","features":[{"geometry":{"type":"Point","coordinates":[0,0]}}]}']
+)
 def test_what_is_no_boundary_file_is_refused(content):
     with pytest.raises(RuleError):
         read_boundaries(content, "x")
@@ -144,7 +146,11 @@ def test_shapes_that_cannot_be_are_refused(shape):
 
 
 def test_poor_followers_and_new_ground():
-    stands = [Stand("tulip", date(2024, 11, 1), date(2025, 6, 1)), Stand("squash", date(2025, 6, 10), date(2025, 10, 1)), Stand("tulip", date(2026, 11, 1), None)]
+    stands = [
+        Stand("tulip", date(2024, 11, 1), date(2025, 6, 1)),
+        Stand("squash", date(2025, 6, 10), date(2025, 10, 1)),
+        Stand("tulip", date(2026, 11, 1), None),
+    ]
     warned = poor_followers(stands, TABLES)
     assert [(warning.crop, warning.after, warning.wanted_years) for warning in warned] == [("tulip", "tulip", 3)]
     assert not poor_followers([Stand("asparagus", date(2020, 4, 1), None), Stand("asparagus", date(2026, 4, 1), None)], TABLES)
@@ -162,7 +168,12 @@ def test_sample_ids_survive_a_laboratory_and_no_wrong_letter_passes(number, plac
 
 
 def test_when_to_sample_and_how_deep():
-    assert [(layer.top_cm, layer.bottom_cm) for layer in slices("bed", dug=False, depth_cm=20, is_grass=False, nitrate=True, tables=TABLES)] == [(0, 5), (0, 20), (0, 30), (30, 60)]
+    assert [(layer.top_cm, layer.bottom_cm) for layer in slices("bed", dug=False, depth_cm=20, is_grass=False, nitrate=True, tables=TABLES)] == [
+        (0, 5),
+        (0, 20),
+        (0, 30),
+        (30, 60),
+    ]
     window = same_season(date(2025, 10, 3), date(2026, 12, 1), TABLES)
     assert window.start <= date(2027, 10, 3) <= window.end
     assert wait_until(date(2026, 4, 1), TABLES) == date(2026, 5, 27)
@@ -219,7 +230,12 @@ def test_a_jump_that_is_just_a_unit_is_offered(typed, unit, expected):
 
 
 def test_cations_that_overfill_their_capacity_are_doubted():
-    readings = {"CEC": _read("CEC", "8", "cmol/kg"), "Ca": _read("Ca", "4000", "mg/kg"), "Mg": _read("Mg", "200", "mg/kg"), "pH": _read("pH", "6.2", method="water 1:1")}
+    readings = {
+        "CEC": _read("CEC", "8", "cmol/kg"),
+        "Ca": _read("Ca", "4000", "mg/kg"),
+        "Mg": _read("Mg", "200", "mg/kg"),
+        "pH": _read("pH", "6.2", method="water 1:1"),
+    }
     assert "exchange capacity" in doubts_between(readings, TABLES)["Ca"].text
 
 

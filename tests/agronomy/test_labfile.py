@@ -53,7 +53,13 @@ def workbook() -> bytes:
     book.active.append(["Marlow Lane Laboratory"])
     book.create_sheet("Empty")
     sheet = book.create_sheet("Results")
-    for row in (["Report 12"], [], ["Sample ID", "Depth", "pH", "P (Olsen) mg/kg", "K mg/kg"], ["Bed 1", "0-15 cm", 6.2, 18, 120], ["Bed 2", "0-15 cm", 5.6, "<2", 80.5]):
+    for row in (
+        ["Report 12"],
+        [],
+        ["Sample ID", "Depth", "pH", "P (Olsen) mg/kg", "K mg/kg"],
+        ["Bed 1", "0-15 cm", 6.2, 18, 120],
+        ["Bed 2", "0-15 cm", 5.6, "<2", 80.5],
+    ):
         sheet.append(row)
     kept = io.BytesIO()
     book.save(kept)
@@ -116,7 +122,9 @@ ANALYTES = {"P": "mg/kg", "K": "mg/kg", "Ca": "mg/kg", "Mg": "mg/kg"}
     delimiter=st.sampled_from([";", "\t", "|"]),
     encoding=st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15"]),
     newline=st.sampled_from(["\n", "\r\n", "\r"]),
-    names=st.sampled_from([("Phosphor", "Kalium", "Calcium", "Magnesium"), ("Phosphorus", "Potassium", "Calcium", "Magnesium"), ("Fósforo", "Potasio", "Calcio", "Magnesio")]),
+    names=st.sampled_from(
+        [("Phosphor", "Kalium", "Calcium", "Magnesium"), ("Phosphorus", "Potassium", "Calcium", "Magnesium"), ("Fósforo", "Potasio", "Calcio", "Magnesio")]
+    ),
 )
 def test_numbers_come_back_whatever_the_writing(values, comma, delimiter, encoding, newline, names):
     rows = [["Sample", *(f"{name} (mg/kg)" for name in names)]]

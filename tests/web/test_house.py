@@ -11,19 +11,41 @@ from django.urls import reverse
 from tests.helpers.holdings import PASSWORD
 from web.changes.models import Change
 from web.config.secret import secret_key
+from web.ground.models import WaterSource
 from web.people.models import Holding, User
 from web.planning.models import AdoptedPlan
+from web.readings.models import KitRun, LabFile, MeterSession
+from web.sampling.models import Sample, SamplingRound
+from web.sensors.models import Gateway, Probe
 
 
 @pytest.fixture
-def objects(grower, border):
+def objects(grower, border, thornmere):
     grower.post(reverse("planning:adopt", args=[border.pk]))
-    return {"plot": border.pk, "slip": border.slips.get().pk, "plan": AdoptedPlan.objects.get().pk, "change": Change.objects.get().pk}
+    round_ = SamplingRound.objects.create(holding=thornmere, name="Autumn", planned_on="2026-10-01")
+    gateway = Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64)
+    content = b"Sample,pH\nLong Border 7,6.0\n"
+    made = {
+        "plot": border, "slip": border.slips.get(), "plan": AdoptedPlan.objects.get(), "change": Change.objects.get(), "round": round_, "gateway": gateway,
+        "sample": Sample.objects.create(round=round_, plot=border, code="3334", bottom_cm=15, cores_wanted=10),
+        "water": WaterSource.objects.create(holding=thornmere, name="Tap"),
+        "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture"),
+        "file": LabFile.objects.create(holding=thornmere, name="a.csv", content=content, sha256="1" * 64, sampled_on="2026-10-03"),
+        "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
+        "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}]),
+    }  # fmt: skip
+    return {kind: row.pk for kind, row in made.items()}
 
 
 OWNED = [
     ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
     ("planning:adopt", "plot"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
+    ("ground:texture", "plot"), ("ground:crops", "plot"), ("ground:new_ground", "plot"), ("ground:edit_water", "water"), ("ground:delete_water", "water"), ("chart_page", "plot"),
+    ("sampling:round", "round"), ("sampling:labels", "round"), ("sampling:lab_forms", "round"), ("sampling:delete_round", "round"), ("sampling:sample", "sample"),
+    ("sampling:delete_sample", "sample"), ("slip_page", "slip"), ("readings:file", "file"), ("readings:file_step", "file"), ("readings:take_out_file", "file"),
+    ("readings:delete_file", "file"), ("readings:original", "file"), ("readings:kit_run", "run"), ("readings:drop_run", "run"), ("readings:meter_session", "meter"),
+    ("readings:meter_live", "meter"), ("readings:drop_session", "meter"), ("sensors:probe", "probe"), ("sensors:delete_probe", "probe"), ("sensors:gateway", "gateway"),
+    ("sensors:renew_token", "gateway"), ("sensors:revoke", "gateway"),
 ]  # fmt: skip
 
 
@@ -35,11 +57,16 @@ def test_a_stranger_gets_404_and_nothing_changes(objects, stranger, name, kind):
     assert other.post(address).status_code == 404
     assert other.get(address).status_code in (404, 405)
     assert AdoptedPlan.objects.exists()
+    assert LabFile.objects.exists()
 
 
 def test_a_stranger_gets_404_for_workings_and_sees_no_plot(objects, stranger, border):
     other = Client()
     other.force_login(stranger)
+    assert other.get(reverse("sampling:at_the_plot", args=["3334"])).status_code == 404
+    assert other.get(reverse("readings:compare"), {"first": objects["slip"], "second": objects["slip"]}).status_code == 404
+    assert other.post(reverse("ground:board_act", args=["lift"]), {"plot": objects["plot"]}).status_code == 404
+    assert border.name not in other.get(reverse("ground:board"), {"plot": objects["plot"]}).content.decode()
     assert other.get(reverse("planning:bench_working", args=[objects["plot"], "dose-0"])).status_code == 404
     assert other.get(reverse("planning:adopted_working", args=[objects["plan"], "dose-0"])).status_code == 404
     for name in ("readings:slips", "planning:plans", "readings:export", "changes:recent"):
@@ -59,6 +86,15 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
         "/ground/",
         "/readings/new/",
         "/sources/",
+        "/ground/board/",
+        "/samples/",
+        "/sensors/",
+        "/readings/leaf-card/",
+        reverse("ground:texture", args=[objects["plot"]]),
+        reverse("sampling:labels", args=[objects["round"]]),
+        reverse("readings:file", args=[objects["file"]]),
+        reverse("readings:kit_run", args=[objects["run"]]),
+        reverse("readings:meter_session", args=[objects["meter"]]),
         reverse("planning:bench", args=[objects["plot"]]),
         reverse("planning:sheet", args=[objects["plan"]]),
     ]:

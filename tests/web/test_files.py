@@ -1,0 +1,128 @@
+"""Laboratories' files: looked over, answered, read in as whole slips, taken out as one act; bad ones leave nothing behind."""
+
+import io
+import zipfile
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from tests.helpers.holdings import plot
+from web.changes.models import Change
+from web.readings.models import LabFile, LabHabit, Slip, SlipLine
+from web.sampling.models import Sample, SamplingRound
+
+MESSY = """Fenwick Soil Room;;;;;
+Report 4711;;;;;
+
+Sample;Date;pH;P (Olsen) mg/kg;K mg/kg;Wobble;Colour
+Long Border 7;03.10.2026;5,8;22;340000;3.1;brown
+bag {code};03.10.2026;61;<1;66;
+nobody's bed;03.10.2026;6,1;ND;70;
+"""
+
+
+def upload(client, content: bytes | str, name: str = "report.csv", **data):
+    content = content.encode() if isinstance(content, str) else content
+    return client.post(reverse("readings:files"), {"file": SimpleUploadedFile(name, content), "medium": "soil", "lab": "Fenwick Soil Room"} | data)
+
+
+def read_in(client, file: LabFile, **data):
+    client.post(reverse("readings:file", args=[file.pk]), data | {"read-in": "1"})
+    for _ in range(50):
+        file.refresh_from_db()
+        if file.state != LabFile.State.READING:
+            return
+        client.post(reverse("readings:file_step", args=[file.pk]))
+
+
+@pytest.fixture
+def bag(border, thornmere):
+    tulips = plot(thornmere, "Tulip bed", crop="tulip")
+    round_ = SamplingRound.objects.create(holding=thornmere, name="Autumn", planned_on="2026-10-01")
+    return Sample.objects.create(round=round_, plot=tulips, code="3334", bottom_cm=20, cores_wanted=10)
+
+
+def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, bag):
+    assert upload(grower, MESSY.format(code=bag.code)).status_code == 302
+    file = LabFile.objects.get()
+    page = grower.get(reverse("readings:file", args=[file.pk])).content.decode()
+    assert "left in the file: “Colour”" in page
+    assert "lies outside 0 to 10000 mg/kg" in page
+    assert "did you mean 6.1?" in page
+    assert "nobody&#x27;s bed" in page
+    grower.post(reverse("readings:file", args=[file.pk]), {"typed:6C": "6,1", "was:6C": "61", "typed:5E": "340", "was:5E": "340000"})
+    read_in(grower, file)
+    assert file.state == LabFile.State.IN
+    slips = {slip.plot.name: slip for slip in Slip.objects.filter(source_file=file)}
+    assert set(slips) == {"Long Border 7", "Tulip bed"}
+    kept = {line.analyte or line.heading: line for line in slips["Long Border 7"].lines.all()}
+    assert kept["K"].typed == "340"
+    assert (kept["Wobble"].kind, kept["Wobble"].typed) == ("kept", "3.1")
+    assert slips["Tulip bed"].lines.get(analyte="P").typed == "<1"
+    bag.refresh_from_db()
+    assert bag.arrived_on is not None
+    assert bytes(LabFile.objects.get().content) == MESSY.format(code=bag.code).encode()
+    assert grower.get(reverse("readings:original", args=[file.pk])).content == bytes(file.content)
+    bench = grower.get(reverse("planning:bench", args=[border.pk])).content.decode()
+    assert "What to do" in bench  # the line kept as written does not trouble the plan
+    assert grower.post(reverse("changes:undo", args=[Change.objects.first().pk])).status_code == 307
+    grower.post(reverse("readings:take_out_file", args=[file.pk]))
+    assert Slip.objects.count() == 1
+    bag.refresh_from_db()
+    assert bag.arrived_on is None
+
+
+def test_answers_of_a_laboratory_are_remembered(grower, border):
+    content = "Sample,pH,P,K\nLong Border 7,6.0,22,150\n"
+    upload(grower, content)
+    file = LabFile.objects.get()
+    read_in(grower, file, **{"answer-unit:P": "lb/acre", "answer-unit:K": "lb/acre", "answer-method:P": "Bray P1", "sampled_on": "2026-10-03"})
+    assert SlipLine.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
+    assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
+    upload(grower, content, name="next.csv")
+    again = LabFile.objects.first()
+    assert again.answers["unit:P"] == "lb/acre"
+    assert 'value="lb/acre" selected' in grower.get(reverse("readings:file", args=[again.pk])).content.decode()
+
+
+def bomb() -> bytes:
+    kept = io.BytesIO()
+    with zipfile.ZipFile(kept, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("xl/worksheets/sheet1.xml", b"0" * 60_000_000)
+    return kept.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [(b"", "empty"), (b"x" * 50_000_000, "50 MB"), (bomb(), "unpack"), (b"\x7fELF" + b"\x00" * 400, "program"), (b"no table here", "results were found")],
+    ids=["empty", "50 MB", "bomb", "binary", "prose"],
+)
+def test_bad_files_are_refused_and_nothing_is_stored(grower, border, content, said):
+    response = upload(grower, content)
+    assert response.status_code == 422
+    assert said in response.content.decode()
+    assert not LabFile.objects.exists()
+    assert Slip.objects.count() == 1
+
+
+def test_formulas_are_text_and_go_out_harmless(grower, border):
+    upload(grower, 'Sample,pH,K mg/kg\nLong Border 7,6.0,"=HYPERLINK(""x"")"\n')
+    read_in(grower, LabFile.objects.get(), sampled_on="2026-10-03")
+    assert SlipLine.objects.get(heading="K mg/kg").typed.startswith("=HYPERLINK")
+    assert "'=HYPERLINK" in grower.get(reverse("readings:export")).content.decode()
+
+
+def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, monkeypatch):
+    from web.readings import importing
+
+    monkeypatch.setattr(importing, "SLIPS_IN_A_STEP", 3)
+    rows = "".join(f"Long Border 7,2026-09-{day:02},6.{day % 10},20\n" for day in range(1, 11))
+    upload(grower, "Sample,Date,pH,P mg/kg\n" + rows)
+    file = LabFile.objects.get()
+    grower.post(reverse("readings:file", args=[file.pk]), {"read-in": "1"})
+    grower.post(reverse("readings:file_step", args=[file.pk]))
+    assert Slip.objects.filter(source_file=file).count() == 3
+    assert "3 of 10 slips" in grower.get(reverse("readings:file", args=[file.pk])).content.decode()
+    read_in(grower, file)
+    assert Slip.objects.filter(source_file=file).count() == 10

@@ -1,0 +1,180 @@
+"""Kits, meters, leaves, waters, labels and sensors, from the first tap to the slip."""
+
+import json
+from datetime import timedelta
+
+import pytest
+from django.test import Client
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.helpers.holdings import slip, slip_data
+from web.ground.models import WaterSource
+from web.readings.models import KitRun, MeterSession, OwnKit, Slip, SlipLine
+from web.sensors.models import Gateway, Probe, ProbeReading
+
+
+def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
+    started = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"})
+    run = started.url
+    for _ in range(2):
+        grower.post(run, {"next": "1"})
+    grower.post(run, {"begin": "1"})
+    KitRun.objects.update(step_began_at=timezone.now() - timedelta(seconds=20))
+    page = grower.get(run).content.decode()
+    assert "data-deadline" in page
+    assert KitRun.objects.get().step == 2
+    grower.post(run, {"colour": "2-3"})
+    kept = Slip.objects.filter(how="kit").get()
+    assert kept.lines.get().typed == "5-5.5"
+    assert (
+        "two neighbours"
+        in grower.post(grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"}).content.decode()
+    )
+
+
+def test_a_kit_of_ones_own(grower, border):
+    data = {
+        "name": "Shelf kit",
+        "test": "Acidity",
+        "analyte": "pH",
+        "steps": "Shake it well [shake 30]\nWait until clear [wait 120]",
+        "colours": "#d9742d 4.5\n#a5b84e 6-7 nearly neutral",
+    }
+    assert grower.post(reverse("readings:own_kit"), data).status_code == 302
+    assert OwnKit.objects.get().document["test"][0]["steps"][1]["wait_seconds"] == 120
+    assert "six digits" in grower.post(reverse("readings:own_kit"), data | {"colours": "red 4\nblue 5"}).content.decode()
+    run = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "own:shelf_kit/acidity"}).url
+    grower.post(run, {"colour": "1"})
+    assert SlipLine.objects.get(slip__lab="Shelf kit").typed == "6-7"
+
+
+def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
+    data = {"plot": border.pk, "meter": "Pocket meter", "method": "water 1:2.5", "ph_1": "7", "mv_1": "2", "ph_2": "4.01", "mv_2": "172", "temperature": "20"}
+    assert "Clean the electrode" in grower.post(reverse("readings:meter"), data | {"mv_2": "140"}).content.decode()
+    session = grower.post(reverse("readings:meter"), data).url
+    grower.post(session, {"put-in": "1"})
+    assert "does not hold still" in grower.post(session, {"take": "1"}).content.decode()
+    MeterSession.objects.update(put_in_at=timezone.now() - timedelta(seconds=90))
+    assert "Steady at pH" in grower.get(session + "live/").content.decode()
+    grower.post(session, {"take": "1"})
+    grower.post(session, {"typed": "1", "by_hand": "6,4"})
+    assert "outside 2 to 12" in grower.post(session, {"typed": "1", "by_hand": "64"}).content.decode()
+    assert grower.post(session, {"keep": "1"}).status_code == 302
+    line = Slip.objects.get(how="meter").lines.get()
+    assert line.own_error > 0.15
+    assert line.method == "water 1:2.5"
+
+
+def test_leaves_on_a_card_become_a_slip(grower, border):
+    address = reverse("readings:leaf_card")
+    page = grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;3;3;3;3;3;4;4;4", "add": "4"}).content.decode()
+    assert "the crop asks for nitrogen" in page
+    assert "goes from" in grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "", "add": "9"}).content.decode()
+    kept = grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;4;4", "keep": "1", "stage": "tillering"})
+    assert "panel" in grower.get(kept.url).content.decode()
+    assert "What the soil says" in grower.get(reverse("planning:bench", args=[border.pk])).content.decode()  # leaves are no soil
+
+
+def test_waters_and_labels_are_judged_on_their_slips(grower, thornmere, border):
+    tap = WaterSource.objects.create(holding=thornmere, name="House tap")
+    data = slip_data(border, ("alkalinity", "17", "°dH", "titration"), water=tap.pk)
+    said = grower.get(grower.post(reverse("readings:new_slip") + "?medium=water", data).url).content.decode()
+    assert "pushes pH up" in said
+    lines = [
+        ("neutralising value", "94", "% CaCO3", "not stated"),
+        ("passing 2.36 mm", "95", "%", "not stated"),
+        ("passing 0.85 mm", "70", "%", "not stated"),
+        ("passing 0.25 mm", "50", "%", "not stated"),
+    ]
+    data = slip_data(border, *lines, material="Quarry lime", how="label")
+    assert "Effective neutralising value" in grower.get(grower.post(reverse("readings:new_slip") + "?medium=material", data).url).content.decode()
+    assert (
+        "add to"
+        in grower.get(
+            grower.post(
+                reverse("readings:new_slip") + "?medium=material",
+                slip_data(border, ("label N", "46", "%", "as it comes"), ("label K2O", "60", "%", "as it comes"), material="Odd bag", how="label"),
+            ).url
+        ).content.decode()
+    )
+
+
+def test_a_jump_since_last_time_is_asked_about_and_mended_with_one_tap(grower, border):
+    strange = slip_data(border, ("P", "236", "mg/kg", "Mehlich 3"), taken_on="2026-11-20")
+    asked = grower.post(reverse("readings:new_slip"), strange)
+    assert "Did you mean lb/acre?" in asked.content.decode()
+    late = slip(border, [("P", "236", "mg/kg", "Mehlich 3")], taken_on=timezone.localdate())
+    page = grower.get(reverse("slip_page", args=[late.pk])).content.decode()
+    assert "Yes, lb/acre" in page
+    grower.post(reverse("readings:fix_line", args=[late.pk, late.lines.get().pk]), {"unit": "lb/acre"})
+    assert late.lines.get().unit == "lb/acre"
+
+
+def test_two_slips_side_by_side_and_one_analyte_over_the_years(grower, border):
+    later = slip(border, [("pH", "6.9", "", "water 1:1"), ("K", "60", "mg/kg", "Mehlich 3")], taken_on=timezone.localdate())
+    page = grower.get(reverse("readings:compare"), {"first": border.slips.last().pk, "second": later.pk}).content.decode()
+    assert "higher, by more than the two errors" in page
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    chart = grower.get(reverse("chart_page", args=[border.pk]), {"analyte": "pH"}).content.decode()
+    assert chart.count('class="history__bar"') == 2
+    assert "history__band" in chart
+
+
+@pytest.fixture
+def gateway(grower, thornmere, border):
+    page = grower.post(reverse("sensors:gateways"), {"name": "Yard"}).content.decode()
+    token = page.split('<p class="token">')[1].split("</p>")[0]
+    made = Gateway.objects.get()
+    assert token not in made.token_sha256
+    Probe.objects.create(gateway=made, key="m-1", name="Border, moist", quantity="moisture", plot=border, every_minutes=60)
+    return token
+
+
+def post(token: str, *readings, **more):
+    return Client().post(
+        reverse("sensors:post_readings"),
+        json.dumps({"readings": list(readings)}),
+        content_type="application/json",
+        headers={"Authorization": f"Bearer {token}"},
+        **more,
+    )
+
+
+def test_a_gateway_posts_once_however_often_it_sends_and_nonsense_is_refused(gateway, grower):
+    now = timezone.now().replace(microsecond=0)
+    good = {"probe": "m-1", "at": now.isoformat(), "value": 23.5}
+    assert post(gateway, good).json() == {"stored": 1, "known": 0, "refused": []}
+    assert post(gateway, good, good).json()["known"] == 2
+    bad = [
+        {**good, "value": 400},
+        {**good, "probe": "x"},
+        {**good, "at": "soon"},
+        {**good, "at": (now + timedelta(days=1)).isoformat()},
+        {**good, "value": "NaN"},
+        "m-1",
+    ]
+    told = post(gateway, *bad).json()
+    assert len(told["refused"]) == len(bad)
+    assert all(item["mend"] for item in told["refused"])
+    assert ProbeReading.objects.count() == 1
+    assert "23.5" in grower.get(reverse("sensors:sensors")).content.decode()
+
+
+def test_the_door_is_shut_to_wrong_tokens_floods_and_junk(gateway, grower, settings):
+    assert post("wrong").status_code == 401
+    assert (
+        Client().post(reverse("sensors:post_readings"), "{", content_type="application/json", headers={"Authorization": f"Bearer {gateway}"}).status_code == 400
+    )
+    assert post(gateway).status_code == 400
+    settings.SENSOR_POSTS_A_MINUTE = 3
+    assert [post(gateway).status_code for _ in range(3)][-1] == 429
+    grower.post(reverse("sensors:revoke", args=[Gateway.objects.get().pk]))
+    assert post(gateway).status_code == 401
+
+
+def test_a_probe_goes_stale_on_the_page(gateway, grower):
+    Probe.objects.update(last_at=timezone.now() - timedelta(hours=9), last_value=21)
+    page = grower.get(reverse("sensors:sensors")).content.decode()
+    assert "state--stale" in page
+    assert "silent for 9 hours" in page
