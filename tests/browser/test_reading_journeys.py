@@ -1,0 +1,103 @@
+"""Journeys of readings: a messy file, a kit with its timer, a steady meter, a sensor that goes stale."""
+
+import json
+import re
+from datetime import timedelta
+
+import pytest
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from web.readings.models import KitRun, MeterSession, Slip
+from web.sensors.models import Gateway, Probe
+
+pytestmark = pytest.mark.browser
+
+MESSY = """Fenwick Soil Room;;;
+Sample;pH;P (Olsen) mg/kg;K mg/kg
+Long Border 7;5,8;22;240000
+Quiet bed;66;<1;66
+Nobody's bed;6,1;14;70
+"""
+
+
+def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server):
+    page = signed_in
+    page.goto(live_server.url + "/readings/files/")
+    page.get_by_label("The laboratory's file").set_input_files({"name": "messy.csv", "mimeType": "text/csv", "buffer": MESSY.encode()})
+    page.get_by_label("Laboratory", exact=True).fill("Fenwick Soil Room")
+    page.get_by_role("button", name="Look it over").click()
+    expect(page.get_by_text("Decimals are written with a comma.")).to_be_visible()
+    page.get_by_label("How was pH measured?").select_option("water 1:1")
+    page.get_by_label("D3, value").fill("240")
+    page.get_by_label("B4, value").fill("6,6")
+    page.get_by_role("button", name="Take these corrections").click()
+    expect(page.get_by_label("D3, value")).to_have_count(0)
+    expect(page.get_by_label("“Nobody's bed”")).to_have_value("")
+    page.get_by_role("button", name="Read 2 slips in").click()
+    expect(page.get_by_text("messy.csv: 2 slips read in")).to_be_visible()
+    made = Slip.objects.filter(source_file__isnull=False)
+    assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte__in=["pH", "K"])) == ["240", "5.8", "6.6", "66"]
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Undone: 2 slips of messy.csv")).to_be_visible()
+    assert not made.exists()
+
+
+def test_a_kit_keeps_its_time_over_a_reload(signed_in, live_server, house):
+    page = signed_in
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(live_server.url + "/readings/kits/")
+    page.get_by_label("Plot").select_option(label="Bare bed")
+    page.get_by_role("button", name="Hedgerow Four: pH", exact=True).click()
+    for _ in range(3):
+        page.get_by_role("button", name="Done, next step").click()
+    page.get_by_role("button", name="Start the time").click()
+    timer = page.get_by_role("timer")
+    expect(timer).to_have_text(re.compile(r"4:5\d|5:00"))
+    KitRun.objects.update(step_began_at=timezone.now() - timedelta(seconds=298))  # the phone was locked for a while
+    page.reload()
+    expect(page.get_by_text("The time is up: go on now.")).to_be_visible(timeout=10_000)
+    page.get_by_role("button", name="Done, next step").click()
+    page.get_by_role("button", name="between 5.5 and the next").click()
+    expect(page.get_by_role("heading", name="Bare bed")).to_be_visible()
+    assert Slip.objects.get(how="kit").lines.get().typed == "5.5-6"
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_meter_is_watched_until_it_holds_still(signed_in, live_server, settings):
+    settings.METER_SPEED = 40.0
+    page = signed_in
+    page.goto(live_server.url + "/readings/meter/")
+    page.get_by_label("gives, mV").first.fill("3")
+    page.get_by_label("gives, mV").last.fill("174")
+    page.get_by_role("button", name="Check the electrode").click()
+    expect(page.get_by_text("The electrode is sound.")).to_be_visible()
+    for count in (1, 2):
+        page.get_by_role("button", name="The electrode is in").click()
+        page.get_by_role("button", name="Take this reading").click(timeout=15_000)
+        expect(page.get_by_role("button", name=f"Drop reading {count}")).to_be_visible()
+    page.get_by_role("button", name="Keep as a slip").click()
+    expect(page.get_by_text(re.compile("2 readings: "))).to_be_visible()
+    assert len(MeterSession.objects.get().readings) == 2
+
+
+def test_a_sensor_is_seen_to_go_stale(signed_in, live_server, house, page):
+    page = signed_in
+    page.goto(live_server.url + "/sensors/gateways/")
+    page.get_by_label("Name").fill("Yard gateway")
+    page.get_by_role("button", name="Make it, and show its token").click()
+    token = page.locator(".token").first.inner_text()
+    page.get_by_role("link", name="Name its probes").click()
+    page.get_by_label("Its name in the gateway").fill("m-1")
+    page.get_by_label("Name", exact=False).last.fill("Border, moist")
+    page.get_by_role("button", name="Add it").click()
+    body = {"readings": [{"probe": "m-1", "at": timezone.now().isoformat(), "value": 23.4}]}
+    answer = page.request.post(live_server.url + "/sensors/api/readings/", data=json.dumps(body), headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"})
+    assert answer.json()["stored"] == 1
+    page.goto(live_server.url + "/sensors/")
+    expect(page.get_by_role("row", name=re.compile("Border, moist")).get_by_text("ok", exact=True)).to_be_visible()
+    Probe.objects.update(last_at=timezone.now() - timedelta(hours=7))
+    Probe.objects.get().readings.update(at=timezone.now() - timedelta(hours=7))
+    page.reload()
+    expect(page.get_by_text("silent for 7 hours")).to_be_visible()
+    assert Gateway.objects.get().heard_at is not None
