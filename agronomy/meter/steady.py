@@ -55,6 +55,20 @@ def judge(samples: list[Sample], tables: Tables) -> Steadiness:
     )
 
 
+def steady_lately(samples: list[Sample], tables: Tables) -> Steadiness | None:
+    """The latest moment within a short while at which the meter held still: a hand is slower than a jitter. None where there was none."""
+    if not samples:
+        return None
+    since = samples[-1].seconds - tables.meter["steady_hold_seconds"].value
+    for end in range(len(samples), 0, -1):
+        if samples[end - 1].seconds < since:
+            return None
+        found = judge(samples[:end], tables)
+        if found.state == "steady":
+            return found
+    return None
+
+
 def _middle(samples: list[Sample]) -> float:
     return sum(sample.seconds for sample in samples) / len(samples)
 

@@ -39,7 +39,7 @@ def test_a_bed_by_mouse_and_a_field_with_two_zones_by_keyboard(signed_in, live_s
     drag(page, (5, 5), (9, 6.5))
     expect(page.get_by_text("6 m²", exact=True)).to_be_visible()
     page.get_by_role("button", name="Keep this shape").click()
-    expect(page.get_by_text("Herb bed was drawn on the map")).to_be_visible()
+    expect(page.get_by_text("Herb bed was drawn on the map", exact=True)).to_be_visible()
     herbs = Plot.objects.get(name="Herb bed")
     assert (herbs.area_m2, herbs.shape["length"], herbs.shape["width"]) == (6.0, 4.0, 1.5)
 
@@ -64,7 +64,7 @@ def test_a_bed_by_mouse_and_a_field_with_two_zones_by_keyboard(signed_in, live_s
     page.keyboard.press("Enter")  # the same place again closes the shape
     expect(page.get_by_text("96 m²", exact=True)).to_be_visible()
     page.get_by_role("button", name="Keep this shape").click()
-    expect(page.get_by_text("Home field was drawn on the map")).to_be_visible()
+    expect(page.get_by_text("Home field was drawn on the map", exact=True)).to_be_visible()
     field = Plot.objects.get(name="Home field")
     assert field.area_m2 == 96
 
@@ -73,10 +73,10 @@ def test_a_bed_by_mouse_and_a_field_with_two_zones_by_keyboard(signed_in, live_s
     page.mouse.click(*at(page, middle, field.south - 0.5))
     page.mouse.dblclick(*at(page, middle, field.north + 0.5))
     page.get_by_role("button", name="Cut along this line").click()
-    expect(page.get_by_text("Home field was cut")).to_be_visible()
+    expect(page.get_by_text("Home field was cut", exact=True)).to_be_visible()
     assert [zone.area_m2 for zone in field.zones.all()] == [48, 48]
     page.get_by_role("button", name="Undo: Home field was cut").click()
-    expect(page.get_by_text("Undone: Home field was cut")).to_be_visible()
+    expect(page.get_by_text("Undone: Home field was cut", exact=True)).to_be_visible()
     assert not field.zones.exists()
 
 
@@ -94,7 +94,7 @@ def test_a_shape_is_moved_and_reshaped_and_the_map_zooms_without_losing_it(signe
     expect(page.get_by_label("East, m")).to_have_value("6")
     drag(page, (12, 9), (13, 10))
     page.get_by_role("button", name="Keep this shape").click()
-    expect(page.get_by_text("Long Border 7 was drawn on the map")).to_be_visible()
+    expect(page.get_by_text("Long Border 7 was drawn on the map", exact=True)).to_be_visible()
     border.refresh_from_db()
     assert (border.shape["x"], border.shape["length"], border.shape["width"], border.area_m2) == (6.0, 7.0, 4.0, 28.0)
 
@@ -108,7 +108,7 @@ def test_a_round_is_planned_its_labels_printed_and_its_cores_marked_on_a_phone(s
     page.get_by_label("Quiet bed").check()
     page.get_by_role("button", name="Make the bags").click()
     page.get_by_role("link", name="Labels").click()
-    page.get_by_label("Sheet").select_option("a4_24")
+    page.get_by_label("Sheet", exact=True).select_option("a4_24")
     page.get_by_role("button", name="Show", exact=True).click()
     sheet = page.get_by_role("img", name="Label sheet 1 with 2 labels")
     expect(sheet).to_be_visible()

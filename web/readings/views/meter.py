@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.errors import RuleError
 from agronomy.meter.calibration import Calibration, calibrate
-from agronomy.meter.steady import Steadiness, average, error_of_average, judge
+from agronomy.meter.steady import Sample, average, error_of_average, judge, steady_lately
 from agronomy.numbers import parse_number
 from web.changes.undo import undoable
 from web.core import say, tables
@@ -77,11 +77,15 @@ def _calibration(session: MeterSession) -> Calibration:
     return calibrate(first["ph"], first["mv"], second["ph"], second["mv"], temperature_c=session.temperature_c, tables=tables())
 
 
+def _samples(session: MeterSession) -> list[Sample]:
+    return samples_since((timezone.now() - session.put_in_at).total_seconds(), f"{session.pk}-{len(session.readings)}")
+
+
 def _live(session: MeterSession) -> dict:
     """What the meter says now, with its trace; empty between two readings."""
     if session.put_in_at is None:
         return {"session": session, "steady": None}
-    samples = samples_since((timezone.now() - session.put_in_at).total_seconds(), f"{session.pk}-{len(session.readings)}")
+    samples = _samples(session)
     steady = judge(samples, tables())
     return {
         "session": session,
@@ -108,8 +112,8 @@ def _act(request, session: MeterSession) -> str:
     if "put-in" in request.POST:
         session.put_in_at = timezone.now()
     elif "take" in request.POST:
-        steady: Steadiness | None = _live(session)["steady"]
-        if steady is None or steady.state != "steady":
+        steady = steady_lately(_samples(session), tables()) if session.put_in_at else None
+        if steady is None:
             return "The meter does not hold still yet. Wait, or type the reading."
         session.readings = [*session.readings, {"ph": round(steady.mean, 2), "spread": round(steady.spread, 3)}]
         session.put_in_at = None
