@@ -3,10 +3,15 @@
 import re
 
 import pytest
+from django.utils import timezone
 from playwright.sync_api import expect
 
+from web.ground.models import WaterSource
 from web.planning.models import AdoptedPlan
-from web.readings.models import SlipLine
+from web.readings.models import KitRun, LabFile, MeterSession, SlipLine
+from web.sampling.models import SamplingRound
+from web.sampling.planning import make_samples
+from web.sensors.models import Gateway, Probe
 
 pytestmark = pytest.mark.browser
 
@@ -123,6 +128,30 @@ def test_keys_units_and_undo(signed_in):
     expect(page.get_by_role("link", name="Long Border 7")).to_be_visible()
 
 
+def house_pages(house, border: int, slip: int) -> list[str]:
+    """Addresses of the pages of ground, samples, readings and sensors, with something on each."""
+    plot = house.plots.get(pk=border)
+    plot.shape = {"type": "rectangle", "x": 0.0, "y": 0.0, "length": 15.0, "width": 1.2}
+    plot.west, plot.south, plot.east, plot.north = 0, 0, 15, 1.2
+    plot.save()
+    round_ = SamplingRound.objects.create(holding=house, name="Autumn", planned_on="2026-10-01")
+    bag = make_samples(round_, plot, variability="ordinary", pair=False, nitrate=False)[0]
+    content = b"Sample,pH,P\nLong Border 7,66,12\nelsewhere,6.0,9\n"
+    file = LabFile.objects.create(holding=house, name="a.csv", content=content, sha256="1" * 64, sampled_on="2026-10-03")
+    run = KitRun.objects.create(holding=house, plot=plot, kit="hedgerow_four", test="ph", step=4)
+    meter = MeterSession.objects.create(holding=house, plot=plot, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}])
+    gateway = Gateway.objects.create(holding=house, name="Yard", token_sha256="0" * 64)
+    probe = Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=plot, x=3, y=1, last_at=timezone.now(), last_value=21)
+    WaterSource.objects.create(holding=house, name="Tap")
+    return [
+        f"/ground/board/?plot={border}", f"/ground/{border}/texture/", f"/ground/{border}/crops/", "/ground/years/", "/ground/waters/", "/ground/boundaries/", "/samples/", "/samples/new/",
+        f"/samples/{round_.pk}/", f"/samples/{round_.pk}/labels/", f"/samples/{round_.pk}/forms/", f"/samples/bag/{bag.pk}/", f"/samples/at/{bag.code}/", f"/readings/{slip}/",
+        f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
+        f"/readings/kits/run/{run.pk}/", "/readings/meter/", f"/readings/meter/{meter.pk}/", "/readings/leaf-card/", "/readings/new/?medium=water", "/readings/new/?medium=material",
+        "/sensors/", f"/sensors/probe/{probe.pk}/", "/sensors/gateways/", f"/sensors/gateways/{gateway.pk}/",
+    ]  # fmt: skip
+
+
 def test_axe_finds_nothing_on_any_page(signed_in, live_server, house, axe):
     page = signed_in
     border = house.plots.get(name="Long Border 7").pk
@@ -135,6 +164,7 @@ def test_axe_finds_nothing_on_any_page(signed_in, live_server, house, axe):
         f"/readings/{slip}/remove/", "/plans/", f"/plans/plot/{border}/", f"/plans/plot/{bare}/", f"/plans/plot/{border}/working/dose-0/", f"/plans/{plan}/", f"/plans/{plan}/sheet/",
         "/holding/", "/password/", "/changes/", "/sources/", "/keys/", "/nowhere/",
     ]  # fmt: skip
+    addresses += house_pages(house, border, slip)
     found = {}
     for address in addresses:
         page.goto(live_server.url + address)
