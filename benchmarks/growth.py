@@ -27,8 +27,14 @@ def grown_holding(plots: int, seed: int = 5) -> Holding:
     wide = max(5, round(plots**0.5))
     made = [_plot(holding, number, wide) for number in range(plots)]
     Plot.objects.bulk_create(made, batch_size=500)
-    Planting.objects.bulk_create((Planting(plot=plot, crop=rng.choice(("dahlia", "beans", "tomato", "tulip")), planted_on=date(2099, 5, 1)) for plot in made), batch_size=500)
-    slips = [Slip(holding=holding, plot=plot, lab="Fenwick Soil Room", taken_on=date(2026, 10, 3) - timedelta(days=365 * year + rng.randint(0, 30))) for plot in made for year in range(SLIPS)]
+    Planting.objects.bulk_create(
+        (Planting(plot=plot, crop=rng.choice(("dahlia", "beans", "tomato", "tulip")), planted_on=date(2099, 5, 1)) for plot in made), batch_size=500
+    )
+    slips = [
+        Slip(holding=holding, plot=plot, lab="Fenwick Soil Room", taken_on=date(2026, 10, 3) - timedelta(days=365 * year + rng.randint(0, 30)))
+        for plot in made
+        for year in range(SLIPS)
+    ]
     Slip.objects.bulk_create(slips, batch_size=500)
     SlipLine.objects.bulk_create((_line(slip, place, rng) for slip in slips for place in range(len(LINES))), batch_size=1000)
     return holding

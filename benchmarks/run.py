@@ -60,7 +60,7 @@ def measure_pages() -> list[str]:
         "a bare page, one query": "/bare/",
         "plot bench, made afresh": bench,
         "plot bench, unchanged since last time": bench,
-        "ground, 14 plots": "/ground/",
+        "ground, map and list": "/ground/",
         "a working opened": f"{bench}working/dose-0/",
     }
     found = medians(client, addresses, afresh={"plot bench, made afresh"})
@@ -80,6 +80,49 @@ def measure_pages() -> list[str]:
     ]
 
 
+def measure_growth() -> list[str]:
+    """The same pages on a holding of 20 plots and on one of 2 000, each alone in the database when it is measured."""
+    from benchmarks.growth import SLIPS, grown_holding, pages_of
+
+    small = pages_of(grown_holding(20))
+    big = pages_of(grown_holding(2000))
+    rows = [
+        f"| {name} | {small[name]['ms']:.1f} | {big[name]['ms']:.1f} | {big[name]['ms'] / small[name]['ms']:.2f} | {small[name]['queries']} | {big[name]['queries']} |"
+        for name in small
+    ]
+    return [
+        "## Growth",
+        "",
+        f"A holding of 20 plots with 2 000 readings beside one of 2 000 plots with 200 000 ({SLIPS} slips of ten lines each). Aim: a fixed number of queries, and at most 1.5 times the time.",
+        "",
+        "| page | ms, 20 plots | ms, 2 000 plots | ratio | queries, 20 | queries, 2 000 |",
+        "|---|---|---|---|---|---|",
+        *rows,
+        "",
+    ]
+
+
+def measure_file() -> list[str]:
+    from benchmarks.file_speed import ROWS, read_in
+    from web.people.models import Holding
+
+    found = read_in(Holding.objects.get(name="20 plots"))
+    return [
+        "## A laboratory's file",
+        "",
+        f"{ROWS} rows of six readings as CSV, through the pages. Aim: under 5 seconds from the upload to the last slip.",
+        "",
+        "| act | seconds |",
+        "|---|---|",
+        f"| uploaded, understood and shown | {found['looked over']:.2f} |",
+        f"| read in, in {found['steps']} step{'s' if found['steps'] != 1 else ''} | {found['read in']:.2f} |",
+        f"| taken out again as one act | {found['taken out']:.2f} |",
+        "",
+        f"Peak memory of the process after this: {memory_mb():.0f} MB.",
+        "",
+    ]
+
+
 def main() -> None:
     head = [
         "# Benchmarks",
@@ -89,7 +132,7 @@ def main() -> None:
         f"Machine: {os.cpu_count()} cores, Python {platform.python_version()}, {platform.system()}; on {date.today():%Y-%m-%d}. Other work may have shared it, so ratios say more than times.",
         "",
     ]
-    text = "\n".join(head + measure_core() + measure_pages())
+    text = "\n".join(head + measure_core() + measure_pages() + measure_growth() + measure_file())
     (Path(__file__).resolve().parent.parent / "docs" / "benchmarks.md").write_text(text, encoding="utf-8")
     print(text)
 

@@ -15,6 +15,14 @@ SHOTS = ROOT / "docs" / "screenshots"
 PORT = 8765
 BASE = f"http://127.0.0.1:{PORT}"
 CHROMIUM = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+LAB_FILE = """Fenwick Soil Room;;;;;
+Report 4711;;;;;
+
+Sample;Date;pH;P (Olsen) mg/kg;K mg/kg;Mg
+Long Border 7;03.10.2026;5,8;22;340000;41
+Tulip bed;03.10.2026;52;<1;66;88
+Herb corner;03.10.2026;6,1;ND;70;55
+"""
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -67,21 +75,68 @@ def tour(page: Page, phone: Page) -> None:
     shoot(page, "welcome")
     sign_in(page)
     shoot(page, "ground")
-    page.get_by_role("link", name="Long Border 7").click()
+    page.get_by_role("link", name="Long Border 7", exact=True).click()
     shoot(page, "bench")
     bench = page.url
+    plot = bench.rstrip("/").rsplit("/", 1)[1]
     page.get_by_role("link", name="show the working of dolomitic ground limestone").click()
     page.locator(".working li").first.wait_for()
     page.locator(".job").first.scroll_into_view_if_needed()
     shoot(page, "working")
+    ground(page, plot)
+    readings(page, plot, bench)
+    sheet(page)
+    sign_in(phone)
+    phone.goto(bench)
+    shoot(phone, "bench-phone")
+    phones(phone)
+
+
+def ground(page: Page, plot: str) -> None:
+    page.goto(f"{BASE}/ground/board/?at=32,30&across=60&plot={plot}")
+    shoot(page, "board")
+    page.goto(f"{BASE}/ground/{plot}/texture/?felt=1-1")
+    shoot(page, "texture")
+    page.goto(f"{BASE}/samples/")
+    page.get_by_role("link", name="Autumn round").click()
+    page.get_by_role("link", name="Labels").click()
+    shoot(page, "labels")
+    page.go_back()
+    page.locator("a.code").first.click()
+    shoot(page, "sample")
+
+
+def readings(page: Page, plot: str, bench: str) -> None:
     page.goto(bench)
     page.get_by_role("link", name="New reading").click()
     page.get_by_label("Potassium, value").fill("68")
     page.get_by_label("Potassium, unit").select_option("%")
     page.get_by_text("Did you mean mg/kg?").wait_for()
     shoot(page, "slip")
-    page.goto(f"{BASE}/readings/")
-    shoot(page, "readings")
+    page.goto(f"{BASE}/readings/files/")
+    page.get_by_label("The laboratory's file").set_input_files({"name": "fenwick-4711.csv", "mimeType": "text/csv", "buffer": LAB_FILE.encode()})
+    page.get_by_label("Laboratory", exact=True).fill("Fenwick Soil Room")
+    page.get_by_role("button", name="Look it over").click()
+    page.get_by_role("heading", name="What we understood").wait_for()
+    shoot(page, "file", full=True)
+    page.goto(f"{BASE}/readings/meter/?plot={plot}")
+    page.get_by_label("gives, mV").first.fill("2")
+    page.get_by_label("gives, mV").last.fill("172")
+    page.get_by_role("button", name="Check the electrode").click()
+    page.get_by_role("button", name="The electrode is in").click()
+    page.get_by_text("Steady at pH").wait_for(timeout=90_000)
+    shoot(page, "meter")
+    page.goto(f"{BASE}/sensors/")
+    shoot(page, "sensors")
+    page.goto(f"{BASE}/readings/plot/{plot}/?analyte=K")
+    shoot(page, "chart")
+    page.goto(f"{BASE}/readings/?plot={plot}")
+    slips = [link.get_attribute("href").strip("/").rsplit("/", 1)[1] for link in page.get_by_role("link", name="Open the slip of").all()]
+    page.goto(f"{BASE}/readings/compare/?first={slips[-1]}&second={slips[0]}")
+    shoot(page, "compare")
+
+
+def sheet(page: Page) -> None:
     page.goto(f"{BASE}/plans/")
     page.get_by_role("link", name="Sheet for Long Border 7").click()
     page.emulate_media(media="print")
@@ -89,13 +144,22 @@ def tour(page: Page, phone: Page) -> None:
     shoot(page, "sheet")
     page.emulate_media(media="screen")
     page.set_viewport_size(WIDE)
-    page.goto(f"{BASE}/ground/new/")
-    shoot(page, "plot-form")
-    sign_in(phone)
-    phone.goto(bench)
-    shoot(phone, "bench-phone")
-    phone.goto(f"{BASE}/readings/new/")
-    shoot(phone, "slip-phone")
+
+
+def phones(phone: Page) -> None:
+    phone.goto(f"{BASE}/samples/")
+    phone.get_by_role("link", name="Poor corner of the paddock").click()
+    phone.get_by_role("link", name="at the plot").first.click()
+    for number in (1, 2, 3):
+        phone.get_by_role("button", name=f"Core {number}", exact=True).click()
+        phone.get_by_role("button", name=f"Core {number}", exact=True, pressed=True).wait_for()
+    shoot(phone, "cores-phone")
+    phone.goto(f"{BASE}/readings/kits/")
+    phone.get_by_role("button", name="Hedgerow Four: pH", exact=True).click()
+    for _ in range(4):
+        phone.get_by_role("button", name="Done, next step").click()
+    phone.get_by_role("heading", name="Which colour is it?").wait_for()
+    shoot(phone, "kit-phone")
 
 
 if __name__ == "__main__":

@@ -42,7 +42,9 @@ def judge(samples: list[Sample], tables: Tables) -> Steadiness:
     drift = _slope_per_min(last)
     rest = [sample.ph - mean - drift / 60 * (sample.seconds - _middle(last)) for sample in last]
     spread = sqrt(sum(value * value for value in rest) / (len(rest) - 1))
-    if abs(drift) <= figures["steady_drift_ph_per_min"].value and spread <= figures["steady_span_ph"].value:
+    # a slope through jitter has an error of its own, and only what goes beyond it is drift
+    drift_error = 60 * spread / sqrt(sum((sample.seconds - _middle(last)) ** 2 for sample in last))
+    if abs(drift) <= figures["steady_drift_ph_per_min"].value + drift_error and spread <= figures["steady_span_ph"].value:
         return Steadiness("steady", mean, spread, drift, f"Steady at pH {mean:.2f}.")
     if now > figures["longest_seconds"].value:
         return Steadiness("given_up", mean, spread, drift, "It will not hold still. Clean the electrode, stir the slurry and begin again.")

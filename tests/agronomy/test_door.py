@@ -105,3 +105,38 @@ def test_crops_stand_in_at_least_eight_groups(capsys):
 def test_a_row_without_a_known_source_is_refused():
     with pytest.raises(TableError, match=r"p.csv, line 3: the source “hearsay” is not in"):
         _check_source("p.csv, line 3", {"source": "hearsay", "status": "exact"}, {})
+
+
+def test_a_laboratory_file_is_read_at_the_command_line_and_nothing_is_dropped(capsys, tmp_path):
+    path = tmp_path / "report.csv"
+    path.write_text("Fenwick Soil Room\nSample,pH,P,Wobble\nA,6.0,<2,7\nB,66,12,\nEnd of report\n", encoding="utf-8")
+    code, out, err = run(capsys, "readings", str(path), "--answer", "unit:P=lb/acre", "--answer", "method:P=Olsen")
+    lines = [json.loads(line) for line in out.splitlines()]
+    assert code == 0
+    assert [(line["sample"], line["analyte"], line["unit"], line["row"], line["column"]) for line in lines if line["analyte"] == "P"] == [
+        ("A", "P", "lb/acre", 3, "C"),
+        ("B", "P", "lb/acre", 4, "C"),
+    ]
+    assert next(line for line in lines if line["analyte"] == "Wobble")["doubt"].startswith("not an analyte")
+    assert "did you mean 6.6" in next(line for line in lines if line["sample"] == "B" and line["analyte"] == "pH")["doubt"]
+    assert "End of report" in err
+    assert run(capsys, "readings", str(tmp_path / "none.csv"))[0] == 2
+
+
+@pytest.mark.parametrize(
+    ("kind", "sizes"),
+    [("row_block", {"rows": 6, "row_length": "40 m", "row_width": "75 cm"}), ("tree", {"canopy": "3 m"}), ("container", {"count": 12, "volume": "45 L"}), ("bale", {"count": 8, "bale_length": "90 cm", "bale_width": "45 cm", "bale_height": "35 cm"})],
+)  # fmt: skip
+def test_a_plan_is_made_for_any_kind_of_ground_by_its_sizes(capsys, tmp_path, kind, sizes):
+    request = document(*ACID)
+    request["plot"] = {name: value for name, value in request["plot"].items() if name != "area"} | {"kind": kind, "sizes": sizes}
+    path = tmp_path / "request.json"
+    path.write_text(json.dumps(request), encoding="utf-8")
+    code, out, _ = run(capsys, "plan", str(path))
+    assert code == 0
+    assert json.loads(out)["findings"]
+    request["plot"]["sizes"] = {"girth": 3}
+    path.write_text(json.dumps(request), encoding="utf-8")
+    code, _, err = run(capsys, "plan", str(path))
+    assert code == 2
+    assert "has no girth" in err

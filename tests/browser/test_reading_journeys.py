@@ -92,7 +92,9 @@ def test_a_sensor_is_seen_to_go_stale(signed_in, live_server, house, page):
     page.get_by_label("Name", exact=False).last.fill("Border, moist")
     page.get_by_role("button", name="Add it").click()
     body = {"readings": [{"probe": "m-1", "at": timezone.now().isoformat(), "value": 23.4}]}
-    answer = page.request.post(live_server.url + "/sensors/api/readings/", data=json.dumps(body), headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"})
+    answer = page.request.post(
+        live_server.url + "/sensors/api/readings/", data=json.dumps(body), headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
+    )
     assert answer.json()["stored"] == 1
     page.goto(live_server.url + "/sensors/")
     expect(page.get_by_role("row", name=re.compile("Border, moist")).get_by_text("ok", exact=True)).to_be_visible()

@@ -148,7 +148,8 @@ def read_step(file: LabFile) -> None:
     targets = _targets(file, list(dict.fromkeys(name for name, _ in part)))
     slips = [_slip(file, key, targets[key[0]]) for key in part]
     Slip.objects.bulk_create(slips, batch_size=500)
-    insert_many(SlipLine, (_row(slip, place, line) for slip, key in zip(slips, part, strict=True) for place, line in enumerate(made.groups[key])))
+    rows = (_row(slip.pk, place, line) for slip, key in zip(slips, part, strict=True) for place, line in enumerate(made.groups[key]))
+    insert_many(SlipLine, _COLUMNS, rows)
     _arrived(slips, [targets[key[0]].sample for key in part])
     file.done += len(part)
     file.total = len(keys)
@@ -176,12 +177,16 @@ def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> Slip:
     )
 
 
-def _row(slip: Slip, place: int, line: Line) -> SlipLine:
-    kind = SlipLine.Kind.READING if line.is_reading else SlipLine.Kind.KEPT
+_COLUMNS = ("slip_id", "place", "kind", "analyte", "heading", "typed", "unit", "method", "rating", "doubt")
+
+
+def _row(slip_pk: int, place: int, line: Line) -> tuple:
+    """A line's values in the order of _COLUMNS, cut to what the columns hold."""
+    kind = SlipLine.Kind.READING.value if line.is_reading else SlipLine.Kind.KEPT.value
     typed = line.typed if line.is_reading else line.as_written
-    return SlipLine(
-        slip=slip, place=min(place, 32_000), kind=kind, analyte=(line.analyte or "")[:24], heading=line.heading[:120], typed=(typed or "")[:200], unit=line.unit[:24],
-        method=line.method[:40], rating=line.rating[:40], doubt=(line.doubt or "")[:300],
+    return (
+        slip_pk, min(place, 32_000), kind, (line.analyte or "")[:24], line.heading[:120], (typed or "")[:200], line.unit[:24], line.method[:40], line.rating[:40],
+        (line.doubt or "")[:300],
     )  # fmt: skip
 
 

@@ -11,9 +11,15 @@ def slips_of(holding) -> QuerySet[Slip]:
     return Slip.objects.filter(holding=holding).select_related("plot", "water").prefetch_related("lines")
 
 
+# what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
+_FOR_A_PLAN = ("analyte", "typed", "unit", "method", "own_error", "slip__plot_id", "slip__how", "slip__taken_on", "slip__lab")
+
+
 def soil_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
     """The latest soil readings of some plots, at most so many of each, in one query."""
-    lines = SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING).select_related("slip")
+    lines = (
+        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING).select_related("slip").only(*_FOR_A_PLAN)
+    )
     if len(plot_ids) == 1:
         return lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most]
     number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
