@@ -10,10 +10,11 @@ from agronomy.uncertainty import in_quadrature
 
 
 class Doubt(NamedTuple):
-    """What looks wrong, and the unit that would make it ordinary (or None)."""
+    """What looks wrong, and the one thing that would make it ordinary: another unit, or another value (or neither)."""
 
     text: str
     unit: str | None
+    value: str | None = None
 
 
 # Mix-ups worth asking about, in the order in which they are tried: the unit typed, the unit perhaps meant.
@@ -40,6 +41,8 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
         value = None
     if value is not None and row["typical_low"] <= value <= row["typical_high"]:
         return None
+    if row["base_unit"] == "pH" and (slipped := _lost_point(typed, row)):
+        return Doubt(f"{row['name']} {str(typed).strip()} can't be: did you mean {slipped}?", None, slipped)
     shown = f"{str(typed).strip()} {unit}".strip()
     for other in _MIX_UPS.get(unit or row["base_unit"], ()):
         try:
@@ -52,6 +55,18 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
         return None
     side = "low" if value < row["typical_low"] else "high"
     return Doubt(f"{shown} is unusually {side} for {row['name'].lower()}. Please check the slip.", None)
+
+
+def _lost_point(typed: object, row: dict) -> str | None:
+    """The pH that was meant where its decimal point was lost: 57 for 5.7, 625 for 6.25."""
+    try:
+        value = parse_value(typed).value
+    except RuleError:
+        return None
+    for divisor in (10, 100):
+        if value > row["hard_high"] and row["typical_low"] <= value / divisor <= row["typical_high"]:
+            return f"{value / divisor:g}"
+    return None
 
 
 def _in_base(analyte: str, typed: object, unit: str, method: str, tables: Tables) -> float:

@@ -17,7 +17,7 @@ from agronomy.tables import Tables
 class Line:
     """One reading of a file. `analyte` is None for a thing we do not know: then `heading` and `as_written` are all there is.
 
-    `fix` is the unit that would mend a doubt, where there is one. Rows count from 1, columns are letters, as in a spreadsheet.
+    `fix` is the unit and `fix_value` the value that would mend a doubt, where there is one. Rows count from 1, columns are letters, as in a spreadsheet.
     """
 
     sample: str
@@ -35,6 +35,7 @@ class Line:
     column: str
     doubt: str | None
     fix: str | None
+    fix_value: str | None
     is_reading: bool  # whether it can be reckoned with; else it is kept as written
 
     def as_document(self) -> dict:
@@ -181,11 +182,11 @@ class _Reader:
         unit = override.get("unit") or (self._unit(column, cell, row) if analyte else column.unit or "")
         method = override.get("method") or column.method or "not stated"
         rating = cell.rating or (row[column.rating_at] if column.rating_at is not None and column.rating_at < len(row) else "")
-        doubt, fix, readable = cell.doubt, None, analyte is not None and cell.typed is not None
+        doubt, fix, fix_value, readable = cell.doubt, None, None, analyte is not None and cell.typed is not None
         if analyte is None:
             doubt = "not an analyte we know; kept as it is written"
         elif cell.typed is not None:
-            doubt, fix, readable = self._doubt(analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled")))
+            doubt, fix, fix_value, readable = self._doubt(analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled")))
         yield Line(
             sample,
             taken,
@@ -202,6 +203,7 @@ class _Reader:
             letters,
             doubt,
             fix,
+            fix_value,
             readable,
         )
 
@@ -226,7 +228,7 @@ class _Reader:
         return said
 
     def _doubt(self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool):
-        """The doubt in words, the unit that would mend it, and whether the reading can be reckoned with."""
+        """The doubt in words, the unit or the value that would mend it, and whether the reading can be reckoned with."""
         key = (sample, taken, analyte, unit, method)
         if not sample:
             doubt = doubt or "this row names no sample"
@@ -235,10 +237,10 @@ class _Reader:
         self.seen.add(key)
         found, readable = self.doubter.about(analyte, cell.typed, cell.value, unit=unit, method=method)
         if settled and readable:
-            return None, None, True
+            return None, None, None, True
         if found is None:
-            return doubt, None, readable
-        return (found.text if doubt is None else f"{found.text} Also: {doubt}"), found.unit, readable
+            return doubt, None, None, readable
+        return (found.text if doubt is None else f"{found.text} Also: {doubt}"), found.unit, found.value, readable
 
     def _date(self, row: tuple[str, ...]) -> date | None:
         place = self.layout.date_at

@@ -35,10 +35,12 @@ class WalkDrawing:
     says: str
 
 
-def walk_drawing(shape: dict[str, Any], walk: dict[str, Any], *, done: list[int], spots, width: float = 520.0, height: float = 380.0) -> WalkDrawing:
+def walk_drawing(
+    shape: dict[str, Any], walk: dict[str, Any], *, done: list[int], spots, width: float = 520.0, height: float = 380.0, unit_m: float = 1.0
+) -> WalkDrawing:
     """The drawing of a kept walk ({"line", "cores", ...}); `spots` are (x, y, radius) [m]."""
     measured = measure(shape)
-    frame = frame_on(measured.bounds, width, height, margin=0.05)
+    frame = frame_on(measured.bounds, width, height, margin=0.05, unit_m=unit_m)
     cores = tuple(Core(number, *frame.point(place), number in done) for number, place in enumerate(walk["cores"], 1))
     return WalkDrawing(
         width=at(width),
@@ -47,8 +49,8 @@ def walk_drawing(shape: dict[str, Any], walk: dict[str, Any], *, done: list[int]
         line=frame.path(walk["line"], closed=False),
         cores=cores,
         spots=tuple(spot(frame, x, y, radius, "keep out") for x, y, radius in spots),
-        scale_width=frame.length(frame.step),
-        scale_x=at(width - 12 - frame.step * frame.per_metre),
-        scale_label=f"{frame.step:g} m",
-        says=f"A zig-zag of {walk['length_m']:.0f} m with {len(cores)} cores, {len(done)} of them taken",
+        scale_width=frame.length(frame.step * unit_m),
+        scale_x=at(width - 12 - frame.step * unit_m * frame.per_metre),
+        scale_label=f"{frame.step:g} {'m' if unit_m == 1 else 'ft'}",
+        says=f"A zig-zag of {walk['length_m'] / unit_m:.0f} {'m' if unit_m == 1 else 'ft'} with {len(cores)} cores, {len(done)} of them taken",
     )

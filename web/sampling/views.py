@@ -13,6 +13,7 @@ from web.core import tables
 from web.drawing.walk import walk_drawing
 from web.ground.models import Plot
 from web.ground.selectors import plots_of, spots_near
+from web.ground.view_window import unit_of
 from web.sampling.forms import PlaceForm, RoundForm
 from web.sampling.models import Sample, SamplingRound
 from web.sampling.planning import make_samples
@@ -99,10 +100,10 @@ def delete_round(request, pk: int):
     return render(request, "sampling/delete_round.html", {"round": of})
 
 
-def _drawing(sample: Sample):
+def _drawing(sample: Sample, units: str):
     if not sample.walk or not sample.plot.shape:
         return None
-    return walk_drawing(sample.plot.shape, sample.walk, done=sample.cores_done, spots=spots_near(sample.plot))
+    return walk_drawing(sample.plot.shape, sample.walk, done=sample.cores_done, spots=spots_near(sample.plot), unit_m=unit_of(units))
 
 
 def sample(request, pk: int):
@@ -144,7 +145,7 @@ def at_the_plot(request, code: str):
 
 def _at_the_plot(found: Sample, units: str) -> dict:
     cores = [(number, number in found.cores_done) for number in range(1, found.cores_wanted + 1)]
-    return {"sample": found, "layer": layer(found, units), "walk": _drawing(found), "cores": cores, "left": found.cores_wanted - len(found.cores_done)}
+    return {"sample": found, "layer": layer(found, units), "walk": _drawing(found, units), "cores": cores, "left": found.cores_wanted - len(found.cores_done)}
 
 
 @require_POST

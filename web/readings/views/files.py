@@ -178,6 +178,8 @@ def _correct(data, of: LabFile) -> None:
         act, _, place = name.partition(":")
         if act == "fix-unit":
             of.overrides[place] = of.overrides.get(place, {}) | {"unit": data[name]}
+        elif act == "fix-value":
+            of.overrides[place] = of.overrides.get(place, {}) | {"typed": data[name]}
         elif act == "right":
             of.overrides[place] = of.overrides.get(place, {}) | {"settled": True}
         elif act == "skip":

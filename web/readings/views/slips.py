@@ -61,11 +61,12 @@ def _take(request, slip: Slip, plots):
 
 
 def _with_corrections(posted, medium: str):
-    """What was typed, with the one-tap unit of a doubt or a further line put in where a button asked for it."""
+    """What was typed, with the one-tap unit or value of a doubt or a further line put in where a button asked for it."""
     data = posted.copy()
     for name in posted:
         if name.startswith("fix-"):
-            data[f"lines-{name.removeprefix('fix-')}-unit"] = posted[name]
+            field, value = ("typed", posted[name][1:]) if posted[name].startswith("=") else ("unit", posted[name])
+            data[f"lines-{name.removeprefix('fix-')}-{field}"] = value
     if "add" in posted and posted.get("further") in further(medium):
         place = int(data.get("lines-TOTAL_FORMS") or 0)
         for field, value in first_lines({}, [posted["further"]])[0].items():
