@@ -117,7 +117,7 @@ def sample(request, pk: int):
     context = {
         "sample": found,
         "form": form,
-        "walk": _drawing(found),
+        "walk": _drawing(found, request.place.units),
         "layer": layer(found, request.place.units),
         "why": wanted.why,
         "state": found.state(timezone.localdate()),
