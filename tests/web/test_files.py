@@ -81,6 +81,7 @@ def test_answers_of_a_laboratory_are_remembered(grower, border):
     assert SlipLine.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
     assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
     upload(grower, content, name="next.csv")
+    assert "The very same file was read in before" in grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])).content.decode()
     again = LabFile.objects.first()
     assert again.answers["unit:P"] == "lb/acre"
     assert 'value="lb/acre" selected' in grower.get(reverse("readings:file", args=[again.pk])).content.decode()

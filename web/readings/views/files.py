@@ -106,8 +106,10 @@ def _context(of: LabFile) -> dict:
     to_read = groups_to_read(of, made)
     plots = list(Plot.objects.filter(holding=holding).only("pk", "name"))
     shown = SHOWN_NAMES if len(plots) <= MANY_PLOTS else SHOWN_NAMES_OF_MANY  # each name brings a list of all plots
+    twin = LabFile.objects.filter(holding=holding, sha256=of.sha256, state=LabFile.State.IN).exclude(pk=of.pk).only("pk", "name", "uploaded_at").first()
     return {
         "file": of,
+        "twin": twin,
         "understood": made.understood,
         "questions": [(question, of.answers.get(question.key)) for question in made.understood.questions],
         "sheets": [sheet.name for sheet in made.understood.sheets],
