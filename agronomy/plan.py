@@ -97,7 +97,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         unmet=tuple(unmet + more_unmet),
         cautions=tuple(cautions_for(applications, tables)),
         unjudged=tuple(unjudged),
-        doubts=tuple(doubt.text for doubt in doubts_between(readings).values()),
+        doubts=tuple(doubt.text for doubt in doubts_between(readings, tables).values()),
         notes=tuple(_notes(request, readings, soil, tables)),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(readings), soil, request.today, tables),

@@ -73,6 +73,7 @@ class Tables:
     sensors: MappingProxyType
     water_classes: tuple
     leaf_cards: MappingProxyType
+    leaf_notes: MappingProxyType
     kits: MappingProxyType
     lab_names: tuple
     lab_methods: tuple
@@ -208,6 +209,7 @@ def load_tables() -> Tables:
         sensors=_document("sensors.toml", sources),
         water_classes=tuple(_rows("water_classes.csv", sources)),
         leaf_cards=MappingProxyType({path.stem: _document(f"cards/{path.name}", sources) for path in sorted((DATA / "cards").glob("*.toml"))}),
+        leaf_notes=_keyed(_rows("leaf_notes.csv", sources), "analyte"),
         kits=MappingProxyType({path.stem: _document(f"kits/{path.name}", sources) for path in sorted((DATA / "kits").glob("*.toml"))}),
         lab_names=tuple(_rows("labfile/names.csv", None)),
         lab_methods=tuple(_rows("labfile/methods.csv", None)),

@@ -91,6 +91,8 @@ def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
             return {"worth": worth(readings, tables())}
         except RuleError as error:
             return {"worth_error": say(error)}
+    if found.medium == Slip.Medium.LEAF and found.how != Slip.How.CARD:
+        return {"leaf_notes": [tables().leaf_notes[key]["text"] for key in readings if key in tables().leaf_notes]}
     if found.how == Slip.How.CARD:
         known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key]["name"] == found.lab), None)
         return {"card": known}
