@@ -22,8 +22,9 @@ from agronomy.interpret.plausibility import doubts_between
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
-from agronomy.schools import sufficiency
+from agronomy.schools import cation_balance, low_input, sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
+from agronomy.schools.registry import SCHOOLS
 from agronomy.soil import Soil, describe_soil
 from agronomy.tables import Tables
 from agronomy.working import Step
@@ -77,8 +78,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     ph_finding, judged, unjudged = _findings(request, readings, soil, tables)
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity, dressing = _acidity_answer(request, readings, ph_finding, figures, soil, tables)
-    answers = [*acidity, *sufficiency.needs(judged, request.crop, soil, request.yield_goal_t_per_ha, tables)]
-    answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
+    answers = [*acidity, *_by_school(request, readings, judged, soil, tables)]
+    if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in answers):
+        answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
     needs = [answer for answer in answers if isinstance(answer, Need)]
     unmet = [answer for answer in answers if isinstance(answer, Unmet)] + sufficiency.organic_matter_note(judged)
     applications, more_unmet, met = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)
@@ -139,6 +141,15 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     return ph_finding, judged, unjudged
 
 
+def _by_school(request: Request, readings: dict[str, Reading], judged: dict, soil: Soil, tables: Tables) -> list[Answer]:
+    """The needs as the request's school has them."""
+    school = SCHOOLS[request.school]
+    about = (judged, request.crop, soil, request.yield_goal_t_per_ha, tables)
+    if school is cation_balance:
+        return school.needs(*about, ph=readings["pH"].value if "pH" in readings else None)
+    return school.needs(*about)
+
+
 def _acidity_answer(
     request: Request, readings: dict[str, Reading], finding: Finding | None, figures: dict, soil: Soil, tables: Tables
 ) -> tuple[list[Answer], Dressing | None]:
@@ -146,6 +157,9 @@ def _acidity_answer(
     if finding is None:
         return [Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make.")], None
     ph = readings["pH"]
+    slack = tables.schools["low_input_ph_slack"].value
+    if request.school == low_input.KEY and finding.class_ != "right" and finding.wanted[0] - slack <= ph.value <= finding.wanted[1] + slack:
+        return [Nothing("CaCO3", f"pH {ph.value:.1f} is within {slack:g} of the range, and this school leaves it alone.")], None
     if finding.class_ == "too_alkaline":
         dressing = sulfur_dressing(soil, tables)
         answer = sulfur_need(
@@ -205,7 +219,7 @@ def _with_expected(finding: Finding, acidity: list[Answer], applications: list[A
 
 def _notes(request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> list[str]:
     """What was assumed, said plainly."""
-    said = []
+    said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
     if not soil.texture_known:
         said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
     if not soil.organic_matter_known and readings:

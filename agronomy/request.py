@@ -92,7 +92,7 @@ class RequestDoc(_Strict):
     plot: PlotDoc
     readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
     crop: CropDoc
-    school: Literal["sufficiency"] = "sufficiency"
+    school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input"] = "sufficiency"
     allow: AllowDoc = Field(default_factory=AllowDoc)
     materials: list[str] | None = None
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)

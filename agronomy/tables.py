@@ -69,6 +69,8 @@ class Tables:
     sampling_figures: MappingProxyType
     label_sheets: MappingProxyType
     plausibility: MappingProxyType
+    schools: MappingProxyType
+    removal: MappingProxyType
     meter: MappingProxyType
     sensors: MappingProxyType
     water_classes: tuple
@@ -205,6 +207,8 @@ def load_tables() -> Tables:
         depths=_keyed(_rows("sampling/depths.csv", sources), "key"),
         sampling_figures=_parameters("sampling/figures.toml", sources),
         plausibility=_parameters("plausibility.toml", sources),
+        schools=_parameters("schools.toml", sources),
+        removal=_keyed(_rows("removal.csv", sources), "crop"),
         meter=_parameters("meter.toml", sources),
         sensors=_document("sensors.toml", sources),
         water_classes=tuple(_rows("water_classes.csv", sources)),

@@ -15,6 +15,9 @@ from agronomy.uncertainty import band
 from agronomy.working import Figure, Step
 
 KEY = "sufficiency"
+NAME = "sufficiency"
+SAYS = "only what this year's crop will answer to"
+NOTE = ""
 OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 

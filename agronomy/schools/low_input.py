@@ -1,0 +1,63 @@
+"""The low-input school: do least. Organic matter and legumes first, mined salts at half rates, pH only well outside its range."""
+
+from dataclasses import replace
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.interpret.nutrients import Critical
+from agronomy.schools import sufficiency
+from agronomy.schools.need import Answer, Need, Nothing, Unmet
+from agronomy.schools.removal import removal
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+KEY = "low_input"
+NAME = "low input"
+SAYS = "organic matter and legumes first, mined salts at half rates, pH only well outside its range"
+NOTE = "Doing least is slow: where a nutrient is short, the first two or three years may yield less."
+
+
+def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
+    """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it."""
+    rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
+    return [_answer(answer, judged, crop, yield_goal_t_per_ha, tables) for answer in rest]
+
+
+def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) -> float:
+    """Fresh compost [t/ha] that brings no more phosphate than wanted and no more nitrogen than the cap. Source: low-input-guide.
+
+    `build_share` is 1 where phosphorus is short, 0.3 where it is right, 0 above.
+    """
+    figures = tables.schools
+    by_p = p2o5_removed * (1 + build_share) / (10 * figures["compost_p2o5_pct"].value)
+    by_n = figures["compost_n_cap_kg_per_ha"].value / (10 * figures["compost_n_pct"].value)
+    return min(by_p, by_n, figures["compost_most_t_per_ha"].value)
+
+
+def _answer(answer: Answer, judged: dict, crop: Crop, goal: float | None, tables: Tables) -> Answer:
+    if not isinstance(answer, Need):
+        return answer
+    if answer.what == "N":
+        return Unmet("N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(judged, crop, goal, tables)} Grow legumes before it, or between.")
+    share = tables.schools["low_input_share"].value
+    rate = answer.rate_kg_per_ha * share
+    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing(answer.what, "Half of a small need is too little to spread.")
+    step = Step(
+        "half of it", "need × share", {"need": Figure(answer.rate_kg_per_ha, "kg/ha"), "share": Figure(share, "fraction")}, Figure(rate, "kg/ha"), "low-input-guide"
+    )
+    return replace(
+        answer, rate_kg_per_ha=rate, low_kg_per_ha=answer.low_kg_per_ha * share, high_kg_per_ha=answer.high_kg_per_ha * share, method=KEY, working=(*answer.working, step)
+    )
+
+
+def _compost(judged: dict, crop: Crop, goal: float | None, tables: Tables) -> str:
+    removed = removal(crop, "P", goal, tables)
+    finding = judged["P"][0] if "P" in judged else None
+    if removed is None or finding is None:
+        return " Compost or rotted manure brings it."
+    if finding.class_ == "excess":
+        return " No compost either: it would bring phosphorus that this ground holds for years."
+    build = 1.0 if finding.is_short else 0.0 if finding.is_plenty else 0.3
+    return f" About {compost_t_per_ha(removed.kg_per_ha, build, tables):.0f} t/ha of fresh compost brings some, and no more phosphorus than is wanted."
