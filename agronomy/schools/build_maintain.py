@@ -81,11 +81,19 @@ def _answer(answer: Answer, judged: dict, crop: Crop, soil: Soil, goal: float | 
     step = Step(
         "build-up and upkeep",
         "below the level: build-up × what is missing + carried off; above: carried off, fading out",
-        {"test": Figure(finding.value, finding.unit), "level": Figure(critical.level, finding.unit), "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha")},
+        {
+            "test": Figure(finding.value, finding.unit),
+            "level": Figure(critical.level, finding.unit),
+            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
+        },
         Figure(value, f"kg {oxide}/ha"),
         "vitosh-1995",
         tables.schools["build_years"].where,
     )
     as_element = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(value, "kg/ha")}, Figure(value * share, "kg/ha"), "definition")
-    why = f"{finding.why} A quarter of what is missing, and what the crop carries off." if finding.is_short else f"{finding.why} What the crop carries off is given back."
+    why = (
+        f"{finding.why} A quarter of what is missing, and what the crop carries off."
+        if finding.is_short
+        else f"{finding.why} What the crop carries off is given back."
+    )
     return Need(nutrient, value * share, max(0.0, low * share), high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step, as_element))

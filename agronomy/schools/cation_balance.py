@@ -64,7 +64,7 @@ def _key(answer: Answer) -> str:
 
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
     target, name = tables.schools[f"cation_share_{key}"], finding.name.lower()
-    told = f"{finding.name} fills {share:.0f} % of the exchange capacity, wanted {target.low:.0f} to {target.high:.0f} %."
+    told = f"{finding.name} fills {share:.1f} % of the exchange capacity, wanted {target.low:.0f} to {target.high:.0f} %."
     if share >= target.low:
         return Nothing(key, f"No {name}: it fills {share:.0f} % of the exchange capacity, at least {target.low:.0f} % is wanted.")
     if finding.is_plenty:
@@ -76,7 +76,12 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
     step = Step(
         "to the share wanted",
         "(target − share) × exchange capacity × mg per cmol × layer",
-        {"share": Figure(share, "%"), "target": Figure(target.value, "%"), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"), "layer": Figure(soil.soil_mass_t_per_ha, "t/ha")},
+        {
+            "share": Figure(share, "%"),
+            "target": Figure(target.value, "%"),
+            "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
+            "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
+        },
         Figure(rate, "kg/ha"),
         target.source,
         target.where,

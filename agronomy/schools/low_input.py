@@ -39,16 +39,27 @@ def _answer(answer: Answer, judged: dict, crop: Crop, goal: float | None, tables
     if not isinstance(answer, Need):
         return answer
     if answer.what == "N":
-        return Unmet("N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(judged, crop, goal, tables)} Grow legumes before it, or between.")
+        return Unmet(
+            "N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(judged, crop, goal, tables)} Grow legumes before it, or between."
+        )
     share = tables.schools["low_input_share"].value
     rate = answer.rate_kg_per_ha * share
     if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
         return Nothing(answer.what, "Half of a small need is too little to spread.")
     step = Step(
-        "half of it", "need × share", {"need": Figure(answer.rate_kg_per_ha, "kg/ha"), "share": Figure(share, "fraction")}, Figure(rate, "kg/ha"), "low-input-guide"
+        "half of it",
+        "need × share",
+        {"need": Figure(answer.rate_kg_per_ha, "kg/ha"), "share": Figure(share, "fraction")},
+        Figure(rate, "kg/ha"),
+        "low-input-guide",
     )
     return replace(
-        answer, rate_kg_per_ha=rate, low_kg_per_ha=answer.low_kg_per_ha * share, high_kg_per_ha=answer.high_kg_per_ha * share, method=KEY, working=(*answer.working, step)
+        answer,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=answer.low_kg_per_ha * share,
+        high_kg_per_ha=answer.high_kg_per_ha * share,
+        method=KEY,
+        working=(*answer.working, step),
     )
 
 

@@ -35,7 +35,9 @@ def ground(ph=6.4, p=12, k=90, ca=1250, mg=60, cec=12.0):
     )  # fmt: skip
 
 
-@given(school=st.sampled_from(list(SCHOOLS)), ph=st.floats(4.8, 7.8), p=st.integers(1, 150), k=st.integers(20, 500), mg=st.integers(10, 400), cec=st.floats(2, 35))
+@given(
+    school=st.sampled_from(list(SCHOOLS)), ph=st.floats(4.8, 7.8), p=st.integers(1, 150), k=st.integers(20, 500), mg=st.integers(10, 400), cec=st.floats(2, 35)
+)
 def test_every_school_answers_and_none_limes_past_its_target(school, ph, p, k, mg, cec):
     made = plan(ground(round(ph, 1), p, k, 1250, mg, round(cec, 1)), school=school)
     assert made.school == school

@@ -39,7 +39,7 @@ def objects(grower, border, thornmere):
 
 OWNED = [
     ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
-    ("planning:adopt", "plot"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
+    ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
     ("ground:texture", "plot"), ("ground:crops", "plot"), ("ground:new_ground", "plot"), ("ground:edit_water", "water"), ("ground:delete_water", "water"), ("chart_page", "plot"),
     ("sampling:round", "round"), ("sampling:labels", "round"), ("sampling:lab_forms", "round"), ("sampling:delete_round", "round"), ("sampling:sample", "sample"),
     ("sampling:delete_sample", "sample"), ("slip_page", "slip"), ("readings:file", "file"), ("readings:file_step", "file"), ("readings:take_out_file", "file"),

@@ -111,3 +111,25 @@ def test_the_country_s_way_of_showing_potassium(grower, thornmere, border):
     thornmere.nutrient_form = "element"
     thornmere.save()
     assert "K₂O" not in bench(grower, border)
+
+
+def test_schools_stand_side_by_side_and_a_plot_may_go_by_its_own(grower, border):
+    border.plantings.update(crop="potato")
+    page = text(grower.get(reverse("planning:schools", args=[border.pk])))
+    assert page.count("Choose</button>") == 4
+    assert "ideal ratio" in page
+    assert "No bought nitrogen by this school" in page
+    grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "replacement"})
+    assert "School: replacement" in bench(grower, border)
+    assert grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "wishing"}).status_code == 404
+    border.holding.school = "low_input"
+    border.holding.save()
+    border.refresh_from_db()
+    assert "School: replacement" in bench(grower, border)  # the plot's own goes before the holding's
+    assert "School: low input" in bench(grower, plot_with_slip(border.holding))
+
+
+def plot_with_slip(holding):
+    other = plot(holding, "Other bed")
+    slip(other)
+    return other

@@ -6,6 +6,7 @@ from django.db import transaction
 from agronomy.errors import RuleError, check_range
 from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.numbers import parse_number
+from agronomy.schools.registry import NAMES as NAMES_OF_SCHOOLS
 from web.core import crop_choices, rule_errors_as_form_errors, say, tables, texture_choices
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
@@ -40,7 +41,7 @@ class PlotForm(forms.ModelForm):
 
     class Meta:
         model = Plot
-        fields = ["name", "kind", "texture", "mix", "dug", "free_lime", "watering", "water", "livestock", "cover", "note"]
+        fields = ["name", "kind", "texture", "mix", "dug", "free_lime", "watering", "water", "livestock", "cover", "school", "note"]
         labels = {
             "kind": "Kind of ground",
             "free_lime": "Does dry soil fizz with strong vinegar?",
@@ -48,6 +49,7 @@ class PlotForm(forms.ModelForm):
             "water": "With which water",
             "livestock": "Livestock on it",
             "cover": "What covers it",
+            "school": "School of fertilizing",
             "note": "Note",
         }
         widgets = {"note": forms.Textarea(attrs={"rows": 2})}
@@ -66,6 +68,7 @@ class PlotForm(forms.ModelForm):
         for name in self.size_names:
             self.fields[name] = self._size_field(name, asked_sizes(self.chosen_kind)[name])
             self.initial.setdefault(name, self._typed_size(instance, name))
+        self.fields["school"].choices = [("", f"the holding's own: {holding.get_school_display()}"), *NAMES_OF_SCHOOLS.items()]
         self.fields["crop"].choices = crop_choices()
         self.fields["texture"].choices = texture_choices()
         self._set_units()
@@ -142,7 +145,7 @@ class PlotForm(forms.ModelForm):
 
     def further_fields(self) -> list:
         """Fields that most people leave alone."""
-        return [self[name] for name in ("free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "note") if name in self.fields]
+        return [self[name] for name in ("free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "school", "note") if name in self.fields]
 
     def main_fields(self) -> list:
         return [self[name] for name in ("depth", "texture", "mix", "dug", "crop", "planted_on") if name in self.fields]

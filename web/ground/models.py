@@ -5,6 +5,8 @@ from datetime import date
 from django.db import models
 from django.utils import timezone
 
+from agronomy.schools.registry import NAMES as SCHOOL_NAMES
+
 
 class WaterSource(models.Model):
     """A water that plots are watered with: tap, butt, well, pond."""
@@ -99,6 +101,7 @@ class Plot(models.Model):
     cover = models.CharField(max_length=8, choices=Cover, blank=True, default=Cover.UNKNOWN)
     new_ground_since = models.DateField(null=True, blank=True)
     new_ground_done = models.JSONField(default=dict, blank=True)
+    school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
     note = models.TextField(blank=True)
     shape = models.JSONField(null=True, blank=True)
     # the shape's bounding box, so that a window of the map is one query

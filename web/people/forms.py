@@ -56,7 +56,7 @@ class HoldingForm(forms.ModelForm):
 
     class Meta:
         model = Holding
-        fields = ["name", "units", "hemisphere", "currency", "nutrient_form", "organic_only", "chloride"]
+        fields = ["name", "units", "hemisphere", "currency", "nutrient_form", "school", "organic_only", "chloride"]
 
 
 class UnitsForm(forms.Form):

@@ -3,6 +3,8 @@
 from django.contrib.auth.models import AbstractUser, BaseUserManager
 from django.db import models
 
+from agronomy.schools.registry import NAMES as SCHOOL_NAMES
+
 
 class UserManager(BaseUserManager):
     """Makes users who sign in by e-mail address."""
@@ -53,6 +55,13 @@ class Holding(models.Model):
     hemisphere = models.CharField(max_length=8, choices=Hemisphere, default=Hemisphere.NORTH)
     currency = models.CharField(max_length=8, default="€", help_text="The sign or letters you write before a price.")
     nutrient_form = models.CharField("phosphorus and potassium are written", max_length=8, choices=NutrientForm, default=NutrientForm.OXIDE)
+    school = models.CharField(
+        "school of fertilizing",
+        max_length=16,
+        choices=tuple(SCHOOL_NAMES.items()),
+        default="sufficiency",
+        help_text="How a finding becomes a need. A plot may go by another.",
+    )
     organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
     chloride = models.BooleanField("materials with chloride may be used", default=True)
     # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in

@@ -32,7 +32,7 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
             "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
             "target_ph": planting.target_ph,
         },
-        "school": "sufficiency",
+        "school": plot.school or holding.school,
         "allow": {"organic_only": holding.organic_only, "chloride": holding.chloride},
         "materials": None,
         "shed": [],

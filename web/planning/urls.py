@@ -2,13 +2,15 @@
 
 from django.urls import path
 
-from web.planning import views
+from web.planning import schools, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("plot/<int:pk>/", views.bench, name="bench"),
     path("plot/<int:pk>/working/<slug:key>/", views.bench_working, name="bench_working"),
+    path("plot/<int:pk>/schools/", schools.side_by_side, name="schools"),
+    path("plot/<int:pk>/schools/choose/", schools.choose, name="choose_school"),
     path("plot/<int:pk>/adopt/", views.adopt_plan, name="adopt"),
     path("<int:pk>/", views.adopted_plan, name="adopted"),
     path("<int:pk>/sheet/", views.sheet, name="sheet"),

@@ -9,6 +9,7 @@ from agronomy.interpret.finding import Finding
 from agronomy.material import K_IN_K2O, P_IN_P2O5
 from agronomy.plan import Plan
 from agronomy.schools.need import SPOKEN
+from agronomy.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.working import Step
 from web.drawing.rake import rake
@@ -151,7 +152,18 @@ def needs(plan: Plan, reader: Reader) -> list[dict]:
             name += f", as {label}"
         rate = showing.rate(amount, reader.units, reader.area_m2)
         others = [f"{other.method}: {showing.rate(other.rate_kg_per_ha * scale, reader.units, reader.area_m2)}" for other in need.others]
-        rows.append({"key": f"need-{place}", "name": name, "rate": rate, "low": low, "high": high, "method": need.method, "why": need.why, "others": others})
+        rows.append(
+            {
+                "key": f"need-{place}",
+                "name": name,
+                "rate": rate,
+                "low": low,
+                "high": high,
+                "method": NAMES.get(need.method, need.method),
+                "why": need.why,
+                "others": others,
+            }
+        )
     return rows
 
 
@@ -227,6 +239,8 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "findings": findings(plan),
         "rake": rake(list(plan.findings), CLASS_WORDS),
         "strip": strip(plan, planting, today),
+        "school": SCHOOLS[plan.school].NAME,
+        "school_says": SCHOOLS[plan.school].SAYS,
         "nothing": plan.nothing,
         "unmet": plan.unmet,
         "general_cautions": general,

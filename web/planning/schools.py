@@ -1,0 +1,85 @@
+"""The schools side by side on the same readings: what each would need, spread and cost, and where they part."""
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy import showing
+from agronomy.errors import RequestError
+from agronomy.plan import Plan, make_plan
+from agronomy.request import read_request
+from agronomy.schools.need import SPOKEN
+from agronomy.schools.registry import SCHOOLS
+from web.changes.undo import undoable
+from web.core import say, tables
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.planning import words
+from web.planning.requests import request_document
+from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.words import Reader
+
+
+def _plot(request, pk: int) -> Plot:
+    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+
+
+def side_by_side(request, pk: int):
+    """One column a school, one row a need; whys in full below."""
+    plot = _plot(request, pk)
+    lines = lines_by_plot([plot])[plot.pk]
+    context = {"plot": plot, "crop": crop_of(plot), "chosen": plot.school or plot.holding.school}
+    if plot.planting is None or context["crop"] is None or not lines:
+        return render(request, "planning/schools.html", context)
+    document = request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units)
+    try:
+        plans = {key: make_plan(read_request(document | {"school": key}, tables()), tables()) for key in SCHOOLS}
+    except RequestError as error:
+        return render(request, "planning/schools.html", context | {"errors": [say(item) for item in error.errors]})
+    reader = reader_of(request.place, plot.area_m2)
+    columns = [_column(key, plan, reader) for key, plan in plans.items()]
+    return render(request, "planning/schools.html", context | {"columns": columns, "rows": _rows(plans, reader)})
+
+
+def _column(key: str, plan: Plan, reader: Reader) -> dict:
+    """A school with what it would spread this season."""
+    jobs = words.jobs(plan, timezone.localdate(), reader, tables())
+    materials = [f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in jobs if not job.later]
+    cost = f"{reader.currency}{plan.cost:.2f}" if plan.cost else f"{reader.currency}0"
+    return {"key": key, "name": SCHOOLS[key].NAME, "says": SCHOOLS[key].SAYS, "note": SCHOOLS[key].NOTE, "materials": materials, "cost": cost}
+
+
+def _rows(plans: dict[str, Plan], reader: Reader) -> list[dict]:
+    """A row for each need that any school has: the rate by each, and the reason where they part."""
+    rows = []
+    for what, name in SPOKEN.items():
+        cells = [_cell(plan, what, reader) for plan in plans.values()]
+        if any(cell["rate"] for cell in cells):
+            rows.append({"name": name, "cells": cells, "part": len({cell["rate"] for cell in cells}) > 1})
+    return rows
+
+
+def _cell(plan: Plan, what: str, reader: Reader) -> dict:
+    need = next((need for need in plan.needs if need.what == what), None)
+    if need:
+        label, amount = words.nutrient_in(what, need.rate_kg_per_ha, reader.nutrient_form)
+        shown = showing.rate(amount, reader.units, reader.area_m2)
+        return {"rate": shown if label in (what, "CaCO₃", "S") else f"{shown} {label}", "why": need.why}
+    because = next((answer.why for answer in plan.nothing if answer.nutrient == what), None) or next(
+        (answer.why for answer in plan.unmet if answer.what == what), ""
+    )
+    return {"rate": "", "why": because}
+
+
+@require_POST
+def choose(request, pk: int):
+    """The plot goes by another school from now on; plans that were adopted stay."""
+    plot = _plot(request, pk)
+    school = request.POST.get("school", "")
+    if school not in SCHOOLS:
+        raise Http404
+    with undoable(request, f"{plot.name} goes by the school of {SCHOOLS[school].NAME}", plot):
+        plot.school = school
+        plot.save()
+    return redirect("planning:bench", pk)
