@@ -126,7 +126,7 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (key not in JUDGED, JUDGED.index(key) if key in JUDGED else key)):
-        if analyte in ("pH", "buffer pH", "CEC"):
+        if analyte in ("pH", "buffer pH", "CEC") or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
             continue
         if analyte not in JUDGED:
             unjudged.append(
@@ -174,7 +174,18 @@ def _acidity_answer(
         )
         return [answer], dressing
     dressing = lime_dressing(request.plot.kind, request.crop, soil, tables)
-    return [lime_need(finding, ph, readings.get("buffer pH"), target_ph=figures["lime_to"], soil=soil, dressing=dressing, tables=tables)], dressing
+    answer = lime_need(
+        finding,
+        ph,
+        readings.get("buffer pH"),
+        aluminium=readings.get("Al"),
+        target_ph=figures["lime_to"],
+        is_grass=request.crop.is_grass,
+        soil=soil,
+        dressing=dressing,
+        tables=tables,
+    )
+    return [answer], dressing
 
 
 def _applications(

@@ -2,6 +2,15 @@
 
 from agronomy.acidity.buffer_capacity import estimated_lime_need
 from agronomy.acidity.caps import Dressing, depth_step
+from agronomy.acidity.other_methods import (
+    adams_evans_fits,
+    adams_evans_lime_need,
+    aluminium_fits,
+    aluminium_lime_need,
+    mehlich_fits,
+    mehlich_lime_need,
+    soil_type_lime_need,
+)
 from agronomy.acidity.smp import smp_fits, smp_lime_need
 from agronomy.interpret.finding import Finding
 from agronomy.reading import Reading
@@ -11,13 +20,26 @@ from agronomy.tables import Tables
 from agronomy.uncertainty import in_quadrature
 from agronomy.working import Banded, Figure, Step
 
+ESTIMATE = "pH, texture and organic matter"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
 
 
-def lime_need(finding: Finding, ph: Reading, buffer: Reading | None, *, target_ph: float, soil: Soil, dressing: Dressing, tables: Tables) -> Answer:
+def lime_need(
+    finding: Finding,
+    ph: Reading,
+    buffer: Reading | None,
+    *,
+    target_ph: float,
+    soil: Soil,
+    dressing: Dressing,
+    tables: Tables,
+    aluminium: Reading | None = None,
+    is_grass: bool = False,
+) -> Answer:
     """A Need of CaCO3, Nothing with its reason, or Unmet where the reading cannot carry a rate.
 
-    Order: SMP or Sikora buffer pH, then the estimate from pH, texture and organic matter.
+    Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
+    organic matter. What else can be reckoned stands beside it.
     """
     if finding.class_ != "too_acid":
         return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is not below {finding.wanted[0]:.1f}. Liming when it isn't needed takes years to undo.")
@@ -29,36 +51,65 @@ def lime_need(finding: Finding, ph: Reading, buffer: Reading | None, *, target_p
         return Unmet("CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.")
     if ph.value >= target_ph:
         return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
-    return _need(ph, buffer, target_ph, soil, dressing, tables)
+    return _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
 
 
-def _need(ph: Reading, buffer: Reading | None, target_ph: float, soil: Soil, dressing: Dressing, tables: Tables) -> Need:
-    organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
+def _need(
+    ph: Reading, buffer: Reading | None, aluminium: Reading | None, target_ph: float, is_grass: bool, soil: Soil, dressing: Dressing, tables: Tables
+) -> Need:
     depth_cm = dressing.treated_depth_cm
     estimate = estimated_lime_need(ph.value, ph.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables)
-    by_buffer, why_not = _by_buffer(buffer, target_ph, depth_cm, soil, tables, organic)
-    if by_buffer:
-        others = (Method("pH, texture and organic matter", estimate.value, f"{estimate.low:.0f} to {estimate.high:.0f} kg/ha"),)
-        return _as_need(by_buffer, buffer.method, f"From the {buffer.method} buffer pH, to pH {target_ph:g}.", 1.0, others, ph, soil, dressing)
+    by_buffer, why_not = _by_buffer(ph, buffer, target_ph, depth_cm, soil, tables)
+    by_aluminium = _by_aluminium(ph, aluminium, depth_cm, soil, tables)
+    found = [(buffer.method, by_buffer)] if by_buffer and buffer else []
+    found += [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
+    found.append((ESTIMATE, estimate))
+    (method, chosen), *rest = found
+    others = [Method(name, other.value, f"{other.low:.0f} to {other.high:.0f} kg/ha") for name, other in rest]
+    factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
+    if soil.texture_known and factor > 0:
+        others.append(Method("soil-type factor", factor, "to the table's own optimum"))
+    if method != ESTIMATE:
+        why = (
+            "From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5."
+            if method == "exchangeable aluminium"
+            else f"From the {method.removesuffix(' buffer')} buffer pH, to pH {target_ph:g}."
+        )
+        return _as_need(chosen, method, why, 1.0, tuple(others), ph, soil, dressing)
     share_now = 0.5 if ph.trust == "half" else 1.0
     why = f"From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it."
     if why_not:
         why += f" The buffer reading was not used: {why_not}."
     if share_now < 1:
         why += " Half of it now, because a colour kit is not sure enough for the whole; test again in a year."
-    return _as_need(estimate, "pH, texture and organic matter", why, share_now, (), ph, soil, dressing)
+    return _as_need(estimate, ESTIMATE, why, share_now, tuple(others), ph, soil, dressing)
 
 
-def _by_buffer(buffer: Reading | None, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, organic: bool) -> tuple[Banded | None, str | None]:
+def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> tuple[Banded | None, str | None]:
+    """The need by the buffer's own equation, or why it can't be used."""
     if buffer is None:
         return None, None
-    if buffer.method not in SMP_LIKE:
-        return None, f"no table here reads the buffer “{buffer.method}”"
-    why_not = smp_fits(buffer.value, target_ph, organic)
-    if why_not:
-        return None, why_not
-    u = in_quadrature(buffer.u, SMP_LIKE[buffer.method])
-    return smp_lime_need(buffer.value, u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables, is_organic=organic), None
+    if buffer.method in SMP_LIKE:
+        organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
+        if why_not := smp_fits(buffer.value, target_ph, organic):
+            return None, why_not
+        u = in_quadrature(buffer.u, SMP_LIKE[buffer.method])
+        return smp_lime_need(buffer.value, u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables, is_organic=organic), None
+    if buffer.method == "Mehlich buffer":
+        if why_not := mehlich_fits(ph.value, buffer.value, target_ph, soil.organic_matter_pct):
+            return None, why_not
+        return mehlich_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, tables=tables), None
+    if buffer.method == "Adams-Evans":
+        if why_not := adams_evans_fits(ph.value, buffer.value, target_ph):
+            return None, why_not
+        return adams_evans_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables), None
+    return None, f"no table here reads the buffer “{buffer.method}”"
+
+
+def _by_aluminium(ph: Reading, aluminium: Reading | None, depth_cm: float, soil: Soil, tables: Tables) -> Banded | None:
+    if aluminium is None or aluminium_fits(ph.value, aluminium.value, tables):
+        return None
+    return aluminium_lime_need(aluminium.value, aluminium.u, depth_cm=depth_cm, soil=soil, tables=tables)
 
 
 def _as_need(found: Banded, method: str, why: str, share_now: float, others: tuple, ph: Reading, soil: Soil, dressing: Dressing) -> Need:

@@ -3,6 +3,7 @@
 import pytest
 
 from agronomy.acidity.buffer_capacity import buffer_capacity, estimated_lime_need
+from agronomy.acidity.other_methods import adams_evans_lime_need, aluminium_lime_need, mehlich_tons_per_acre, soil_type_factor_rate
 from agronomy.acidity.smp import smp_lime_need, smp_table_rate
 from agronomy.acidity.sulfur_need import table_sulfur
 from agronomy.choose.liming import lime_rate
@@ -38,7 +39,26 @@ def _estimated(ph, target_ph, depth_cm, **ground):
     return estimated_lime_need(ph, 0.1, target_ph=target_ph, depth_cm=depth_cm, soil=_soil(**ground), tables=TABLES).value
 
 
+def _layer(mass_t_per_ha: float, texture: str = "loam"):
+    """A soil whose layer of 20 cm weighs so much."""
+    from dataclasses import replace
+
+    from agronomy.request import read_request
+    from agronomy.soil import describe_soil
+
+    soil = describe_soil(read_request(document(depth="20 cm", texture=texture), TABLES).plot, 2.0, None, 6.0, TABLES)
+    return replace(soil, bulk_density_g_per_cm3=mass_t_per_ha / 2000)
+
+
+def _adams_evans(ph, buffer_ph, target_ph):
+    return adams_evans_lime_need(ph, buffer_ph, 0.05, target_ph=target_ph, depth_cm=20, soil=_layer(2241.7), tables=TABLES).value
+
+
 RULES = {
+    "mehlich": lambda **given: mehlich_tons_per_acre(**given, tables=TABLES),
+    "adams_evans": _adams_evans,
+    "aluminium": lambda aluminium, mass_t_per_ha: aluminium_lime_need(aluminium, 0.1, depth_cm=20, soil=_layer(mass_t_per_ha), tables=TABLES).value,
+    "soil_type": lambda texture, **given: soil_type_factor_rate(**given, soil=_layer(2600, texture)),
     "smp_table": lambda **given: smp_table_rate(**given, tables=TABLES),
     "smp_need": lambda buffer_ph, **given: smp_lime_need(buffer_ph, 0.05, **given, soil=_soil(), tables=TABLES).value,
     "buffer_capacity": lambda **given: buffer_capacity(**given, tables=TABLES),
