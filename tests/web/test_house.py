@@ -177,3 +177,13 @@ def test_demo_holdings_load_twice_and_every_bench_opens(client, db):
         for made in holding.plots.all():
             assert client.get(reverse("planning:bench", args=[made.pk])).status_code == 200
         assert client.get("/ground/").status_code == 200
+
+
+def test_every_rule_can_be_found_and_leads_to_its_source(client, db):
+    assert "schools.toml" in client.get("/rules/").content.decode()
+    page = client.get("/rules/", {"q": "aluminium factor"}).content.decode()
+    assert "kamprath-1970" in page
+    assert 'id="acidityparameterstoml-aluminium_factor"' in page
+    assert "spring_barley" in client.get("/rules/", {"source": "crop-removal"}).content.decode()
+    assert "No row holds all of that" in client.get("/rules/", {"q": "unobtainium"}).content.decode()
+    assert client.get("/rules/", {"q": "<script>", "page": "99"}).status_code == 200

@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from web.overview import ground_page, slip_pages
+from web.overview import ground_page, rules, slip_pages
 from web.overview import views as overview
 
 urlpatterns = [
@@ -17,6 +17,7 @@ urlpatterns = [
     path("sensors/", include("web.sensors.urls")),
     path("plans/", include("web.planning.urls")),
     path("changes/", include("web.changes.urls")),
+    path("rules/", rules.rules, name="rules"),
     path("sources/", overview.sources, name="sources"),
     path("keys/", overview.keys, name="keys"),
     path("", include("web.people.urls")),

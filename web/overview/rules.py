@@ -1,0 +1,31 @@
+"""Every rule and table with its source, to be searched and linked to."""
+
+from collections import Counter
+
+from django.contrib.auth.decorators import login_not_required
+from django.core.paginator import Paginator
+from django.shortcuts import render
+
+from agronomy.catalogue import catalogue, look_up
+from web.core import tables
+
+ON_A_PAGE = 60
+
+
+@login_not_required
+def rules(request):
+    """Rows that fit the words, the table or the source asked for; without any, the list of tables."""
+    asked = {name: request.GET.get(name, "").strip()[:120] for name in ("q", "table", "source")}
+    found = look_up(words=asked["q"], table=asked["table"], source=asked["source"]) if any(asked.values()) else []
+    page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page"))
+    sources = tables().sources
+    rows = [(row, [sources[key] for key in row.sources if key in sources]) for row in page]
+    context = {
+        "asked": asked,
+        "page": page,
+        "rows": rows,
+        "count": len(found),
+        "query": "".join(f"&{name}={value}" for name, value in asked.items() if value),
+        "listed": sorted(Counter(row.table for row in catalogue()).items()),
+    }
+    return render(request, "overview/rules.html", context)
