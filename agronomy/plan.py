@@ -19,6 +19,7 @@ from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.plausibility import doubts_between
+from agronomy.nutrients.micronutrients import MICRONUTRIENTS, micronutrient_answers
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
@@ -29,7 +30,7 @@ from agronomy.soil import Soil, describe_soil
 from agronomy.tables import Tables
 from agronomy.working import Step
 
-JUDGED = ("P", "K", "Mg", "Ca", "S", "OM")  # the order of the teeth after pH
+JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none
 WORST_FIRST = {"too_acid": 0, "too_alkaline": 0, "excess": 1, "very_short": 1, "short": 2, "plenty": 3, "building": 3, "right": 4}
 
 
@@ -81,6 +82,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = [*acidity, *_by_school(request, readings, judged, soil, tables)]
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in answers):
         answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
+    answers += micronutrient_answers(judged, request.crop, readings["pH"].value if "pH" in readings else None, tables)
     needs = [answer for answer in answers if isinstance(answer, Need)]
     unmet = [answer for answer in answers if isinstance(answer, Unmet)] + sufficiency.organic_matter_note(judged)
     applications, more_unmet, met = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)

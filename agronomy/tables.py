@@ -71,6 +71,7 @@ class Tables:
     plausibility: MappingProxyType
     schools: MappingProxyType
     removal: MappingProxyType
+    micronutrients: MappingProxyType
     meter: MappingProxyType
     sensors: MappingProxyType
     water_classes: tuple
@@ -174,7 +175,7 @@ def load_tables() -> Tables:
     timing = tomllib.loads((DATA / "timing.toml").read_text(encoding="utf-8"))
     for key, row in timing.items():
         _check_source(f"timing.toml, [{key}]", row, sources)
-    critical = [row for name in ("p", "k", "secondary") for row in _rows(f"critical/{name}.csv", sources)]
+    critical = [row for name in ("p", "k", "secondary", "micro") for row in _rows(f"critical/{name}.csv", sources)]
     crops = {row["key"]: Crop.from_row(row) for row in _rows("crops.csv", sources)}
     return Tables(
         version=_version(),
@@ -208,6 +209,7 @@ def load_tables() -> Tables:
         sampling_figures=_parameters("sampling/figures.toml", sources),
         plausibility=_parameters("plausibility.toml", sources),
         schools=_parameters("schools.toml", sources),
+        micronutrients=_keyed(_rows("micronutrients.csv", sources), "analyte"),
         removal=_keyed(_rows("removal.csv", sources), "crop"),
         meter=_parameters("meter.toml", sources),
         sensors=_document("sensors.toml", sources),

@@ -95,6 +95,12 @@ _RISK = {
     "S": "",
     "Ca": "",
     "OM": "",
+    "Zn": " It can harm; look for galvanised ware, sewage sludge or old sprays.",
+    "Cu": " It can harm roots, worms and sheep; look for old sprays.",
+    "B": " It can poison; give none, and look at the water.",
+    "Mn": " On acid ground it poisons roots.",
+    "Fe": "",
+    "Mo": " It can harm grazing cattle.",
 }
 
 
@@ -154,7 +160,9 @@ def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, t
 
 
 def _short(value: float) -> str:
-    return f"{value:.0f}" if value >= 10 else f"{value:.1f}".removesuffix(".0")
+    if value >= 10:
+        return f"{value:.0f}"
+    return f"{value:.1f}".removesuffix(".0") if value >= 1 else f"{value:.2g}"
 
 
 def _shown(value: float, unit: str) -> str:
