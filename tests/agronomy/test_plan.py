@@ -179,9 +179,9 @@ def test_every_figure_opens_down_to_a_known_source():
 
 
 def test_contradiction_is_told_and_unknown_is_not_called_zero():
-    made = plan(document(reading("pH", 5.6), reading("buffer pH", 5.1, method="SMP"), reading("B", 0.4, "mg/kg", "hot water")))
+    made = plan(document(reading("pH", 5.6), reading("buffer pH", 5.1, method="SMP"), reading("Na", 40, "mg/kg", "ammonium acetate")))
     assert "swapped" in made.doubts[0]
-    assert [item.analyte for item in made.unjudged] == ["B"]
+    assert [item.analyte for item in made.unjudged] == ["Na"]
 
 
 def test_no_ph_means_no_word_on_lime():

@@ -4,6 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from agronomy.fit import best_crops, fit
+from agronomy.request import read_request
 from agronomy.schools.build_maintain import k2o_rate, p2o5_rate
 from agronomy.schools.cation_balance import cation_need
 from agronomy.schools.low_input import compost_t_per_ha
@@ -73,3 +75,28 @@ def test_cation_balance_declines_where_it_is_not_valid():
     assert any("can't be judged" in item.why for item in limy.unmet)
     short = plan(ground(ph=6.4, k=40), school="low_input")
     assert need(short, "K").rate_kg_per_ha == pytest.approx(need(plan(ground(ph=6.4, k=40)), "K").rate_kg_per_ha / 2)
+
+
+@pytest.mark.parametrize(
+    ("crop", "ph", "word", "why"),
+    [
+        ("blueberry", 4.9, "well", "suits blueberry"),
+        ("blueberry", 7.6, "poorly", "can hardly be brought down"),
+        ("lucerne", 4.9, "poorly", "takes years"),
+        ("lucerne", 6.0, "with work", "wants lime"),
+        ("maize", 6.6, "well", ""),
+    ],
+)
+def test_crops_fit_ground_by_ph_first(crop, ph, word, why):
+    asked = read_request(
+        document(reading("pH", ph), reading("P", 60, "mg/kg", "Mehlich 3"), reading("K", 300, "mg/kg", "Mehlich 3"), texture="loam", free_lime=ph > 7.3), TABLES
+    )
+    found = fit(asked, TABLES.crops[crop], TABLES)
+    assert found.word == word
+    assert why in found.why
+
+
+def test_the_best_crops_come_first():
+    asked = read_request(document(reading("pH", 5.0), texture="loam"), TABLES)
+    found = best_crops(asked, [TABLES.crops[key] for key in ("lucerne", "blueberry", "carrot")], TABLES)
+    assert found[0].crop == "blueberry"

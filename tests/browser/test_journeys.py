@@ -162,7 +162,7 @@ def test_axe_finds_nothing_on_any_page(signed_in, live_server, house, axe):
     addresses = [
         "/ground/", "/ground/?q=zzz", "/start/", "/ground/new/", f"/ground/{border}/edit/", f"/ground/{border}/remove/", "/readings/", "/readings/new/", f"/readings/{slip}/edit/",
         f"/readings/{slip}/remove/", "/plans/", f"/plans/plot/{border}/", f"/plans/plot/{bare}/", f"/plans/plot/{border}/working/dose-0/", f"/plans/{plan}/", f"/plans/{plan}/sheet/",
-        "/holding/", "/password/", "/changes/", "/sources/", "/rules/", "/rules/?q=potassium", "/keys/", "/nowhere/",
+        "/holding/", "/password/", "/changes/", "/sources/", "/rules/", "/rules/?q=potassium", "/plans/fits/", "/keys/", "/nowhere/",
     ]  # fmt: skip
     addresses += house_pages(house, border, slip)
     found = {}

@@ -133,3 +133,10 @@ def plot_with_slip(holding):
     other = plot(holding, "Other bed")
     slip(other)
     return other
+
+
+def test_crops_are_compared_over_all_plots(grower, border):
+    page = text(grower.get(reverse("planning:fits"), {"crop": ["camellia", "carrot", "nonsense"]}))
+    assert "Camellia" in page
+    assert "wants lime" in page
+    assert text(grower.get(reverse("planning:fits"))).count("planned") == 1

@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from web.planning import schools, views
+from web.planning import fits, schools, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
+    path("fits/", fits.fits, name="fits"),
     path("plot/<int:pk>/", views.bench, name="bench"),
     path("plot/<int:pk>/working/<slug:key>/", views.bench_working, name="bench_working"),
     path("plot/<int:pk>/schools/", schools.side_by_side, name="schools"),
