@@ -85,6 +85,7 @@ def tour(page: Page, phone: Page) -> None:
     shoot(page, "working")
     ground(page, plot)
     readings(page, plot, bench)
+    schools(page)
     sheet(page)
     sign_in(phone)
     phone.goto(bench)
@@ -134,6 +135,13 @@ def readings(page: Page, plot: str, bench: str) -> None:
     slips = [link.get_attribute("href").strip("/").rsplit("/", 1)[1] for link in page.get_by_role("link", name="Open the slip of").all()]
     page.goto(f"{BASE}/readings/compare/?first={slips[-1]}&second={slips[0]}")
     shoot(page, "compare")
+
+
+def schools(page: Page) -> None:
+    page.goto(f"{BASE}/ground/?q=Barley, north")
+    page.get_by_role("link", name="Barley, north zone", exact=True).last.click()
+    page.get_by_role("link", name="Schools side by side").click()
+    shoot(page, "schools")
 
 
 def sheet(page: Page) -> None:
