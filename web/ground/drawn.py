@@ -132,7 +132,7 @@ def _free_name(holding, base: str, word: str, first: int) -> str:
 
 @transaction.atomic
 def join(first: Plot, others: list[Plot]) -> None:
-    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from. Raises RuleError."""
+    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from, bags and probes too. Raises RuleError."""
     plots = [first, *others]
     if not others or any(plot.shape is None for plot in plots):
         raise RuleError("plots", len(plots), "merging takes two plots or more that are on the map", "tick the plots that touch")
@@ -144,3 +144,5 @@ def join(first: Plot, others: list[Plot]) -> None:
         for slip in other.slips.all():
             slip.plot, slip.note = first, f"{slip.note} (taken on {other.name})".strip()
             slip.save()
+        other.samples.update(plot=first)
+        other.probes.update(plot=first)

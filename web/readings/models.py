@@ -171,7 +171,7 @@ class KitRun(models.Model):
     test = models.CharField(max_length=40)
     step = models.PositiveSmallIntegerField(default=0)
     step_began_at = models.DateTimeField(null=True, blank=True)
-    slip = models.ForeignKey(Slip, on_delete=models.CASCADE, null=True, blank=True, related_name="kit_runs")
+    slip = models.ForeignKey(Slip, on_delete=models.SET_NULL, null=True, blank=True, related_name="kit_runs")
     began_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

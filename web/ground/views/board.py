@@ -115,7 +115,7 @@ def _merge(request) -> int:
     if not others:
         raise RuleError("plots", 0, "no other plot is ticked", "tick the plots to merge with this one")
     label = f"{', '.join(plot.name for plot in others)} became part of {first.name}"
-    with undoable(request, label, first, *(row for other in others for row in with_dependents(other)[0])):
+    with undoable(request, label, first, *(row for other in others for rows in with_dependents(other) for row in rows)):
         drawn.join(first, others)
         for other in others:
             other.delete()
