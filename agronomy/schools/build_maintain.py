@@ -4,7 +4,7 @@ from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.schools import sufficiency
-from agronomy.schools.need import Answer, Need, Nothing
+from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
 from agronomy.schools.sufficiency import OXIDE_SHARE
 from agronomy.soil import Soil
@@ -21,11 +21,7 @@ NOTE = "Build-up pays on ground that you keep for years. On rented ground, or wh
 def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
     """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them."""
     rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    return [_answer(answer, judged, crop, soil, yield_goal_t_per_ha, tables) if _key(answer) in OXIDE_SHARE else answer for answer in rest]
-
-
-def _key(answer: Answer) -> str:
-    return answer.nutrient if isinstance(answer, Nothing) else answer.what
+    return [_answer(answer, judged, crop, soil, yield_goal_t_per_ha, tables) if about(answer) in OXIDE_SHARE else answer for answer in rest]
 
 
 def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0) -> float:
@@ -57,7 +53,7 @@ def _staircase(test: float, critical: float, build: float, upkeep: float, platea
 
 
 def _answer(answer: Answer, judged: dict, crop: Crop, soil: Soil, goal: float | None, tables: Tables) -> Answer:
-    nutrient = _key(answer)
+    nutrient = about(answer)
     if nutrient not in judged:
         return answer
     finding, critical = judged[nutrient]

@@ -7,7 +7,7 @@ from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.schools import sufficiency
-from agronomy.schools.need import Answer, Need, Nothing, Unmet
+from agronomy.schools.need import Answer, Need, Nothing, Unmet, about
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
@@ -54,12 +54,8 @@ def needs(
     if reason:
         return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
     shares = {key: judged[key][0].value / tables.analytes[key]["mg_per_cmol"] / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
-    kept = [answer for answer in rest if _key(answer) not in shares]
+    kept = [answer for answer in rest if about(answer) not in shares]
     return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
-
-
-def _key(answer: Answer) -> str:
-    return answer.nutrient if isinstance(answer, Nothing) else answer.what
 
 
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:

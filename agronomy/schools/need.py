@@ -60,3 +60,8 @@ class Unmet:
 
 
 Answer = Need | Nothing | Unmet
+
+
+def about(answer: Answer) -> str:
+    """What an answer is about: the key of its nutrient, CaCO3 or S_acid."""
+    return answer.nutrient if isinstance(answer, Nothing) else answer.what

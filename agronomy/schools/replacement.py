@@ -4,7 +4,7 @@ from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.schools import build_maintain, sufficiency
-from agronomy.schools.need import Answer, Need, Nothing
+from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
 from agronomy.schools.sufficiency import OXIDE_SHARE
 from agronomy.soil import Soil
@@ -19,17 +19,13 @@ NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for
 
 def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
     """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them."""
-    built = {_key(answer): answer for answer in build_maintain.needs(judged, crop, soil, yield_goal_t_per_ha, tables)}
+    built = {about(answer): answer for answer in build_maintain.needs(judged, crop, soil, yield_goal_t_per_ha, tables)}
     rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    return [_answer(answer, built, judged, crop, yield_goal_t_per_ha, tables) if _key(answer) in OXIDE_SHARE else answer for answer in rest]
-
-
-def _key(answer: Answer) -> str:
-    return answer.nutrient if isinstance(answer, Nothing) else answer.what
+    return [_answer(answer, built, judged, crop, yield_goal_t_per_ha, tables) if about(answer) in OXIDE_SHARE else answer for answer in rest]
 
 
 def _answer(answer: Answer, built: dict[str, Answer], judged: dict, crop: Crop, goal: float | None, tables: Tables) -> Answer:
-    nutrient = _key(answer)
+    nutrient = about(answer)
     if nutrient not in judged:
         return answer
     finding, _ = judged[nutrient]
