@@ -28,11 +28,11 @@ def fit(request: Request, crop: Crop, tables: Tables) -> Fit:
     change it. Shortage of two nutrients or more, or of lime, is work; plenty is none.
     """
     plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None), tables)
-    word, why = _judged(plan, crop)
+    word, why = _judged(plan, crop, tables)
     return Fit(crop.key, crop.name, word, why, plan.cost)
 
 
-def _judged(plan: Plan, crop: Crop) -> tuple[str, str]:
+def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
     if acidity is None:
         return "not known", "there is no pH reading"
@@ -40,12 +40,12 @@ def _judged(plan: Plan, crop: Crop) -> tuple[str, str]:
     if acidity.class_ == "too_alkaline":
         off = acidity.value - acidity.wanted[1]
         cannot = any(answer.what == "S_acid" for answer in plan.unmet)
-        if cannot or off > 1.0:
+        if cannot or off > tables.schools["fit_alkaline_by"].value:
             return "poorly", f"pH {acidity.value:.1f} is above {acidity.wanted[1]:.1f} and can hardly be brought down"
         return "with work", f"pH {acidity.value:.1f} is a little high; sulfur and time would bring it down"
     if acidity.class_ == "too_acid":
         off = acidity.wanted[0] - acidity.value
-        if off > 1.2:
+        if off > tables.schools["fit_acid_by"].value:
             return "poorly", f"pH {acidity.value:.1f} is far below {acidity.wanted[0]:.1f}; lime takes years to mend that"
         return "with work", f"pH {acidity.value:.1f} wants lime first{f'; {_listed(short)} short' if short else ''}"
     if len(short) > 1:

@@ -46,6 +46,11 @@ class LeavesSay:
     asks: bool
     text: str
 
+    @property
+    def error(self) -> float | None:
+        """Standard error of the mean [panels]; None for a single leaf."""
+        return round(self.spread / sqrt(self.count), 4) if self.count > 1 else None
+
 
 def card(key: str, tables: Tables) -> Card:
     """A card of the table by its key; raises UnknownName."""

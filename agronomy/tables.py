@@ -52,6 +52,7 @@ class Tables:
     sulfur: tuple
     caps: MappingProxyType
     acidity: MappingProxyType
+    soil_type_factors: MappingProxyType
     nutrients: MappingProxyType
     nitrogen_splits: MappingProxyType
     timing: MappingProxyType
@@ -191,6 +192,7 @@ def load_tables() -> Tables:
         smp=tuple(_rows("acidity/smp.csv", sources)),
         sulfur=tuple(_rows("acidity/sulfur_tables.csv", sources)),
         caps=_keyed(_rows("acidity/caps.csv", sources), "key"),
+        soil_type_factors=_keyed(_rows("acidity/soil_type_factors.csv", sources), "key"),
         acidity=_parameters("acidity/parameters.toml", sources),
         nutrients=_parameters("nutrients.toml", sources),
         nitrogen_splits=_keyed(_rows("nitrogen_splits.csv", sources), "texture"),

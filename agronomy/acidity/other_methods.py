@@ -146,30 +146,25 @@ def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float
     return Banded(need, low, high, (step,))
 
 
-_FACTORS = {"light": (6, 4), "medium": (7, 5), "heavy": (8, 6), "organic": (8, 6), "peaty": (16, 12)}
-
-
-def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil) -> float:
+def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tables) -> float:
     """Ground limestone [t/ha] = factor × (optimum + 0.2 − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
 
-    Nothing at the optimum (arable 6.5, grass 6.0; peat 5.8 and 5.3) and above.
+    Nothing at the optimum and above.
     """
     om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
-    kind = (
-        "peaty"
-        if om > 25
-        else "organic"
-        if om >= 10
-        else "light"
-        if soil.texture in ("sand", "loamy sand")
-        else "heavy"
-        if "clay" in soil.texture
-        else "medium"
-    )
-    optimum = (5.3 if is_grass else 5.8) if kind == "peaty" else 6.0 if is_grass else 6.5
-    return 0.0 if ph >= optimum else _FACTORS[kind][is_grass] * (optimum + 0.2 - ph)
+    by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
+    row = tables.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
+    use = "grass" if is_grass else "arable"
+    optimum = row[f"optimum_{use}"]
+    return 0.0 if ph >= optimum else row[use] * (optimum + 0.2 - ph)
 
 
 def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:
     """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method."""
-    return soil_type_factor_rate(ph, is_grass=is_grass, soil=soil) * 1000 * tables.acidity["soil_type_pure_share"].value * depth_cm / (15 if is_grass else 20)
+    return (
+        soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
+        * 1000
+        * tables.acidity["soil_type_pure_share"].value
+        * depth_cm
+        / (15 if is_grass else 20)
+    )

@@ -19,9 +19,6 @@ class Removal:
     step: Step
 
 
-SPREAD = 0.2  # of the guide's figures (crop-removal)
-
-
 def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables: Tables) -> Removal | None:
     """Removal of P2O5 ("P") or K2O ("K") by a crop; None where no figure is known for it. Source: crop-removal.
 
@@ -32,7 +29,7 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
         return None
     oxide, per_t = ("P2O5", row["p2o5_kg_per_t"]) if nutrient == "P" else ("K2O", row["k2o_kg_per_t"])
     yield_t = yield_goal_t_per_ha if yield_goal_t_per_ha is not None else row["usual_t_per_ha"]
-    rate = per_t * yield_t
+    rate, spread = per_t * yield_t, tables.schools["removal_spread"].value
     step = Step(
         f"{oxide} carried off",
         "yield × content",
@@ -42,4 +39,4 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
         row["where"],
         note="" if yield_goal_t_per_ha is not None else "no yield is hoped for here, so a usual one is taken; type yours to sharpen this",
     )
-    return Removal(oxide, rate, rate * (1 - SPREAD), rate * (1 + SPREAD), yield_goal_t_per_ha is not None, step)
+    return Removal(oxide, rate, rate * (1 - spread), rate * (1 + spread), yield_goal_t_per_ha is not None, step)

@@ -113,12 +113,13 @@ def test_bad_files_are_refused_with_a_way_out(content, said):
     assert refused.value.mend
 
 
-ANALYTES = {"P": "mg/kg", "K": "mg/kg", "Ca": "mg/kg", "Mg": "mg/kg"}
+ANALYTES = {"P", "K", "Ca", "Mg"}
 
 
 @given(
     values=st.lists(st.lists(st.floats(1, 5000).map(lambda value: round(value, 2)), min_size=4, max_size=4), min_size=1, max_size=12),
     comma=st.booleans(),
+    unit=st.sampled_from(["mg/kg", "ppm", "mg/100 g", "lb/acre", "kg/ha"]),
     delimiter=st.sampled_from([";", "\t", "|"]),
     encoding=st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15"]),
     newline=st.sampled_from(["\n", "\r\n", "\r"]),
@@ -126,13 +127,14 @@ ANALYTES = {"P": "mg/kg", "K": "mg/kg", "Ca": "mg/kg", "Mg": "mg/kg"}
         [("Phosphor", "Kalium", "Calcium", "Magnesium"), ("Phosphorus", "Potassium", "Calcium", "Magnesium"), ("Fósforo", "Potasio", "Calcio", "Magnesio")]
     ),
 )
-def test_numbers_come_back_whatever_the_writing(values, comma, delimiter, encoding, newline, names):
-    rows = [["Sample", *(f"{name} (mg/kg)" for name in names)]]
+def test_numbers_and_units_come_back_whatever_the_writing(values, comma, unit, delimiter, encoding, newline, names):
+    rows = [["Sample", *(f"{name} ({unit})" for name in names)]]
     rows += [[f"Plot {place}", *(f"{value:.2f}".replace(".", ",") if comma else f"{value:.2f}" for value in row)] for place, row in enumerate(values)]
     content = newline.join(delimiter.join(row) for row in rows).encode(encoding)
     _, lines, _ = read_all(content, answers={"decimal": "," if comma else "."})
     assert [line.value for line in lines] == [value for row in values for value in row]
-    assert {line.analyte for line in lines} == set(ANALYTES)
+    assert {line.analyte for line in lines} == ANALYTES
+    assert {line.unit for line in lines} == {unit}
 
 
 @given(st.lists(st.lists(st.text(st.characters(codec="utf-8", exclude_characters="\x00\n\r"), max_size=12), min_size=3, max_size=3), min_size=1, max_size=8))

@@ -33,6 +33,17 @@ def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
     )
 
 
+def test_a_kit_for_water_tests_a_water_and_not_the_soil(grower, border, thornmere):
+    start = {"plot": border.pk, "test": "millpond_drop/alkalinity"}
+    assert grower.post(reverse("readings:kits"), start).url == reverse("ground:waters")
+    tap = WaterSource.objects.create(holding=thornmere, name="House tap")
+    run = grower.post(reverse("readings:kits"), start | {"water": tap.pk}).url
+    grower.post(run, {"colour": "1"})
+    kept = tap.slips.get()
+    assert (kept.medium, kept.plot) == ("water", None)
+    assert "What this water does" in grower.get(reverse("slip_page", args=[kept.pk])).content.decode()
+
+
 def test_a_kit_of_ones_own(grower, border):
     data = {
         "name": "Shelf kit",

@@ -166,7 +166,8 @@ class KitRun(models.Model):
     """A test under way: the step it stands at and the moment that step's time began, so that no reload or lock loses it."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="kit_runs")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="kit_runs")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="kit_runs", null=True, blank=True)
+    water = models.ForeignKey("ground.WaterSource", on_delete=models.CASCADE, related_name="kit_runs", null=True, blank=True)
     kit = models.CharField(max_length=60)
     test = models.CharField(max_length=40)
     step = models.PositiveSmallIntegerField(default=0)
@@ -178,7 +179,12 @@ class KitRun(models.Model):
         ordering = ["-pk"]
 
     def __str__(self) -> str:
-        return f"{self.kit} {self.test} on {self.plot}"
+        return f"{self.kit} {self.test} on {self.about}"
+
+    @property
+    def about(self) -> str:
+        """What is tested, by name."""
+        return str(self.plot or self.water)
 
 
 class MeterSession(models.Model):

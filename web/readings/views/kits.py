@@ -23,19 +23,35 @@ def kits_of(holding) -> dict[str, Kit]:
     return shipped_kits(tables()) | own
 
 
+def is_of_water(test: KitTest) -> bool:
+    """Whether a test is made on a water, not on the soil of a plot."""
+    return tables().analytes[test.analyte]["medium"] == Slip.Medium.WATER
+
+
+def _number(text: str) -> int:
+    return int(text) if text.isdecimal() else 0
+
+
 def kits(request):
     plots = plots_of(request.place.holding)
     known = kits_of(request.place.holding)
     if request.method == "POST":
-        plot = get_object_or_404(plots, pk=request.POST.get("plot") if request.POST.get("plot", "").isdecimal() else 0)
         kit, _, test = request.POST.get("test", "").rpartition("/")
         if kit in known and any(item.key == test for item in known[kit].tests):
-            run = KitRun.objects.create(holding=request.place.holding, plot=plot, kit=kit, test=test)
+            run = KitRun(holding=request.place.holding, kit=kit, test=test)
+            if is_of_water(known[kit].test(test)) and not request.place.holding.waters.exists():
+                return redirect("ground:waters")
+            if is_of_water(known[kit].test(test)):
+                run.water = get_object_or_404(request.place.holding.waters, pk=_number(request.POST.get("water", "")))
+            else:
+                run.plot = get_object_or_404(plots, pk=_number(request.POST.get("plot", "")))
+            run.save()
             return redirect("readings:kit_run", run.pk)
-    under_way = KitRun.objects.filter(holding=request.place.holding, slip=None).select_related("plot")[:5]
+    under_way = KitRun.objects.filter(holding=request.place.holding, slip=None).select_related("plot", "water")[:5]
     context = {
         "kits": [(key, kit, key.startswith("own:")) for key, kit in known.items()],
         "plots": plots,
+        "waters": request.place.holding.waters.all(),
         "plot": default_plot(plots, request.GET.get("plot")),
         "under_way": [(run, known[run.kit].name) for run in under_way if run.kit in known],
     }
@@ -43,7 +59,7 @@ def kits(request):
 
 
 def _run(request, pk: int) -> tuple[KitRun, Kit, KitTest]:
-    run = get_object_or_404(KitRun.objects.select_related("plot"), pk=pk, holding=request.place.holding)
+    run = get_object_or_404(KitRun.objects.select_related("plot", "water"), pk=pk, holding=request.place.holding)
     kit = kits_of(request.place.holding)[run.kit]
     return run, kit, kit.test(run.test)
 
@@ -90,8 +106,11 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
             typed, said = test.answer(*places[:2])
         except (ValueError, RuleError) as error:
             return say(error) if isinstance(error, RuleError) else "Choose one of the colours."
-        with undoable(request, f"{test.name} of {run.plot.name} by {kit.name}: {said}") as touched:
-            run.slip = Slip.objects.create(holding=run.holding, plot=run.plot, lab=kit.name, how=kit.how, taken_on=timezone.localdate(), note=said)
+        medium = Slip.Medium.WATER if run.water else Slip.Medium.SOIL
+        with undoable(request, f"{test.name} of {run.about} by {kit.name}: {said}") as touched:
+            run.slip = Slip.objects.create(
+                holding=run.holding, plot=run.plot, water=run.water, medium=medium, lab=kit.name, how=kit.how, taken_on=timezone.localdate(), note=said
+            )
             touched += [
                 run.slip,
                 SlipLine.objects.create(slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]),

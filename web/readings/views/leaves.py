@@ -54,9 +54,15 @@ def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> 
             holding=request.place.holding, plot=plot, medium=Slip.Medium.LEAF, how=Slip.How.CARD, lab=chosen.name, taken_on=timezone.localdate(), stage=data.get("stage", "")[:80],
             position=chosen.position[:120], note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
         )  # fmt: skip
-        error = round(says.spread / len(leaves) ** 0.5, 4) if len(leaves) > 1 else None
         line = SlipLine.objects.create(
-            slip=slip, place=0, analyte="leaf colour", heading=chosen.name[:120], typed=f"{says.mean:g}", unit="panel", method="not stated", own_error=error
+            slip=slip,
+            place=0,
+            analyte="leaf colour",
+            heading=chosen.name[:120],
+            typed=f"{says.mean:g}",
+            unit="panel",
+            method="not stated",
+            own_error=says.error,
         )
         touched += [slip, line]
     return slip
