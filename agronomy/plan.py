@@ -19,13 +19,17 @@ from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.plausibility import doubts_between
+from agronomy.nutrients.credits import Credit, credits_for
 from agronomy.nutrients.micronutrients import MICRONUTRIENTS, micronutrient_answers
+from agronomy.nutrients.nitrogen import NitrogenCase
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
-from agronomy.schools import cation_balance, low_input, sufficiency
+from agronomy.schools import low_input, sufficiency
+from agronomy.schools.adjust import less_credits, within_caps
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.registry import SCHOOLS
+from agronomy.schools.situation import Situation
 from agronomy.soil import Soil, describe_soil
 from agronomy.tables import Tables
 from agronomy.working import Step
@@ -65,6 +69,7 @@ class Plan:
     notes: tuple[str, ...]
     cost: float
     retest: date
+    credits: tuple[Credit, ...] = ()
 
 
 def rules_version(tables: Tables) -> str:
@@ -79,7 +84,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     ph_finding, judged, unjudged = _findings(request, readings, soil, tables)
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity, dressing = _acidity_answer(request, readings, ph_finding, figures, soil, tables)
-    answers = [*acidity, *_by_school(request, readings, judged, soil, tables)]
+    credits = _credits(request, readings, soil, tables)
+    answers = [*acidity, *_by_school(request, readings, judged, soil, credits, tables)]
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in answers):
         answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
     answers += micronutrient_answers(judged, request.crop, readings["pH"].value if "pH" in readings else None, tables)
@@ -105,6 +111,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         notes=tuple(_notes(request, readings, soil, tables)),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(readings), soil, request.today, tables),
+        credits=credits,
     )
 
 
@@ -128,14 +135,14 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (key not in JUDGED, JUDGED.index(key) if key in JUDGED else key)):
-        if analyte in ("pH", "buffer pH", "CEC") or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
+        if analyte in ("pH", "buffer pH", "CEC", "NO3-N") or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
             continue
         if analyte not in JUDGED:
             unjudged.append(
                 NoRule(analyte, f"{tables.analytes[analyte]['name']} is kept, but this version has no rule for it yet", "see an adviser if it worries you")
             )
             continue
-        result = judge_nutrient(readings[analyte], request.crop, soil, ph.value if ph else None, tables)
+        result = judge_nutrient(readings[analyte], request.crop, soil, ph.value if ph else None, tables, request.targets.get(analyte))
         if isinstance(result, NoRule):
             unjudged.append(result)
         else:
@@ -143,13 +150,25 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     return ph_finding, judged, unjudged
 
 
-def _by_school(request: Request, readings: dict[str, Reading], judged: dict, soil: Soil, tables: Tables) -> list[Answer]:
-    """The needs as the request's school has them."""
-    school = SCHOOLS[request.school]
-    about = (judged, request.crop, soil, request.yield_goal_t_per_ha, tables)
-    if school is cation_balance:
-        return school.needs(*about, ph=readings["pH"].value if "pH" in readings else None)
-    return school.needs(*about)
+def _credits(request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Credit, ...]:
+    return credits_for(
+        request.gifts,
+        readings,
+        soil,
+        uncounted=request.uncounted,
+        today=request.today,
+        crop_from=request.planting or request.today,
+        south=request.plot.hemisphere == "south",
+        tables=tables,
+    )
+
+
+def _by_school(request: Request, readings: dict[str, Reading], judged: dict, soil: Soil, credits: tuple[Credit, ...], tables: Tables) -> list[Answer]:
+    """The needs as the request's school has them, less what the plot is given anyway, within the owner's caps."""
+    ph = readings["pH"].value if "pH" in readings else None
+    nitrogen = NitrogenCase(credits, readings.get("NO3-N"), request.planting, request.response)
+    situation = Situation(judged, request.crop, soil, request.yield_goal_t_per_ha, ph, tables, nitrogen)
+    return within_caps(less_credits(SCHOOLS[request.school].needs(situation), credits, tables), request.caps)
 
 
 def _acidity_answer(

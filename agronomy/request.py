@@ -4,7 +4,7 @@ import copy
 import difflib
 import hashlib
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Literal
 
@@ -14,7 +14,12 @@ from agronomy.choose.choice import ShedLine
 from agronomy.crop import Crop
 from agronomy.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
 from agronomy.ground.kinds import kind_row, treated
+from agronomy.material import K_IN_K2O, P_IN_P2O5
 from agronomy.numbers import parse_number
+from agronomy.nutrients.credit_doc import CreditDoc, read_gift
+from agronomy.nutrients.credits import Gift
+from agronomy.nutrients.nitrogen import Response
+from agronomy.own import OwnCropDoc, Target, own_crop, own_targets
 from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
 from agronomy.soil import bulk_density, texture_class, texture_name
@@ -67,6 +72,16 @@ class CropDoc(_Strict):
     planting: date | None = None
     yield_goal: Amount | None = None
     target_ph: Amount | None = None
+    own: OwnCropDoc | None = None
+
+
+class ResponseDoc(_Strict):
+    """Yield by nitrogen from trials, kg/ha: a + slope × N − curvature × N²; prices in one money, bare numbers per kg."""
+
+    slope: Amount
+    curvature: Amount
+    nitrogen_price: Amount
+    crop_price: Amount
 
 
 class AllowDoc(_Strict):
@@ -96,6 +111,11 @@ class RequestDoc(_Strict):
     allow: AllowDoc = Field(default_factory=AllowDoc)
     materials: list[str] | None = None
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
+    credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
+    uncounted: list[Literal["organic_matter", "nitrate"]] = Field(default_factory=list)
+    caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
+    response: ResponseDoc | None = None
+    targets: dict[Literal["P", "K", "Mg", "Ca", "S", "OM", "Zn", "Mn", "Fe", "Cu", "B", "Mo"], Amount] = Field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,6 +154,11 @@ class Request:
     only: tuple[str, ...] | None
     shed: dict[str, ShedLine]
     sha256: str
+    gifts: tuple[Gift, ...] = ()
+    uncounted: frozenset[str] = frozenset()
+    caps: dict[str, float] = field(default_factory=dict)
+    response: Response | None = None
+    targets: dict[str, Target] = field(default_factory=dict)
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -245,6 +270,11 @@ class _Reader:
             only=self._only(),
             shed=self._shed(),
             sha256=digest,
+            gifts=self._gifts(),
+            uncounted=frozenset(doc.uncounted),
+            caps=self._attempt(self._caps) or {},
+            response=self._attempt(self._response),
+            targets=self._attempt(lambda: own_targets(doc.targets, "targets", self.tables)) or {},
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -269,7 +299,8 @@ class _Reader:
     def _crop(self) -> Crop:
         key = self.doc.crop.key.strip().lower()
         if key in self.tables.crops:
-            return self.tables.crops[key]
+            own = self.doc.crop.own
+            return self.tables.crops[key] if own is None else own_crop(self.tables.crops[key], own, "crop.own")
         near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
         mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"
         raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
@@ -354,6 +385,32 @@ class _Reader:
         near = difflib.get_close_matches(key[:60], self.tables.materials, 1, 0.6)
         mend = f"did you mean {near[0]}?" if near else "list the materials with: python -m agronomy materials"
         raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
+
+    def _gifts(self) -> tuple[Gift, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables)) for place, doc in enumerate(self.doc.credits)]
+        return tuple(gift for gift in found if gift is not None)
+
+    def _caps(self) -> dict[str, float]:
+        """Caps as elements; of an oxide and its element the lower one holds."""
+        found: dict[str, float] = {}
+        for name, typed in self.doc.caps.items():
+            cap = parse_quantity(typed, "rate", f"caps.{name}")
+            if not 0 <= cap <= 2000:
+                raise OutOfRange(f"caps.{name}", typed, f"{cap:g} kg/ha lies outside 0 to 2000 kg/ha", "check the number and its unit")
+            element, share = {"P2O5": ("P", P_IN_P2O5), "K2O": ("K", K_IN_K2O)}.get(name, (name, 1.0))
+            found[element] = min(cap * share, found.get(element, cap * share))
+        return found
+
+    def _response(self) -> Response | None:
+        doc = self.doc.response
+        if doc is None:
+            return None
+        slope = self._number(doc.slope, "response.slope", 0, 500)
+        curvature = self._number(doc.curvature, "response.curvature", 1e-4, 20)
+        nitrogen, crop = price_per_kg(doc.nitrogen_price, "response.nitrogen_price"), price_per_kg(doc.crop_price, "response.crop_price")
+        if crop <= 0:
+            raise OutOfRange("response.crop_price", doc.crop_price, "the crop's price must be above nought", "give what a kilogram of it sells for")
+        return Response(slope, curvature, nitrogen, crop)
 
     def _shed(self) -> dict[str, ShedLine]:
         lines = {}

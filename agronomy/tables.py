@@ -54,7 +54,12 @@ class Tables:
     acidity: MappingProxyType
     soil_type_factors: MappingProxyType
     nutrients: MappingProxyType
+    nitrogen: MappingProxyType
     nitrogen_splits: MappingProxyType
+    legumes: MappingProxyType
+    manures: MappingProxyType
+    worked_in: MappingProxyType
+    nitrate_critical: MappingProxyType
     timing: MappingProxyType
     cautions: MappingProxyType
     ground_kinds: MappingProxyType
@@ -195,7 +200,12 @@ def load_tables() -> Tables:
         soil_type_factors=_keyed(_rows("acidity/soil_type_factors.csv", sources), "key"),
         acidity=_parameters("acidity/parameters.toml", sources),
         nutrients=_parameters("nutrients.toml", sources),
-        nitrogen_splits=_keyed(_rows("nitrogen_splits.csv", sources), "texture"),
+        nitrogen=_parameters("nitrogen/figures.toml", sources),
+        legumes=_keyed(_rows("nitrogen/legumes.csv", sources), "key"),
+        manures=_keyed(_rows("nitrogen/manures.csv", sources), "key"),
+        worked_in=_keyed(_rows("nitrogen/worked_in.csv", sources), "key"),
+        nitrate_critical=_keyed(_rows("nitrogen/nitrate_critical.csv", sources), "crop"),
+        nitrogen_splits=_keyed(_rows("nitrogen/splits.csv", sources), "texture"),
         timing=MappingProxyType(timing),
         cautions=_keyed(_rows("cautions.csv", sources), "key"),
         ground_kinds=_keyed(_rows("ground/kinds.csv", sources), "key"),

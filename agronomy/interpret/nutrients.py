@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from agronomy.crop import Crop
 from agronomy.interpret.finding import NUTRIENT_CLASSES, Finding
+from agronomy.own import Target
 from agronomy.reading import Reading
 from agronomy.soil import Soil
 from agronomy.tables import Tables
@@ -39,9 +40,18 @@ class Critical:
     source: str
 
 
-def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables) -> Critical | NoRule:
-    """The critical level that fits the reading's method, the crop's group and the soil, or NoRule."""
+# Class edges of a grower's own level as multiples of it, after the pattern of the tables.
+OWN_EDGES = (0.67, 0.83, 1.33, 2.0)
+
+
+def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: Target | None = None) -> Critical | NoRule:
+    """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first."""
     nutrient = reading.analyte
+    if own is not None:
+        short, building, plenty, excess = OWN_EDGES
+        step = Step("critical level", "your own", {}, Figure(own.level, reading.unit), "user-target", note="your own figure, in place of the table's")
+        edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
+        return Critical(own.level, own.level, own.level, edges, step, "user-target;class-edges-by-ratio")
     method = READ_ALIKE.get((nutrient, reading.method), reading.method)
     index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
     row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))
@@ -104,12 +114,12 @@ _RISK = {
 }
 
 
-def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables) -> tuple[Finding, Critical] | NoRule:
+def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None) -> tuple[Finding, Critical] | NoRule:
     """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
     analyte = tables.analytes[reading.analyte]
     if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients["bray_fails_above_ph"].value:
         return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
-    critical = critical_for(reading, crop, soil, tables)
+    critical = critical_for(reading, crop, soil, tables, own)
     if isinstance(critical, NoRule):
         return critical
     class_ = classify(reading.value, critical.edges)
@@ -122,6 +132,8 @@ def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, t
         shown=_shown(reading.value, reading.unit),
         wanted=f"{_short(wanted[0])} to {_shown(wanted[1], reading.unit)}",
     )
+    if own is not None:
+        why += " The level is your own."
     if class_ == "excess":
         why += _RISK[reading.analyte]
     step = Step(

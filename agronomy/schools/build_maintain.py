@@ -1,13 +1,10 @@
 """The school of build-up and maintenance: lift the ground to its level over some years, then give back what is carried off."""
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
-from agronomy.interpret.nutrients import Critical
 from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
+from agronomy.schools.situation import Situation
 from agronomy.schools.sufficiency import OXIDE_SHARE
-from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.uncertainty import band
 from agronomy.working import Figure, Step
@@ -18,10 +15,9 @@ SAYS = "lifts a short test to its level over four years, then gives back what cr
 NOTE = "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another school fits better."
 
 
-def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
+def needs(situation: Situation) -> list[Answer]:
     """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them."""
-    rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    return [_answer(answer, judged, crop, soil, yield_goal_t_per_ha, tables) if about(answer) in OXIDE_SHARE else answer for answer in rest]
+    return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in sufficiency.needs(situation)]
 
 
 def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0) -> float:
@@ -52,18 +48,18 @@ def _staircase(test: float, critical: float, build: float, upkeep: float, platea
     return max(0.0, upkeep * (1 - (test - critical - plateau) / drawdown))
 
 
-def _answer(answer: Answer, judged: dict, crop: Crop, soil: Soil, goal: float | None, tables: Tables) -> Answer:
-    nutrient = about(answer)
-    if nutrient not in judged:
+def _answer(answer: Answer, situation: Situation) -> Answer:
+    nutrient, tables = about(answer), situation.tables
+    if nutrient not in situation.judged:
         return answer
-    finding, critical = judged[nutrient]
-    removed = removal(crop, nutrient, goal, tables)
+    finding, critical = situation.judged[nutrient]
+    removed = removal(situation.crop, nutrient, situation.yield_goal_t_per_ha, tables)
     if removed is None:
         return answer  # nothing is known of what this crop carries off: the response rate stands in, and says so by its method
     widen = critical.level / tables.schools["p_reference_level_ppm"].value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
 
     def rate(test: float, level: float, upkeep: float) -> float:
-        return p2o5_rate(test, level, upkeep, tables, widen=widen) if nutrient == "P" else k2o_rate(test, level, soil.cec_cmol_per_kg, upkeep, tables)
+        return p2o5_rate(test, level, upkeep, tables, widen=widen) if nutrient == "P" else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
 
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)

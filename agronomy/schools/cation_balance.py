@@ -3,11 +3,11 @@
 It shows its evidence, which is against an ideal ratio, and never limes past the crop's target.
 """
 
-from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, Unmet, about
+from agronomy.schools.situation import Situation
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
@@ -45,12 +45,11 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
     return None
 
 
-def needs(
-    judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables, ph: float | None = None
-) -> list[Answer]:
+def needs(situation: Situation) -> list[Answer]:
     """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them, and all of them where this one can't judge."""
-    rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    reason = why_not(judged, soil, ph, tables)
+    judged, soil, tables = situation.judged, situation.soil, situation.tables
+    rest = sufficiency.needs(situation)
+    reason = why_not(judged, soil, situation.ph, tables)
     if reason:
         return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
     shares = {key: judged[key][0].value / tables.analytes[key]["mg_per_cmol"] / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}

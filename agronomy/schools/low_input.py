@@ -2,13 +2,10 @@
 
 from dataclasses import replace
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
-from agronomy.interpret.nutrients import Critical
 from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.removal import removal
-from agronomy.soil import Soil
+from agronomy.schools.situation import Situation
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
@@ -18,10 +15,9 @@ SAYS = "organic matter and legumes first, mined salts at half rates, pH only wel
 NOTE = "Doing least is slow: where a nutrient is short, the first two or three years may yield less."
 
 
-def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
+def needs(situation: Situation) -> list[Answer]:
     """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it."""
-    rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    return [_answer(answer, judged, crop, yield_goal_t_per_ha, tables) for answer in rest]
+    return [_answer(answer, situation) for answer in sufficiency.needs(situation)]
 
 
 def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) -> float:
@@ -35,13 +31,12 @@ def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) ->
     return min(by_p, by_n, figures["compost_most_t_per_ha"].value)
 
 
-def _answer(answer: Answer, judged: dict, crop: Crop, goal: float | None, tables: Tables) -> Answer:
+def _answer(answer: Answer, situation: Situation) -> Answer:
     if not isinstance(answer, Need):
         return answer
     if answer.what == "N":
-        return Unmet(
-            "N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(judged, crop, goal, tables)} Grow legumes before it, or between."
-        )
+        return Unmet("N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(situation)} Grow legumes before it, or between.")
+    tables = situation.tables
     share = tables.schools["low_input_share"].value
     rate = answer.rate_kg_per_ha * share
     if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
@@ -63,9 +58,10 @@ def _answer(answer: Answer, judged: dict, crop: Crop, goal: float | None, tables
     )
 
 
-def _compost(judged: dict, crop: Crop, goal: float | None, tables: Tables) -> str:
-    removed = removal(crop, "P", goal, tables)
-    finding = judged["P"][0] if "P" in judged else None
+def _compost(situation: Situation) -> str:
+    tables = situation.tables
+    removed = removal(situation.crop, "P", situation.yield_goal_t_per_ha, tables)
+    finding = situation.judged["P"][0] if "P" in situation.judged else None
     if removed is None or finding is None:
         return " Compost or rotted manure brings it."
     if finding.class_ == "excess":

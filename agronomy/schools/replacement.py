@@ -1,14 +1,10 @@
 """The school of replacement: give back what the crop carries off, nothing where the ground holds plenty."""
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
-from agronomy.interpret.nutrients import Critical
 from agronomy.schools import build_maintain, sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
+from agronomy.schools.situation import Situation
 from agronomy.schools.sufficiency import OXIDE_SHARE
-from agronomy.soil import Soil
-from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
 KEY = "replacement"
@@ -17,19 +13,18 @@ SAYS = "gives back what the crop carries off; more where the test is short, noth
 NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for one."
 
 
-def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
+def needs(situation: Situation) -> list[Answer]:
     """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them."""
-    built = {about(answer): answer for answer in build_maintain.needs(judged, crop, soil, yield_goal_t_per_ha, tables)}
-    rest = sufficiency.needs(judged, crop, soil, yield_goal_t_per_ha, tables)
-    return [_answer(answer, built, judged, crop, yield_goal_t_per_ha, tables) if about(answer) in OXIDE_SHARE else answer for answer in rest]
+    built = {about(answer): answer for answer in build_maintain.needs(situation)}
+    return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in sufficiency.needs(situation)]
 
 
-def _answer(answer: Answer, built: dict[str, Answer], judged: dict, crop: Crop, goal: float | None, tables: Tables) -> Answer:
-    nutrient = about(answer)
-    if nutrient not in judged:
+def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> Answer:
+    nutrient, crop, tables = about(answer), situation.crop, situation.tables
+    if nutrient not in situation.judged:
         return answer
-    finding, _ = judged[nutrient]
-    removed = removal(crop, nutrient, goal, tables)
+    finding, _ = situation.judged[nutrient]
+    removed = removal(crop, nutrient, situation.yield_goal_t_per_ha, tables)
     if removed is None:
         return answer
     if finding.is_plenty:

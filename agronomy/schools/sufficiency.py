@@ -9,7 +9,7 @@ from agronomy.interpret.nutrients import Critical
 from agronomy.material import K_IN_K2O, P_IN_P2O5
 from agronomy.nutrients.nitrogen import nitrogen_need
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
-from agronomy.soil import Soil
+from agronomy.schools.situation import Situation
 from agronomy.tables import Tables
 from agronomy.uncertainty import band
 from agronomy.working import Figure, Step
@@ -21,10 +21,11 @@ NOTE = ""
 OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 
-def needs(judged: dict[str, tuple[Finding, Critical]], crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, tables: Tables) -> list[Answer]:
+def needs(situation: Situation) -> list[Answer]:
     """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order."""
-    answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
-    return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, tables)]
+    crop, tables = situation.crop, situation.tables
+    answers = [_from_test(nutrient, situation.judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
+    return [*answers, nitrogen_need(crop, situation.soil, situation.yield_goal_t_per_ha, situation.nitrogen, tables)]
 
 
 def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float:

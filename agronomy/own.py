@@ -1,0 +1,90 @@
+"""A grower's own figures over the tables': a crop's ranges and rates, and critical levels. They are always marked as such."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from agronomy.crop import Crop
+from agronomy.errors import OutOfRange
+from agronomy.numbers import parse_number
+from agronomy.tables import Tables
+
+Amount = float | int | str
+SOURCE = "user-value"
+
+
+class OwnCropDoc(BaseModel):
+    """What is different from the crop of the table that it builds on; pH in water, kg/ha, kg N per tonne."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str | None = Field(default=None, max_length=80)
+    ph_low: Amount | None = None
+    ph_lime_to: Amount | None = None
+    ph_high: Amount | None = None
+    ph_acid_to: Amount | None = None
+    ph_acidify_above: Amount | None = None
+    p2o5_r0: Amount | None = None
+    k2o_r0: Amount | None = None
+    n_low: Amount | None = None
+    n_high: Amount | None = None
+    n_per_t: Amount | None = None
+
+
+_LIMITS = {"ph": (3.0, 9.5), "p2o5_r0": (0, 400), "k2o_r0": (0, 600), "n_low": (0, 400), "n_high": (0, 500), "n_per_t": (0, 80)}
+_RISING = (("ph_low", "ph_lime_to"), ("ph_lime_to", "ph_high"), ("ph_high", "ph_acidify_above"), ("n_low", "n_high"))
+
+
+def own_crop(base: Crop, doc: OwnCropDoc, field: str) -> Crop:
+    """The crop with the grower's own figures in place; raises OutOfRange where they contradict each other."""
+    told: dict[str, Any] = {}
+    for name, typed in doc.model_dump(exclude={"name"}).items():
+        if typed is None or typed == "":
+            continue
+        low, high = _LIMITS["ph" if name.startswith("ph") else name]
+        number = parse_number(typed, f"{field}.{name}")
+        if not low <= number <= high:
+            raise OutOfRange(f"{field}.{name}", typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+        told[name] = number
+    crop = _follow(replace(base, **told), told)
+    for lower, upper in _RISING:
+        if getattr(crop, lower) > getattr(crop, upper):
+            at_fault = lower if lower in told else upper
+            raise OutOfRange(
+                f"{field}.{at_fault}",
+                told.get(at_fault),
+                f"{_said(lower)} {getattr(crop, lower):g} is above {_said(upper)} {getattr(crop, upper):g}",
+                "put them in rising order",
+            )
+    return replace(crop, name=doc.name or crop.name, source=f"{SOURCE};{crop.source}", where="your own figures over the table's", status="unsure")
+
+
+def _follow(crop: Crop, told: dict) -> Crop:
+    """Moves the pH figures that were not told as little as it takes to stand in order with those that were."""
+    lime_to = crop.ph_lime_to if "ph_lime_to" in told else min(max(crop.ph_lime_to, crop.ph_low), crop.ph_high)
+    acid_to = crop.ph_acid_to if "ph_acid_to" in told else min(max(crop.ph_acid_to, crop.ph_low), crop.ph_high)
+    above = crop.ph_acidify_above if "ph_acidify_above" in told else max(crop.ph_acidify_above, crop.ph_high)
+    high = crop.n_high if "n_high" in told else max(crop.n_high, crop.n_low)
+    return replace(crop, ph_lime_to=lime_to, ph_acid_to=acid_to, ph_acidify_above=above, n_high=high)
+
+
+def _said(name: str) -> str:
+    return {"ph_low": "pH from", "ph_high": "pH to", "ph_lime_to": "the pH to lime to", "ph_acidify_above": "the pH to acidify above"}.get(name, name)
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """A grower's own critical level of one nutrient in the base unit of its readings."""
+
+    level: float
+
+
+def own_targets(typed: dict[str, Amount], field: str, tables: Tables) -> dict[str, Target]:
+    """Own critical levels by analyte; raises OutOfRange for one that no reading could have."""
+    found = {}
+    for analyte, value in typed.items():
+        number, row = parse_number(value, f"{field}.{analyte}"), tables.analytes[analyte]
+        if not 0 < number <= row["hard_high"]:
+            raise OutOfRange(f"{field}.{analyte}", value, f"{number:g} {row['base_unit']} is no level of {row['name'].lower()}", "check the number and its unit")
+        found[analyte] = Target(number)
+    return found

@@ -1,0 +1,23 @@
+"""What every school looks at: one plot, its crop, its judged readings and what it is given anyway."""
+
+from dataclasses import dataclass, field
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.interpret.nutrients import Critical
+from agronomy.nutrients.nitrogen import NitrogenCase
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """The one argument of a school's `needs`. `ph` is pH in water 1:1, None where it was not read."""
+
+    judged: dict[str, tuple[Finding, Critical]]
+    crop: Crop
+    soil: Soil
+    yield_goal_t_per_ha: float | None
+    ph: float | None
+    tables: Tables
+    nitrogen: NitrogenCase = field(default_factory=NitrogenCase)
