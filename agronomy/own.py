@@ -1,13 +1,14 @@
 """A grower's own figures over the tables': a crop's ranges and rates, and critical levels. They are always marked as such."""
 
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from agronomy.crop import Crop
 from agronomy.errors import OutOfRange
 from agronomy.numbers import parse_number
+from agronomy.reading import method_key
 from agronomy.tables import Tables
 
 Amount = float | int | str
@@ -72,19 +73,33 @@ def _said(name: str) -> str:
     return {"ph_low": "pH from", "ph_high": "pH to", "ph_lime_to": "the pH to lime to", "ph_acidify_above": "the pH to acidify above"}.get(name, name)
 
 
+class TargetDoc(BaseModel):
+    """An own critical level in the base unit of the analyte, for readings by one method (empty: by any)."""
+
+    model_config = ConfigDict(extra="forbid")
+    analyte: Literal["P", "K", "Mg", "Ca", "S", "OM", "Zn", "Mn", "Fe", "Cu", "B", "Mo"]
+    method: str = Field(default="", max_length=40)
+    level: Amount
+
+
 @dataclass(frozen=True, slots=True)
 class Target:
-    """A grower's own critical level of one nutrient in the base unit of its readings."""
+    """A grower's own critical level [base unit] of one nutrient by one method, or by any where `method` is empty."""
 
+    analyte: str
+    method: str
     level: float
 
 
-def own_targets(typed: dict[str, Amount], field: str, tables: Tables) -> dict[str, Target]:
-    """Own critical levels by analyte; raises OutOfRange for one that no reading could have."""
-    found = {}
-    for analyte, value in typed.items():
-        number, row = parse_number(value, f"{field}.{analyte}"), tables.analytes[analyte]
-        if not 0 < number <= row["hard_high"]:
-            raise OutOfRange(f"{field}.{analyte}", value, f"{number:g} {row['base_unit']} is no level of {row['name'].lower()}", "check the number and its unit")
-        found[analyte] = Target(number)
-    return found
+def own_target(doc: TargetDoc, field: str, tables: Tables) -> Target:
+    """A Target from its document; raises OutOfRange for a level that no reading could have, UnknownName for a method."""
+    number, row = parse_number(doc.level, f"{field}.level"), tables.analytes[doc.analyte]
+    if not 0 < number <= row["hard_high"]:
+        raise OutOfRange(f"{field}.level", doc.level, f"{number:g} {row['base_unit']} is no level of {row['name'].lower()}", "check the number and its unit")
+    return Target(doc.analyte, method_key(doc.method, doc.analyte, tables, f"{field}.method") if doc.method else "", number)
+
+
+def target_for(targets: tuple[Target, ...], analyte: str, method: str) -> Target | None:
+    """The own level that a reading is judged by: one for its method before one for any."""
+    fitting = [target for target in targets if target.analyte == analyte and target.method in (method, "")]
+    return max(fitting, key=lambda target: target.method != "", default=None)

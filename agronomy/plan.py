@@ -16,12 +16,15 @@ from agronomy.choose.nutrient_sources import Ground
 from agronomy.choose.selection import select
 from agronomy.dose.application import Application
 from agronomy.interpret.acidity import judge_acidity, ph_range
+from agronomy.interpret.balance import Remark, Share, remarks, shares
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.plausibility import doubts_between
+from agronomy.interpret.salinity import SALT, judge_salt, salt_answers
 from agronomy.nutrients.credits import Credit, credits_for
 from agronomy.nutrients.micronutrients import MICRONUTRIENTS, micronutrient_answers
 from agronomy.nutrients.nitrogen import NitrogenCase
+from agronomy.own import target_for
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
@@ -35,7 +38,20 @@ from agronomy.tables import Tables
 from agronomy.working import Step
 
 JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none
-WORST_FIRST = {"too_acid": 0, "too_alkaline": 0, "excess": 1, "very_short": 1, "short": 2, "plenty": 3, "building": 3, "right": 4}
+WORST_FIRST = {
+    "too_acid": 0,
+    "too_alkaline": 0,
+    "too_salty": 0,
+    "sodic": 0,
+    "salty": 1,
+    "sodium_rising": 1,
+    "excess": 1,
+    "very_short": 1,
+    "short": 2,
+    "plenty": 3,
+    "building": 3,
+    "right": 4,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +86,8 @@ class Plan:
     cost: float
     retest: date
     credits: tuple[Credit, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    shares: tuple[Share, ...] = ()
 
 
 def rules_version(tables: Tables) -> str:
@@ -82,6 +100,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     readings = best_readings(list(request.readings))
     soil = _soil(request, readings, tables)
     ph_finding, judged, unjudged = _findings(request, readings, soil, tables)
+    salty = judge_salt(readings, request.crop, soil, tables)
+    salt = {item.analyte: item for item in salty if isinstance(item, Finding)}
+    unjudged += [item for item in salty if isinstance(item, NoRule)]
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity, dressing = _acidity_answer(request, readings, ph_finding, figures, soil, tables)
     credits = _credits(request, readings, soil, tables)
@@ -89,10 +110,11 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in answers):
         answers += sufficiency.calcium_answer(judged, limes=any(isinstance(answer, Need) and answer.what == "CaCO3" for answer in acidity))
     answers += micronutrient_answers(judged, request.crop, readings["pH"].value if "pH" in readings else None, tables)
+    answers += salt_answers(salt, soil, tables)
     needs = [answer for answer in answers if isinstance(answer, Need)]
     unmet = [answer for answer in answers if isinstance(answer, Unmet)] + sufficiency.organic_matter_note(judged)
     applications, more_unmet, met = _applications(request, needs, ph_finding, judged, figures, soil, dressing, tables)
-    findings = _in_order(ph_finding, judged)
+    findings = _in_order(ph_finding, judged, salt)
     if ph_finding is not None:
         findings = [_with_expected(finding, acidity, applications, figures) if finding is ph_finding else finding for finding in findings]
     return Plan(
@@ -112,6 +134,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(readings), soil, request.today, tables),
         credits=credits,
+        remarks=remarks(readings, {key: finding for key, (finding, _) in judged.items()}, needs, request.crop, soil, tables),
+        shares=shares(readings, soil, tables),
     )
 
 
@@ -135,14 +159,16 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (key not in JUDGED, JUDGED.index(key) if key in JUDGED else key)):
-        if analyte in ("pH", "buffer pH", "CEC", "NO3-N") or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
+        if analyte in ("pH", "buffer pH", "CEC", "NO3-N", "NH4-N", *SALT) or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
             continue
         if analyte not in JUDGED:
             unjudged.append(
                 NoRule(analyte, f"{tables.analytes[analyte]['name']} is kept, but this version has no rule for it yet", "see an adviser if it worries you")
             )
             continue
-        result = judge_nutrient(readings[analyte], request.crop, soil, ph.value if ph else None, tables, request.targets.get(analyte))
+        result = judge_nutrient(
+            readings[analyte], request.crop, soil, ph.value if ph else None, tables, target_for(request.targets, analyte, readings[analyte].method)
+        )
         if isinstance(result, NoRule):
             unjudged.append(result)
         else:
@@ -233,8 +259,8 @@ def _applications(
     return sorted(applications, key=lambda application: (application.from_, application.material, application.dressing)), unmet, met
 
 
-def _in_order(ph_finding: Finding | None, judged: dict[str, tuple[Finding, Critical]]) -> list[Finding]:
-    found = ([ph_finding] if ph_finding else []) + [judged[key][0] for key in JUDGED if key in judged]
+def _in_order(ph_finding: Finding | None, judged: dict[str, tuple[Finding, Critical]], salt: dict[str, Finding]) -> list[Finding]:
+    found = ([ph_finding] if ph_finding else []) + [judged[key][0] for key in JUDGED if key in judged] + list(salt.values())
     return sorted(found, key=lambda finding: WORST_FIRST[finding.class_])
 
 

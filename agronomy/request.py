@@ -19,7 +19,7 @@ from agronomy.numbers import parse_number
 from agronomy.nutrients.credit_doc import CreditDoc, read_gift
 from agronomy.nutrients.credits import Gift
 from agronomy.nutrients.nitrogen import Response
-from agronomy.own import OwnCropDoc, Target, own_crop, own_targets
+from agronomy.own import OwnCropDoc, Target, TargetDoc, own_crop, own_target
 from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
 from agronomy.soil import bulk_density, texture_class, texture_name
@@ -115,7 +115,7 @@ class RequestDoc(_Strict):
     uncounted: list[Literal["organic_matter", "nitrate"]] = Field(default_factory=list)
     caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
     response: ResponseDoc | None = None
-    targets: dict[Literal["P", "K", "Mg", "Ca", "S", "OM", "Zn", "Mn", "Fe", "Cu", "B", "Mo"], Amount] = Field(default_factory=dict)
+    targets: list[TargetDoc] = Field(default_factory=list, max_length=100)
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +158,7 @@ class Request:
     uncounted: frozenset[str] = frozenset()
     caps: dict[str, float] = field(default_factory=dict)
     response: Response | None = None
-    targets: dict[str, Target] = field(default_factory=dict)
+    targets: tuple[Target, ...] = ()
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -274,7 +274,7 @@ class _Reader:
             uncounted=frozenset(doc.uncounted),
             caps=self._attempt(self._caps) or {},
             response=self._attempt(self._response),
-            targets=self._attempt(lambda: own_targets(doc.targets, "targets", self.tables)) or {},
+            targets=self._targets(),
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -389,6 +389,10 @@ class _Reader:
     def _gifts(self) -> tuple[Gift, ...]:
         found = [self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables)) for place, doc in enumerate(self.doc.credits)]
         return tuple(gift for gift in found if gift is not None)
+
+    def _targets(self) -> tuple[Target, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: own_target(doc, f"targets.{place}", self.tables)) for place, doc in enumerate(self.doc.targets)]
+        return tuple(target for target in found if target is not None)
 
     def _caps(self) -> dict[str, float]:
         """Caps as elements; of an oxide and its element the lower one holds."""

@@ -49,6 +49,13 @@ class Tables:
     reading_errors: MappingProxyType
     critical_for: MappingProxyType  # by (nutrient, method, crop group, on light ground)
     smp: tuple
+    stakes: tuple
+    availability: MappingProxyType
+    salt_tolerance: MappingProxyType
+    ec_factors: MappingProxyType
+    salinity: MappingProxyType
+    balance: MappingProxyType
+    upsets: tuple
     sulfur: tuple
     caps: MappingProxyType
     acidity: MappingProxyType
@@ -195,6 +202,13 @@ def load_tables() -> Tables:
         reading_errors=_keyed(_rows("reading_errors.csv", sources), "analyte", "how"),
         critical_for=_critical_index(critical, crops),
         smp=tuple(_rows("acidity/smp.csv", sources)),
+        stakes=tuple(_rows("acidity/stakes.csv", sources)),
+        availability=_keyed(_rows("acidity/availability.csv", sources), "nutrient"),
+        salt_tolerance=_keyed(_rows("salinity/tolerance.csv", sources), "crop"),
+        ec_factors=_keyed(_rows("salinity/ec_factors.csv", sources), "method", "texture"),
+        salinity=_parameters("salinity/figures.toml", sources),
+        balance=_parameters("balance/figures.toml", sources),
+        upsets=tuple(_rows("balance/upsets.csv", sources)),
         sulfur=tuple(_rows("acidity/sulfur_tables.csv", sources)),
         caps=_keyed(_rows("acidity/caps.csv", sources), "key"),
         soil_type_factors=_keyed(_rows("acidity/soil_type_factors.csv", sources), "key"),

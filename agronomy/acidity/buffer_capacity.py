@@ -53,7 +53,7 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
     need = rise * per_ph * field.value * strong
     reach = HALF_WIDTH_80 * ph_u * per_ph * field.value * strong
     share = need / field.value
-    low, high = band(need, (need - reach, need + reach), (share * field.low, share * field.high))
+    low, high = band(need, (need - reach, need + reach), (share * field.low, share * field.high), *_unknown_ground(need, soil, tables))
     step = Step(
         "field need",
         "rise × CaCO3 for one pH unit × field factor" + (" × strongly acid" if strong != 1 else ""),
@@ -65,6 +65,18 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
         note="; ".join(_outside_validity(ph, soil)),
     )
     return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
+
+
+def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float, float]]:
+    """What the need would be with other clay or organic matter, where these are only supposed."""
+    spans, now = [], buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+    if not soil.texture_known:
+        clays = tables.acidity["supposed_clay_pct"]
+        spans.append(tuple(need * buffer_capacity(clay, soil.organic_matter_pct, tables) / now for clay in (clays.low, clays.high)))
+    if not soil.organic_matter_known:
+        usual = tables.nutrients["default_organic_matter_pct"]
+        spans.append(tuple(need * buffer_capacity(soil.clay_pct, om, tables) / now for om in (usual.low, usual.high)))
+    return spans
 
 
 def _outside_validity(ph: float, soil: Soil) -> list[str]:

@@ -26,6 +26,20 @@ def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) ->
     return figures
 
 
+MOST_STAKES = 2
+
+
+def _stakes(ph: float, side: str, crop: Crop, tables: Tables) -> str:
+    """What is at stake at this pH: what concerns this crop before what concerns all."""
+    fitting = [row for row in tables.stakes if row["side"] == side and row["from_ph"] <= ph < row["to_ph"] and _concerns(row["applies"], crop)]
+    told = sorted(fitting, key=lambda row: row["applies"] == "*")[:MOST_STAKES]
+    return "".join(f" {row['says']}" for row in told)
+
+
+def _concerns(applies: str, crop: Crop) -> bool:
+    return applies == "*" or crop.group in applies.split(";") or crop.key in applies.split(";")
+
+
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
     """A Finding on pH: too_acid, right or too_alkaline; `act` says whether it is far enough past the border to act.
 
@@ -37,11 +51,10 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     if ph < low:
         class_, act = "too_acid", low - ph >= sure
         why = f"pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f})."
-        stake = " Roots meet too much aluminium and manganese, and phosphorus is held back." if ph < 5.5 else ""
-        why += stake if act else " It is so close to the border that the reading's error could explain it."
+        why += _stakes(ph, "acid", crop, tables) if act else " It is so close to the border that the reading's error could explain it."
     elif ph > high:
         class_, act = "too_alkaline", ph - figures["acidify_above"] >= sure
-        why = f"pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}); iron, manganese and zinc are locked up."
+        why = f"pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}).{_stakes(ph, 'alkaline', crop, tables)}"
         if not act:
             why += " It is not far enough off to be worth acidifying."
     else:

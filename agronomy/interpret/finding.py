@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from agronomy.working import Step
 
 NUTRIENT_CLASSES = ("very_short", "short", "building", "right", "plenty", "excess")
+SALT_CLASSES = ("right", "salty", "too_salty", "sodium_rising", "sodic")
 PH_CLASSES = ("too_acid", "right", "too_alkaline")
 IS_SHORT = frozenset({"very_short", "short", "building"})
 IS_PLENTY = frozenset({"plenty", "excess"})

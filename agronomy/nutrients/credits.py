@@ -136,7 +136,11 @@ def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
         row["source"],
         row["where"],
     )
-    why = ("The first crop after it.", "The second crop after it: half is left." if share else "Nothing is left by the second crop.")[year] if year < 2 else "It is too long ago."
+    why = (
+        ("The first crop after it.", "The second crop after it: half is left." if share else "Nothing is left by the second crop.")[year]
+        if year < 2
+        else "It is too long ago."
+    )
     return [Credit(key, "N", gift.name or row["name"], row["kg_per_ha"] * share, row["low"] * share, row["high"] * share, gift.counted, why, (step,))]
 
 
@@ -160,7 +164,9 @@ def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bo
         Figure(given, "kg/ha"),
         "gale-2006",
     )
-    why = "Released within about ten weeks of digging in." if share else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
+    why = (
+        "Released within about ten weeks of digging in." if share else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
+    )
     return [Credit(key, "N", gift.name or "green manure", given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
 
 

@@ -168,7 +168,9 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
         "less what the ground is given beside", "economic rate − credits", {"economic rate": Figure(best, "kg/ha"), **inputs}, Figure(max(0.0, best - given), "kg/ha"), "n-economic",
         note="organic matter is not taken off again: the trials stood on it",
     )  # fmt: skip
-    others = (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),) if isinstance(budget, Need) else ()
+    others = (
+        (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),) if isinstance(budget, Need) else ()
+    )
     spread = 0.2 * best / HALF_WIDTH_80
     found = _need_or_nothing(
         crop, best - given, best - spread - given_high, best + spread - given_low, "economic rate", (*steps, step, rest), inputs, tables, others

@@ -47,7 +47,13 @@ def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
         if cap is None or answer.rate_kg_per_ha <= cap:
             found.append(answer)
             continue
-        step = Step("your cap", "the lower of need and cap", {"need": Figure(answer.rate_kg_per_ha, "kg/ha"), "cap": Figure(cap, "kg/ha")}, Figure(cap, "kg/ha"), "user-value")
+        step = Step(
+            "your cap",
+            "the lower of need and cap",
+            {"need": Figure(answer.rate_kg_per_ha, "kg/ha"), "cap": Figure(cap, "kg/ha")},
+            Figure(cap, "kg/ha"),
+            "user-value",
+        )
         held = Unmet(answer.what, answer.rate_kg_per_ha - cap, f"Your own cap of {cap:g} kg/ha holds back {answer.rate_kg_per_ha - cap:.0f} kg/ha.")
         if cap > 0:
             low = min(answer.low_kg_per_ha, cap)

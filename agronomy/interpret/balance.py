@@ -1,0 +1,175 @@
+"""How nutrients stand to each other: shares of the exchange capacity, ratios that matter, and what adding one would do to another.
+
+Each is judged by its own level first; a ratio is a remark and never a dose.
+"""
+
+from dataclasses import dataclass
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.reading import Reading
+from agronomy.schools.need import Need
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.working import Figure, Step
+
+CATIONS = ("Ca", "Mg", "K", "Na")
+TIP_BURN = frozenset({"tomato", "pepper", "squash", "lettuce", "cabbage", "celery", "apple"})  # crops that show calcium kept from young tissue
+PER_WEIGHT, PER_CHARGE = "by weight", "by charge"
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A word on how two nutrients stand to each other, or what a dressing would do; `key` names it for links."""
+
+    key: str
+    between: str
+    says: str
+    working: tuple[Step, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """A cation's share of the exchange capacity [%] beside the range that the school of cation balance aims at."""
+
+    cation: str
+    name: str
+    pct: float
+    low: float
+    high: float
+
+
+def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Share, ...]:
+    """Shares of the cations that were read, in a fixed order; empty where the exchange capacity was not measured."""
+    if not soil.cec_known:
+        return ()
+    found = []
+    for key in CATIONS:
+        if key in readings:
+            row, aim = tables.analytes[key], tables.schools[f"cation_share_{key}"]
+            found.append(Share(key, row["name"], readings[key].value / row["mg_per_cmol"] / soil.cec_cmol_per_kg * 100, aim.low, aim.high))
+    return tuple(found)
+
+
+def remarks(readings: dict[str, Reading], judged: dict[str, Finding], needs: list[Need], crop: Crop, soil: Soil, tables: Tables) -> tuple[Remark, ...]:
+    """All remarks, those on the ground before those on what the plan would add."""
+    found = [*_potassium_magnesium(readings, judged, crop, tables), *_calcium_magnesium(readings, judged, tables), *_ammonium(readings, crop, tables)]
+    found += [*_phosphorus_metals(judged, crop), *_sulfur_for_nitrogen(judged, needs, tables), *_left_nitrate(readings, tables)]
+    found += [_upset(row) for row in tables.upsets if _upsets(row, judged, needs)]
+    return tuple(found)
+
+
+def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, tables: Tables) -> tuple[float, Step] | None:
+    if first not in readings or second not in readings or readings[second].value <= 0:
+        return None
+    amounts = [readings[key].value / (tables.analytes[key]["mg_per_cmol"] if by == PER_CHARGE else 1.0) for key in (first, second)]
+    unit = "cmol/kg" if by == PER_CHARGE else "mg/kg"
+    ratio = amounts[0] / amounts[1]
+    return ratio, Step(
+        f"{first} to {second}, {by}", f"{first} / {second}", {first: Figure(amounts[0], unit), second: Figure(amounts[1], unit)}, Figure(ratio), "definition"
+    )
+
+
+def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Tables) -> list[Remark]:
+    weight, charge = (_ratio("K", "Mg", readings, by, tables) for by in (PER_WEIGHT, PER_CHARGE))
+    if weight is None or (weight[0] <= tables.balance["k_to_mg_mg"].value and charge[0] <= tables.balance["k_to_mg_charge"].value):
+        return []
+    enough = "Mg" in judged and not judged["Mg"].is_short
+    says = f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
+    if crop.is_grass:
+        says += " Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet."
+    return [Remark("k_mg", "potassium and magnesium", says, (weight[1], charge[1]))]
+
+
+def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Remark]:
+    found = _ratio("Ca", "Mg", readings, PER_CHARGE, tables)
+    if found is None:
+        return []
+    ratio, step = found
+    if ratio < tables.balance["ca_to_mg_least"].value:
+        return [
+            Remark(
+                "ca_mg", "calcium and magnesium", f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.", (step,)
+            )
+        ]
+    if ratio > tables.balance["ca_to_mg_most"].value and "Mg" in judged and judged["Mg"].is_short:
+        return [
+            Remark(
+                "ca_mg",
+                "calcium and magnesium",
+                f"Calcium is {ratio:.0f} times magnesium by charge, and magnesium is short by its own level: see to magnesium.",
+                (step,),
+            )
+        ]
+    return []
+
+
+def _ammonium(readings: dict, crop: Crop, tables: Tables) -> list[Remark]:
+    if crop.key not in TIP_BURN or "NH4-N" not in readings or "NO3-N" not in readings:
+        return []
+    ammonium, nitrate = readings["NH4-N"].value, readings["NO3-N"].value
+    share = ammonium / (ammonium + nitrate) if ammonium + nitrate > 0 else 0.0
+    if share <= tables.balance["ammonium_share"].value:
+        return []
+    step = Step(
+        "ammonium's share",
+        "ammonium / (ammonium + nitrate)",
+        {"ammonium": Figure(ammonium, "mg/kg"), "nitrate": Figure(nitrate, "mg/kg")},
+        Figure(share, "fraction"),
+        "antagonism-guide",
+    )
+    says = f"{share * 100:.0f} % of the mineral nitrogen is ammonium: it keeps calcium from young leaves and fruit. Even watering first; then nitrate, not ammonium, as the next feed."
+    return [Remark("nh4_ca", "ammonium and calcium", says, (step,))]
+
+
+def _phosphorus_metals(judged: dict, crop: Crop) -> list[Remark]:
+    if "P" not in judged or judged["P"].class_ != "excess":
+        return []
+    short = [judged[key].name.lower() for key in ("Zn", "Fe") if key in judged and judged[key].is_short]
+    if short:
+        says = f"So much phosphorus makes {' and '.join(short)} harder to get, and the test reads low as well: have leaves tested."
+    elif "Zn" in judged:
+        return []
+    else:
+        says = "So much phosphorus can make zinc and iron harder to get; zinc was not tested. If young leaves pale between the veins, test zinc."
+    return [Remark("p_zn_fe", "phosphorus, zinc and iron", says, judged["P"].working[-1:])]
+
+
+def _sulfur_for_nitrogen(judged: dict, needs: list[Need], tables: Tables) -> list[Remark]:
+    nitrogen = next((need for need in needs if need.what == "N"), None)
+    limit = tables.balance["sulfur_for_nitrogen"]
+    if nitrogen is None or "S" in judged or nitrogen.rate_kg_per_ha < limit.value:
+        return []
+    step = Step("nitrogen to give", "the need", {}, Figure(nitrogen.rate_kg_per_ha, "kg/ha"), limit.source, limit.where)
+    return [Remark("n_s", "nitrogen and sulfur", "So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested.", (step,))]
+
+
+def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
+    reading, limit = readings.get("NO3-N"), tables.balance["nitrate_washes"]
+    if reading is None or reading.value <= limit.value:
+        return []
+    step = Step("nitrate", "reading", {}, Figure(reading.value, "mg/kg"), limit.source, limit.where)
+    return [
+        Remark(
+            "nitrate_water",
+            "nitrate and water",
+            "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop if nothing else grows there.",
+            (step,),
+        )
+    ]
+
+
+def _upsets(row: dict, judged: dict, needs: list[Need]) -> bool:
+    return row["affects"] in judged and judged[row["affects"]].is_short and any(need.what == row["added"] for need in needs)
+
+
+def _upset(row: dict) -> Remark:
+    step = Step(
+        "what adding one does to another",
+        "table",
+        {"added": Figure(row["added"]), "affects": Figure(row["affects"])},
+        Figure("harder to get" if row["key"] != "lime_molybdenum" else "easier to get"),
+        row["source"],
+        row["where"],
+    )
+    return Remark(row["key"], row["where"], row["says"], (step,))

@@ -1,0 +1,176 @@
+"""Salt and sodium: conductivity brought to the saturated paste and read against what the crop bears, sodium as a share of the exchange capacity."""
+
+
+from agronomy.crop import Crop
+from agronomy.interpret.finding import Finding
+from agronomy.interpret.nutrients import NoRule
+from agronomy.reading import Reading
+from agronomy.schools.need import Nothing, Unmet
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.uncertainty import band
+from agronomy.working import Figure, Step
+
+SALT = ("EC", "Na", "SAR")
+
+
+def judge_salt(readings: dict[str, Reading], crop: Crop, soil: Soil, tables: Tables) -> list[Finding | NoRule]:
+    """Findings on salt ("EC") and sodium ("Na", in % of the exchange capacity), as far as there are readings for them."""
+    found: list[Finding | NoRule] = []
+    salt = _judge_conductivity(readings["EC"], crop, soil, tables) if "EC" in readings else None
+    if salt is not None:
+        found.append(salt)
+    sodium = _judge_sodium(readings, soil, salt.value if isinstance(salt, Finding) else None, tables)
+    return found + ([sodium] if sodium is not None else [])
+
+
+def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float, bool]:
+    """Yield [% of the best] at a conductivity of the saturated paste [dS/m], the crop's threshold, and whether the table has the crop.
+
+    Source: maas-hoffman.
+    """
+    row, figures = tables.salt_tolerance.get(crop.key), tables.salinity
+    threshold = row["threshold_ds_per_m"] if row else figures["unlisted_threshold"].value
+    slope = row["slope_pct"] if row else figures["unlisted_slope"].value
+    return min(100.0, max(0.0, 100 - slope * (ec_paste - threshold))), threshold, row is not None
+
+
+def exchangeable_sodium_from_sar(sar: float) -> float:
+    """Exchangeable sodium [% of the exchange capacity] from the paste extract's SAR, 2 to 40. Source: richards-1954.
+
+    >>> round(exchangeable_sodium_from_sar(6.93), 2)
+    8.24
+    """
+    x = -0.0126 + 0.01475 * sar
+    return 100 * x / (1 + x)
+
+
+def gypsum_t_per_ha(cec: float, sodium_pct: float, target_pct: float, soil_mass_t_per_ha: float, tables: Tables) -> float:
+    """Pure gypsum [t/ha] that brings sodium from one share of the exchange capacity [cmol/kg] to another. Source: richards-1954."""
+    return max(0.0, cec * (sodium_pct - target_pct) / 100 * tables.salinity["gypsum_kg_per_molc"].value * 1e-2 * soil_mass_t_per_ha)
+
+
+def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables) -> Finding | NoRule:
+    row = tables.ec_factors.get((reading.method, soil.texture)) or tables.ec_factors.get((reading.method, "*"))
+    if row is None:
+        return NoRule(
+            "EC",
+            "the slip does not say how much water the soil was stirred into, and that changes conductivity tenfold",
+            "ask the laboratory: 1:1, 1:2, 1:5 or saturated paste",
+        )
+    value = reading.value * row["factor"]
+    low, high = band(
+        value,
+        (reading.low * row["factor"], reading.high * row["factor"]),
+        (reading.value * row["low"], reading.value * row["high"]),
+    )
+    relative, threshold, is_listed = yield_at(value, crop, tables)
+    slope = tables.salt_tolerance[crop.key]["slope_pct"] if is_listed else tables.salinity["unlisted_slope"].value
+    worst = threshold + (100 - tables.salinity["far_too_salty_yield_pct"].value) / slope
+    class_ = "right" if value <= threshold else "salty" if value <= worst else "too_salty"
+    said = f"Salt in the ground: {value:.1f} dS/m in the saturated paste"
+    bears = (
+        f"{crop.name} bears {threshold:g}" if is_listed else f"{crop.name} is not in the table, so it is judged as a sensitive crop, which bears {threshold:g}"
+    )
+    ends = {
+        "right": f", and {bears}.",
+        "salty": f"; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed.",
+        "too_salty": f"; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure or drainage before anything is spread.",
+    }
+    steps = (
+        Step(
+            "in the saturated paste",
+            "reading × factor of this extract and texture",
+            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row["factor"]), "texture": Figure(soil.texture)},
+            Figure(value, "dS/m"),
+            row["source"],
+            row["where"],
+            note="" if soil.texture_known or row["texture"] == "*" else "the texture is not known: taken as loam",
+        ),
+        Step(
+            "yield at this salt",
+            "100 − slope × (conductivity − threshold)",
+            {"slope": Figure(slope, "%"), "threshold": Figure(threshold, "dS/m")},
+            Figure(relative, "%"),
+            "maas-hoffman",
+            crop.name if is_listed else tables.salinity["unlisted_threshold"].where,
+        ),
+    )
+    return Finding(
+        "EC", "Salt", class_, value, max(0.0, low), high, "dS/m", (0.0, threshold), (0.0, worst), said + ends[class_], reading.method, reading.qualifier, True, None,
+        (*reading.steps, *steps),
+    )  # fmt: skip
+
+
+def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | None, tables: Tables) -> Finding | NoRule | None:
+    figures = tables.salinity
+    if "Na" in readings:
+        reading = readings["Na"]
+        per_cmol = tables.analytes["Na"]["mg_per_cmol"]
+        value, low, high = (amount / per_cmol / soil.cec_cmol_per_kg * 100 for amount in (reading.value, reading.low, reading.high))
+        step = Step(
+            "share of the exchange capacity",
+            "sodium / 229.9 / exchange capacity × 100",
+            {"sodium": Figure(reading.value, "mg/kg"), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")},
+            Figure(value, "%"),
+            "definition",
+            note="" if soil.cec_known else "the exchange capacity is estimated, within about 30 %",
+        )
+        if not soil.cec_known:
+            low, high = band(value, (low, high), (value * 0.7, value * 1.3))
+    elif "SAR" in readings:
+        reading = readings["SAR"]
+        if not figures["least_sar"].value <= reading.value <= figures["most_sar"].value:
+            return NoRule(
+                "SAR", f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds", "have exchangeable sodium tested"
+            )
+        value, low, high = (exchangeable_sodium_from_sar(sar) for sar in (reading.value, reading.low, reading.high))
+        step = Step("sodium from SAR", "x / (1 + x), x = −0.0126 + 0.01475 × SAR", {"SAR": Figure(reading.value)}, Figure(value, "%"), "richards-1954")
+    else:
+        return None
+    rising, sodic = figures["sodium_rising_from_pct"].value, figures["sodic_from_pct"].value
+    class_ = "right" if value < rising else "sodium_rising" if value < sodic else "sodic"
+    kind = _kind(value >= sodic, ec_paste, figures)
+    why = {
+        "right": f"Sodium fills {value:.1f} % of the exchange capacity: no harm to structure.",
+        "sodium_rising": f"Sodium fills {value:.1f} % of the exchange capacity: from {rising:g} % on some soils slake, crust and drain badly.",
+        "sodic": f"Sodium fills {value:.1f} % of the exchange capacity{kind}: the ground slakes, crusts and drains badly.",
+    }[class_]
+    return Finding(
+        "Na", "Sodium", class_, value, max(0.0, low), high, "%", (0.0, rising), (0.0, sodic), why, reading.method, reading.qualifier, True, None,
+        (*reading.steps, step),
+    )  # fmt: skip
+
+
+def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
+    if not is_sodic or ec_paste is None:
+        return ""
+    return ", in salty ground (saline-sodic)" if ec_paste >= figures["saline_from"].value else ", without much salt (sodic)"
+
+
+def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[Nothing | Unmet]:
+    """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps."""
+    answers: list[Nothing | Unmet] = []
+    if "EC" in found:
+        if found["EC"].class_ == "right":
+            answers.append(Nothing("EC", "No washing out: there is no more salt than the crop bears."))
+        else:
+            answers.append(
+                Unmet(
+                    "EC",
+                    0.0,
+                    "No dressing takes salt away: water that carries less of it, and somewhere for it to drain to, do. Feed lightly, with materials of low salt, and test again after washing.",
+                )
+            )
+    if "Na" in found and found["Na"].class_ == "sodic":
+        finding, target = found["Na"], tables.salinity["gypsum_to_pct"].value
+        amount = gypsum_t_per_ha(soil.cec_cmol_per_kg, finding.value, target, soil.soil_mass_t_per_ha, tables)
+        instead = " This ground holds lime, so sulfur would make gypsum in place." if soil.free_lime else ""
+        answers.append(
+            Unmet(
+                "Na",
+                amount * 1000,
+                f"About {amount:.1f} t/ha of pure gypsum would bring sodium to {target:g} %, and 150 to 300 mm of good water must then carry it down.{instead} Only where the ground drains: take advice first. This plan doesn't dose it.",
+            )
+        )
+    return answers
