@@ -159,7 +159,7 @@ def _findings(request: Request, readings: dict[str, Reading], soil: Soil, tables
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (key not in JUDGED, JUDGED.index(key) if key in JUDGED else key)):
-        if analyte in ("pH", "buffer pH", "CEC", "NO3-N", "NH4-N", *SALT) or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
+        if analyte in ("pH", "buffer pH", "CEC", "NO3-N", "NH4-N", "carbonate", *SALT) or (analyte == "Al" and ph_finding and ph_finding.class_ == "too_acid"):
             continue
         if analyte not in JUDGED:
             unjudged.append(
@@ -218,6 +218,7 @@ def _acidity_answer(
             soil=soil,
             dressing=dressing,
             tables=tables,
+            carbonate=readings.get("carbonate"),
         )
         return [answer], dressing
     dressing = lime_dressing(request.plot.kind, request.crop, soil, tables)

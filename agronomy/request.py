@@ -41,6 +41,7 @@ class PlotDoc(_Strict):
     sizes: dict[str, Amount | bool] | None = None
     depth: Amount
     texture: str | None = None
+    mix: str | None = None
     sand_pct: float | None = None
     silt_pct: float | None = None
     clay_pct: float | None = None
@@ -134,6 +135,7 @@ class Plot:
     free_lime: bool | None
     dug: bool
     hemisphere: str
+    mix: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -328,6 +330,7 @@ class _Reader:
             free_lime=doc.free_lime,
             dug=doc.dug,
             hemisphere=doc.hemisphere,
+            mix=self._attempt(self._mix),
         )
 
     def _area(self, depth_cm: float) -> float:
@@ -335,6 +338,15 @@ class _Reader:
         if doc.area is None:
             return treated(doc.kind, doc.sizes or {}, depth_cm=depth_cm, tables=self.tables, us=self.is_us).area_m2
         return positive_quantity(doc.area, "area", "plot.area", low=0.01, high=1e8, unit="ft2" if self.is_us else None)
+
+    def _mix(self) -> str | None:
+        """The potting mix of a container; ground of other kinds has none."""
+        mix = self.doc.plot.mix
+        if not mix or self.doc.plot.kind != "container":
+            return None
+        if mix not in self.tables.mixes:
+            raise UnknownName("plot.mix", mix[:40], f"“{mix[:40]}” is no mix we know", f"use one of {', '.join(self.tables.mixes)}")
+        return mix
 
     def _texture(self) -> tuple[str | None, float | None]:
         doc = self.doc.plot

@@ -89,17 +89,22 @@ class Soil:
     free_lime: bool | None
     dug: bool
     steps: tuple[Step, ...]
+    mix: dict | None = None  # the row of a potting mix, for containers
 
 
 def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
     """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH."""
-    row = tables.textures[plot.texture or "loam"]
+    mix = tables.mixes[plot.mix] if plot.mix else None
+    row = tables.textures[plot.texture or (mix and mix["texture"]) or "loam"]
     clay = plot.clay_pct if plot.clay_pct is not None else row["clay"]
     default = tables.nutrients["default_organic_matter_pct"]
     om = organic_matter_pct if organic_matter_pct is not None else default.value
     steps = []
     density = plot.bulk_density_g_per_cm3
-    if density is None:
+    if density is None and mix:
+        density = mix["bulk_density"]
+        steps.append(Step("bulk density", "usual for the mix", {"mix": Figure(mix["name"])}, Figure(density, "g/cm3"), mix["source"], mix["where"]))
+    elif density is None:
         density = bulk_density(row["bulk_density"], min(om, 60.0))
         steps.append(
             Step(
@@ -138,7 +143,7 @@ def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph:
         clay_pct=clay,
         is_light=row["light"],
         is_heavy=row["heavy"],
-        texture_known=plot.texture is not None,
+        texture_known=plot.texture is not None or mix is not None,
         organic_matter_pct=om,
         organic_matter_known=organic_matter_pct is not None,
         bulk_density_g_per_cm3=density,
@@ -150,4 +155,5 @@ def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph:
         free_lime=plot.free_lime,
         dug=plot.dug,
         steps=tuple(steps),
+        mix=mix,
     )

@@ -13,13 +13,33 @@ def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) 
 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
-    """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor)."""
+    """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure."""
+    if in_mix(soil):
+        return per_litre(soil.mix["caco3_g_per_l"], depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     return capacity * tables.acidity["caco3_per_cmol_and_kg"].value * mass_kg_per_ha
 
 
+def in_mix(soil: Soil) -> bool:
+    """Whether the ground is a potting mix that clay and organic matter say nothing of."""
+    return soil.mix is not None and soil.mix["caco3_g_per_l"] is not None
+
+
+def per_litre(g_per_l: float, depth_cm: float) -> float:
+    """A dose per litre of mix [g/L] as kg/ha of a layer of that depth. Source: definition.
+
+    >>> per_litre(2.0, 25.0)
+    5000.0
+    """
+    return g_per_l * 100 * depth_cm
+
+
 def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
+    if in_mix(soil):
+        row = soil.mix
+        inputs = {"for a litre": Figure(row["caco3_g_per_l"], "g/L"), "depth": Figure(depth_cm, "cm")}
+        return (Step("CaCO3 for one pH unit", "per litre of mix × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row["where"]),)
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     return (
         Step(
@@ -47,6 +67,8 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
     """
     figures = tables.acidity
     per_ph = caco3_per_ph(soil, depth_cm, tables)
+    if in_mix(soil):
+        return _need_in_mix(ph, ph_u, target_ph, per_ph, depth_cm, soil, tables)
     field = figures["field_factor"]
     strong = figures["strongly_acid_factor"].value if ph < figures["strongly_acid_ph"].value else 1.0
     rise = max(0.0, target_ph - ph)
@@ -64,6 +86,15 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
         field.where,
         note="; ".join(_outside_validity(ph, soil)),
     )
+    return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
+
+
+def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+    """Pure CaCO3 [kg/ha of mix] to lift a potting mix: mixed through, so without a field factor. Source: container-lime."""
+    rise, row = max(0.0, target_ph - ph), soil.mix
+    need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
+    low, high = band(need, (need - reach, need + reach), tuple(rise * per_litre(row[end], depth_cm) for end in ("caco3_low", "caco3_high")))
+    step = Step("lime for the mix", "rise × CaCO3 for one pH unit", {"rise": Figure(rise, "pH")}, Figure(need, "kg/ha"), "container-lime", row["where"])
     return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
 
 

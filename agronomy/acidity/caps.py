@@ -2,6 +2,7 @@
 
 from typing import NamedTuple
 
+from agronomy.acidity.buffer_capacity import per_litre
 from agronomy.crop import Crop
 from agronomy.soil import Soil
 from agronomy.tables import Tables
@@ -17,8 +18,15 @@ class Dressing(NamedTuple):
     row: dict
 
 
+def _in_pots(cap_g_per_l: str, row: dict, soil: Soil, tables: Tables) -> Dressing:
+    """Limits for a potting mix, by the litre."""
+    return Dressing(per_litre(tables.acidity[cap_g_per_l].value, soil.depth_cm), soil.depth_cm, int(row["again_after_months"]), row)
+
+
 def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing:
     """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed."""
+    if soil.mix is not None:
+        return _in_pots("container_lime_cap_g_per_l", tables.caps["lime_bed_dug"], soil, tables)
     if soil.dug:
         key = "lime_field_dug" if kind == "field" else "lime_bed_dug"
     elif crop.is_grass:
@@ -29,6 +37,8 @@ def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing
 
 
 def sulfur_dressing(soil: Soil, tables: Tables) -> Dressing:
+    if soil.mix is not None:
+        return _in_pots("container_sulfur_cap_g_per_l", tables.caps["sulfur_dug"], soil, tables)
     key = "sulfur_undug" if not soil.dug else "sulfur_light_dug" if soil.is_light else "sulfur_dug"
     return _limits(key, soil, tables)
 

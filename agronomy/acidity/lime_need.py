@@ -1,6 +1,6 @@
 """How much lime, as pure CaCO3: the best method that the readings allow, the others beside it."""
 
-from agronomy.acidity.buffer_capacity import estimated_lime_need
+from agronomy.acidity.buffer_capacity import estimated_lime_need, in_mix
 from agronomy.acidity.caps import Dressing, depth_step
 from agronomy.acidity.other_methods import (
     adams_evans_fits,
@@ -67,7 +67,7 @@ def _need(
     (method, chosen), *rest = found
     others = [Method(name, other.value, f"{other.low:.0f} to {other.high:.0f} kg/ha") for name, other in rest]
     factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
-    if soil.texture_known and factor > 0:
+    if soil.texture_known and factor > 0 and not in_mix(soil):
         others.append(Method("soil-type factor", factor, "to the table's own optimum"))
     if method != ESTIMATE:
         why = (
@@ -78,6 +78,8 @@ def _need(
         return _as_need(chosen, method, why, 1.0, tuple(others), ph, soil, dressing)
     share_now = 0.5 if ph.trust == "half" else 1.0
     why = f"From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it."
+    if in_mix(soil):
+        why = f"From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little."
     if why_not:
         why += f" The buffer reading was not used: {why_not}."
     if share_now < 1:
@@ -89,6 +91,8 @@ def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: 
     """The need by the buffer's own equation, or why it can't be used."""
     if buffer is None:
         return None, None
+    if in_mix(soil):
+        return None, "buffer tests are made for soil, not for potting mix"
     if buffer.method in SMP_LIKE:
         organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
         if why_not := smp_fits(buffer.value, target_ph, organic):

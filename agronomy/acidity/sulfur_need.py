@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from agronomy.acidity.buffer_capacity import buffering_steps, caco3_per_ph
+from agronomy.acidity.buffer_capacity import buffering_steps, caco3_per_ph, in_mix
 from agronomy.acidity.caps import Dressing, depth_step, most_sulfur_worth_trying
 from agronomy.interpret.finding import Finding
 from agronomy.quantities import factor
@@ -16,7 +16,18 @@ from agronomy.working import Figure, Step
 INSTEAD = "Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH."
 
 
-def sulfur_need(finding: Finding, ph: Reading, *, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables) -> Answer:
+def sulfur_need(
+    finding: Finding,
+    ph: Reading,
+    *,
+    target_ph: float,
+    kind: str,
+    is_acid_lover: bool,
+    soil: Soil,
+    dressing: Dressing,
+    tables: Tables,
+    carbonate: Reading | None = None,
+) -> Answer:
     """A Need of sulfur for acidity (S_acid), Nothing, or Unmet with alternatives where free lime or the amount forbids it.
 
     By formula (buffer capacity) and by published table; between the two the lower half is dosed. Source: sulfur-stoichiometry,
@@ -28,8 +39,16 @@ def sulfur_need(finding: Finding, ph: Reading, *, target_ph: float, kind: str, i
         return Nothing("S_acid", f"No sulfur: pH {ph.value:.1f} is above {finding.wanted[1]:.1f} but not far enough to be worth it.")
     if ph.trust == "no":
         return Unmet("S_acid", 0.0, f"A {ph.how} can't carry a sulfur rate. Have a laboratory or a colour kit test it.")
-    refusal = _free_lime(ph, soil, tables)
-    return refusal or _amount(ph, target_ph, kind, is_acid_lover, soil, dressing, tables)
+    refusal = _too_much_carbonate(carbonate, soil, tables) if carbonate else _free_lime(ph, soil, tables)
+    return refusal or _amount(ph, target_ph, kind, is_acid_lover, soil, dressing, tables, carbonate.value if carbonate else 0.0)
+
+
+def _too_much_carbonate(carbonate: Reading, soil: Soil, tables: Tables) -> Unmet | None:
+    """Refused above the limit; below it the carbonate is used up first, and counted."""
+    if carbonate.value <= tables.acidity["carbonate_worth_destroying_pct"].value:
+        return None
+    cost = _cost_of_lime(soil, tables) * carbonate.value
+    return Unmet("S_acid", 0.0, f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}")
 
 
 def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
@@ -69,14 +88,22 @@ def _along(rows: list[dict], ph: float, column: str) -> float | None:
     return None
 
 
-def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables) -> Answer:
+def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: Tables) -> float:
+    """Sulfur [kg/ha] that a share of free carbonate [%] in the layer uses up. Source: sulfur-stoichiometry."""
+    return tables.acidity["sulfur_per_caco3"].value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+
+
+def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float) -> Answer:
     figures, depth_cm = tables.acidity, dressing.treated_depth_cm
     per_ph = caco3_per_ph(soil, depth_cm, tables)
-    by_formula = figures["sulfur_per_caco3"].value * (ph.value - target_ph) * per_ph
+    for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
+    by_formula = figures["sulfur_per_caco3"].value * (ph.value - target_ph) * per_ph + for_carbonate
     column = tables.textures[soil.texture]["sulfur_column"]
     name = "acid_lover" if is_acid_lover else "general"
     pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
-    by_table = None if pounds is None else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures["sulfur_table_depth_cm"].value
+    by_table = (
+        None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures["sulfur_table_depth_cm"].value + for_carbonate
+    )
     leads = by_table is not None and target_ph <= figures["sulfur_table_target_up_to"].value
     ends = sorted([by_formula, by_table if by_table is not None else by_formula])
     rate = by_table if leads else ends[0] + (ends[1] - ends[0]) / 4
@@ -89,8 +116,9 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
     steps.append(
         Step(
             "sulfur by formula",
-            "0.3203 × drop × CaCO3 for one pH unit",
-            {"drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")},
+            "0.3203 × drop × CaCO3 for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
+            {"drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")}
+            | ({"free lime": Figure(carbonate_pct, "%"), "it uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
             Figure(by_formula, "kg/ha"),
             "sulfur-stoichiometry",
         )

@@ -1,6 +1,5 @@
 """Salt and sodium: conductivity brought to the saturated paste and read against what the crop bears, sodium as a share of the exchange capacity."""
 
-
 from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import NoRule
@@ -38,8 +37,8 @@ def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float,
 def exchangeable_sodium_from_sar(sar: float) -> float:
     """Exchangeable sodium [% of the exchange capacity] from the paste extract's SAR, 2 to 40. Source: richards-1954.
 
-    >>> round(exchangeable_sodium_from_sar(6.93), 2)
-    8.24
+    >>> round(exchangeable_sodium_from_sar(6.9282), 2)
+    8.22
     """
     x = -0.0126 + 0.01475 * sar
     return 100 * x / (1 + x)

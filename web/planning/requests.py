@@ -21,6 +21,7 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
             "area": f"{plot.area_m2!r} m2",
             "depth": f"{plot.depth_cm!r} cm",
             "texture": plot.texture or None,
+            "mix": plot.mix or None,
             "free_lime": FREE_LIME[plot.free_lime],
             "dug": plot.dug,
             "hemisphere": holding.hemisphere,
