@@ -98,7 +98,7 @@ def rules_version(tables: Tables) -> str:
 def make_plan(request: Request, tables: Tables) -> Plan:
     """The plan for a request. Same request and tables, same plan, to the byte."""
     readings = best_readings(list(request.readings))
-    soil = _soil(request, readings, tables)
+    soil = soil_of(request, readings, tables)
     ph_finding, judged, unjudged = _findings(request, readings, soil, tables)
     salty = judge_salt(readings, request.crop, soil, tables)
     salt = {item.analyte: item for item in salty if isinstance(item, Finding)}
@@ -139,7 +139,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     )
 
 
-def _soil(request: Request, readings: dict[str, Reading], tables: Tables) -> Soil:
+def soil_of(request: Request, readings: dict[str, Reading], tables: Tables) -> Soil:
     """The ground, with organic matter and CEC from a reading before the plot's own description."""
     om, cec, ph = readings.get("OM"), readings.get("CEC"), readings.get("pH")
     return describe_soil(

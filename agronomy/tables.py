@@ -41,6 +41,7 @@ class Tables:
     version: str
     sources: MappingProxyType
     crops: MappingProxyType
+    crop_traits: MappingProxyType
     materials: MappingProxyType
     textures: MappingProxyType
     analytes: MappingProxyType
@@ -81,9 +82,14 @@ class Tables:
     depths: MappingProxyType
     sampling_figures: MappingProxyType
     label_sheets: MappingProxyType
+    pair_meanings: MappingProxyType
     plausibility: MappingProxyType
     schools: MappingProxyType
     removal: MappingProxyType
+    forecast: MappingProxyType
+    test_prices: MappingProxyType
+    signs: MappingProxyType
+    p_per_ppm: MappingProxyType
     micronutrients: MappingProxyType
     meter: MappingProxyType
     sensors: MappingProxyType
@@ -194,6 +200,7 @@ def load_tables() -> Tables:
         version=_version(),
         sources=MappingProxyType(sources),
         crops=MappingProxyType(crops),
+        crop_traits=_keyed(_rows("crop_traits.csv", sources), "crop"),
         materials=MappingProxyType({row["key"]: Material.from_row(row) for row in _rows("materials.csv", sources)}),
         textures=_keyed(_rows("texture.csv", sources), "name"),
         analytes=_keyed(_rows("analytes.csv", sources), "key"),
@@ -237,6 +244,10 @@ def load_tables() -> Tables:
         schools=_parameters("schools.toml", sources),
         micronutrients=_keyed(_rows("micronutrients.csv", sources), "analyte"),
         removal=_keyed(_rows("removal.csv", sources), "crop"),
+        signs=_keyed(_rows("signs.csv", sources), "key"),
+        test_prices=_keyed(_rows("test_prices.csv", sources), "key"),
+        forecast=_parameters("forecast/figures.toml", sources),
+        p_per_ppm=_keyed(_rows("forecast/p_per_ppm.csv", sources), "method"),
         meter=_parameters("meter.toml", sources),
         sensors=_document("sensors.toml", sources),
         water_classes=tuple(_rows("water_classes.csv", sources)),
@@ -246,5 +257,6 @@ def load_tables() -> Tables:
         lab_names=tuple(_rows("labfile/names.csv", None)),
         lab_methods=tuple(_rows("labfile/methods.csv", None)),
         lab_words=MappingProxyType(tomllib.loads((DATA / "labfile" / "words.toml").read_text(encoding="utf-8"))),
+        pair_meanings=_keyed(_rows("sampling/pair_meanings.csv", sources), "analyte", "side"),
         label_sheets=_keyed(_rows("sampling/label_sheets.csv", sources), "key"),
     )

@@ -20,6 +20,8 @@ class Difference:
     error: float | None
     means_something: bool
     text: str
+    could_mean: str = ""
+    check: str = ""
 
     @property
     def strength(self) -> float:
@@ -50,4 +52,6 @@ def _difference(key: str, first: Reading | None, second: Reading | None, tables:
     telling = abs(difference) > tables.sampling_figures["pair_difference"].value * error
     side = "higher" if difference > 0 else "lower"
     text = f"{side}, by more than the two errors" if telling else "no difference that the two errors would not make"
-    return Difference(**base, difference=difference, error=error, means_something=telling, text=text)
+    meaning = tables.pair_meanings.get((key, side)) if telling else None
+    told = {"could_mean": meaning["means"], "check": meaning["check"]} if meaning else {}
+    return Difference(**base, difference=difference, error=error, means_something=telling, text=text, **told)

@@ -1,0 +1,182 @@
+"""The same school followed for some years: what is spread each year, and what the tests would then read."""
+
+from dataclasses import dataclass, replace
+from math import log, sqrt
+
+import numpy as np
+
+from agronomy.acidity.buffer_capacity import caco3_per_ph, in_mix
+from agronomy.dose.application import Application
+from agronomy.forecast.acidity import AcidState, leaching_load, one_month
+from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
+from agronomy.nutrients.credits import counted
+from agronomy.plan import Plan, make_plan, soil_of
+from agronomy.reading import Reading, best_readings
+from agronomy.request import Request
+from agronomy.schools.removal import removal
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+from agronomy.uncertainty import HALF_WIDTH_80
+
+DRAWS, SEED = 300, 7
+TOLD_YEARS = (1, 3, 5)
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What a test would read after some years: median and the middle eight of ten draws. `beyond` marks years past the horizon."""
+
+    analyte: str
+    name: str
+    unit: str
+    years: int
+    value: float
+    low: float
+    high: float
+    beyond: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """Expected readings in the order of analyte and year, and what the bags of all those years cost."""
+
+    expected: tuple[Expected, ...]
+    cost: float
+
+    def of(self, analyte: str) -> tuple[Expected, ...]:
+        return tuple(item for item in self.expected if item.analyte == analyte)
+
+
+def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_YEARS) -> Outlook:
+    """The Outlook of a request whose school is followed every year, with a new test each year that reads the median.
+
+    The same request gives the same outlook: the draws are seeded. Source: soil-test-drift, lime-kinetics, acid-load.
+    """
+    readings = best_readings(list(request.readings))
+    draws = _Draws(tables)
+    soil = soil_of(request, readings, tables)
+    state = _acid_state(readings.get("pH"), soil, draws, tables)
+    tests = {key: draws.around(readings[key]) for key in ("P", "K") if key in readings}
+    told: list[Expected] = []
+    cost = 0.0
+    for year in range(1, max(years) + 1):
+        plan = make_plan(_next_request(request, readings, state, tests), tables)
+        cost += plan.cost
+        if state is not None:
+            _spread(state, plan, soil, tables)
+            for _ in range(12):
+                one_month(state, leaching_load(state.ph, tables) + _acid_load(plan, request, tables), tables)
+        tests = {key: _drift(key, test, readings[key], plan, request, soil, draws, tables) for key, test in tests.items()}
+        tests = {key: test for key, test in tests.items() if test is not None}
+        if year in years:
+            told += _told(year, state, tests, tables)
+    order = {"pH": 0, "P": 1, "K": 2}
+    return Outlook(tuple(sorted(told, key=lambda item: (order[item.analyte], item.years))), round(cost, 2))
+
+
+class _Draws:
+    """The same seeded draws for every school, so that schools differ by what they do and not by chance."""
+
+    def __init__(self, tables: Tables):
+        rng, figures = np.random.default_rng(SEED), tables.forecast
+        self.normal = rng.standard_normal((3, DRAWS))
+        self.capacity, self.load, self.speed, self.per_ppm = (
+            self._lognormal(rng, figures[key].value) for key in ("cv_buffering", "cv_load", "cv_speed", "cv_per_ppm")
+        )
+
+    @staticmethod
+    def _lognormal(rng, cv: float) -> np.ndarray:
+        return rng.lognormal(0.0, sqrt(log(1 + cv * cv)), DRAWS)
+
+    def around(self, reading: Reading) -> np.ndarray:
+        """Draws around a reading by its standard error, never below a tenth of it."""
+        row = {"pH": 0, "P": 1, "K": 2}[reading.analyte]
+        return np.maximum(reading.value * 0.1, reading.value + reading.u * self.normal[row])
+
+
+def _acid_state(ph: Reading | None, soil: Soil, draws: _Draws, tables: Tables) -> AcidState | None:
+    if ph is None:
+        return None
+    field = 1.0 if in_mix(soil) else tables.acidity["field_factor"].value
+    capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
+    limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity["free_lime_near_certain_ph"].value)
+    return AcidState(np.clip(draws.around(ph), 3.5, 8.3), capacity * draws.capacity, draws.load, draws.speed, limy)
+
+
+def _next_request(request: Request, readings: dict[str, Reading], state: AcidState | None, tests: dict[str, np.ndarray]) -> Request:
+    """The request with the medians of now in place of the readings; a buffer test no longer holds once pH has moved."""
+    found = []
+    for key, reading in readings.items():
+        now = float(np.median(state.ph)) if key == "pH" and state is not None else float(np.median(tests[key])) if key in tests else None
+        if key == "buffer pH" and state is not None and state.month > 0:
+            continue
+        found.append(reading if now is None else _moved(reading, now))
+    return replace(request, readings=tuple(found))
+
+
+def _moved(reading: Reading, now: float) -> Reading:
+    reach = HALF_WIDTH_80 * reading.u
+    return replace(reading, value=now, low=max(0.0, now - reach), high=now + reach, qualifier=None)
+
+
+def _spread(state: AcidState, plan: Plan, soil: Soil, tables: Tables) -> None:
+    figures = tables.forecast
+    for application in _now(plan):
+        material = tables.materials[application.material]
+        if application.what == "CaCO3":
+            amount = application.rate_kg_per_ha * material.cce / 100
+            fast = material.fineness or 1.0
+            quick = figures["lime_instant_per_year" if material.speed in ("days", "weeks") else "lime_fast_per_year"].value
+            state.add_lime(amount * fast, quick, mixed_in=soil.dug)
+            state.add_lime(amount * (1 - fast), figures["lime_slow_per_year"].value, mixed_in=soil.dug)
+        elif application.what == "S_acid":
+            state.add_sulfur(application.supplies["S_acid"])
+
+
+def _now(plan: Plan) -> list[Application]:
+    return [application for application in plan.applications if not application.later]
+
+
+def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
+    """Acid [kg CaCO3/ha a year] of fertilizers (below nought where they lime) and of what the harvest carries off."""
+    fed = sum(-_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid"))
+    row = tables.removal.get(request.crop.key)
+    if row is None:
+        return fed
+    yielded = request.yield_goal_t_per_ha if request.yield_goal_t_per_ha is not None else row["usual_t_per_ha"]
+    return fed + (row["caco3_kg_per_t"] or 0.0) * yielded
+
+
+def _acidity(material: Material) -> float:
+    return material.cce / 100
+
+
+def _drift(key: str, test: np.ndarray, reading: Reading, plan: Plan, request: Request, soil: Soil, draws: _Draws, tables: Tables) -> np.ndarray | None:
+    """A year's drift of P or K by balance; None for a P method whose figures can't be carried on."""
+    figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
+    given = (sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
+    off = removal(request.crop, key, request.yield_goal_t_per_ha, tables)
+    carried = off.kg_per_ha if off else figures["p2o5_off_unknown" if key == "P" else "k2o_off_unknown"].value
+    if key == "K":
+        leached = figures["k2o_leached_light" if soil.is_light else "k2o_leached"].value
+        per_ppm = figures["k2o_per_ppm"].value * (1 + 0.05 * soil.cec_cmol_per_kg) * draws.per_ppm
+        return np.maximum(1.0, test + (given - carried - leached) / per_ppm)
+    row = tables.p_per_ppm.get(reading.method)
+    if row is None:
+        return None
+    by_balance = test + (given - carried) / (row["kg_p2o5_per_ppm"] * draws.per_ppm)
+    if given > 0:
+        return np.maximum(1.0, by_balance)
+    floor = np.minimum(figures["p_floor_ppm"].value, test)
+    return np.maximum(1.0, np.minimum(by_balance, floor + (test - floor) * 0.5 ** (1 / figures["p_half_life_years"].value)))
+
+
+def _told(year: int, state: AcidState | None, tests: dict[str, np.ndarray], tables: Tables) -> list[Expected]:
+    found = [] if state is None else [("pH", "Soil pH", "pH", state.ph, year > tables.forecast["horizon_ph_years"].value)]
+    found += [(key, tables.analytes[key]["name"], "mg/kg", test, False) for key, test in tests.items()]
+    return [Expected(key, name, unit, year, *_spread_of(draws), beyond) for key, name, unit, draws, beyond in found]
+
+
+def _spread_of(draws: np.ndarray) -> tuple[float, float, float]:
+    low, median, high = np.percentile(draws, (10, 50, 90))
+    return round(float(median), 3), round(float(low), 3), round(float(high), 3)
