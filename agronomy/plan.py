@@ -227,6 +227,8 @@ def _acidity_answer(
         ph,
         readings.get("buffer pH"),
         aluminium=readings.get("Al"),
+        bases=_bases(readings, tables),
+        tolerated_pct=tables.crop_traits[request.crop.key]["aluminium_pct"],
         target_ph=figures["lime_to"],
         is_grass=request.crop.is_grass,
         soil=soil,
@@ -234,6 +236,13 @@ def _acidity_answer(
         tables=tables,
     )
     return [answer], dressing
+
+
+def _bases(readings: dict[str, Reading], tables: Tables) -> float | None:
+    """Calcium and magnesium as charge [cmol/kg], where both were read."""
+    if "Ca" not in readings or "Mg" not in readings:
+        return None
+    return sum(readings[key].value / tables.analytes[key]["mg_per_cmol"] for key in ("Ca", "Mg"))
 
 
 def _applications(

@@ -1,5 +1,7 @@
 """How much lime, as pure CaCO3: the best method that the readings allow, the others beside it."""
 
+from dataclasses import replace
+
 from agronomy.acidity.buffer_capacity import estimated_lime_need, in_mix
 from agronomy.acidity.caps import Dressing, depth_step
 from agronomy.acidity.other_methods import (
@@ -10,6 +12,7 @@ from agronomy.acidity.other_methods import (
     mehlich_fits,
     mehlich_lime_need,
     soil_type_lime_need,
+    tolerated_aluminium_lime_need,
 )
 from agronomy.acidity.smp import smp_fits, smp_lime_need
 from agronomy.interpret.finding import Finding
@@ -35,9 +38,12 @@ def lime_need(
     tables: Tables,
     aluminium: Reading | None = None,
     is_grass: bool = False,
+    bases: float | None = None,
+    tolerated_pct: float | None = None,
 ) -> Answer:
     """A Need of CaCO3, Nothing with its reason, or Unmet where the reading cannot carry a rate.
 
+    `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known.
     Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
     organic matter. What else can be reckoned stands beside it.
     """
@@ -51,7 +57,12 @@ def lime_need(
         return Unmet("CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.")
     if ph.value >= target_ph:
         return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
-    return _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
+    need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
+    if aluminium is None or bases is None or tolerated_pct is None or aluminium_fits(ph.value, aluminium.value, tables):
+        return need
+    mass = 100 * soil.bulk_density_g_per_cm3 * dressing.treated_depth_cm
+    rate = tolerated_aluminium_lime_need(aluminium.value, bases, tolerated_pct, soil_mass_t_per_ha=mass, tables=tables)
+    return replace(need, others=(*need.others, Method("aluminium that the crop bears", rate, f"up to {tolerated_pct:g} % of the bases and aluminium")))
 
 
 def _need(

@@ -146,6 +146,28 @@ def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float
     return Banded(need, low, high, (step,))
 
 
+def tolerated_aluminium_lime_need(aluminium: float, calcium_magnesium: float, tolerated_pct: float, *, soil_mass_t_per_ha: float, tables: Tables) -> float:
+    """Need [kg CaCO3/ha] that brings aluminium down to the share of Al + Ca + Mg [cmol/kg] that the crop bears. Source: cochrane-1980.
+
+    A need above the exchangeable aluminium itself is reckoned again with a factor of 2.
+    """
+    figures = tables.acidity
+    over = aluminium - tolerated_pct / 100 * (aluminium + calcium_magnesium)
+    cmol = figures["aluminium_factor"].value * max(0.0, over)
+    if cmol > aluminium:
+        cmol = figures["aluminium_factor_high"].value * max(0.0, over)
+    return cmol * CACO3_KG_PER_CMOL * soil_mass_t_per_ha * 1000
+
+
+def base_saturation_lime_need(cec: float, now_pct: float, target_pct: float, *, depth_cm: float) -> float:
+    """Need [kg CaCO3/ha] that lifts base saturation [%] of an exchange capacity at pH 7 [cmol per litre of soil] to a target. Source: raij-1996.
+
+    >>> base_saturation_lime_need(9.0, 35, 60, depth_cm=20)
+    2250.0
+    """
+    return max(0.0, cec * (target_pct - now_pct) / 100) * 1000 * depth_cm / 20
+
+
 def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tables) -> float:
     """Ground limestone [t/ha] = factor × (optimum + 0.2 − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
 

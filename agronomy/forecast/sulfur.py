@@ -15,7 +15,7 @@ def sulfur_oxidised(days, grain_um: float, warmth_c: float, tables: Tables, *, s
 
     >>> from agronomy.tables import load_tables
     >>> [round(float(sulfur_oxidised(120, grain, 18, load_tables())), 3) for grain in (75, 300)]
-    [0.569, 0.172]
+    [0.568, 0.172]
     """
     if warmth_c < ASLEEP_BELOW_C:
         return np.zeros_like(np.asarray(days, dtype=float))

@@ -3,9 +3,16 @@
 import pytest
 
 from agronomy.acidity.buffer_capacity import buffer_capacity, estimated_lime_need
-from agronomy.acidity.other_methods import adams_evans_lime_need, aluminium_lime_need, mehlich_tons_per_acre, soil_type_factor_rate
+from agronomy.acidity.other_methods import (
+    adams_evans_lime_need,
+    aluminium_lime_need,
+    base_saturation_lime_need,
+    mehlich_tons_per_acre,
+    soil_type_factor_rate,
+    tolerated_aluminium_lime_need,
+)
 from agronomy.acidity.smp import smp_lime_need, smp_table_rate
-from agronomy.acidity.sulfur_need import table_sulfur
+from agronomy.acidity.sulfur_need import carbonate_sulfur, table_sulfur
 from agronomy.choose.liming import lime_rate
 from agronomy.conversion import convert
 from agronomy.reading import read
@@ -66,6 +73,11 @@ RULES = {
     "lime_rate": lambda caco3_kg_per_ha, **given: lime_rate(caco3_kg_per_ha, **given),
     "ph_water": lambda typed, method: read("pH", typed, unit="", method=method, how="lab", taken=None, tables=TABLES).value,
     "sulfur_table": lambda ph, target_ph, **given: table_sulfur(ph, target_ph, **given, tables=TABLES),
+    "tolerated_aluminium": lambda aluminium, bases, tolerated, mass: tolerated_aluminium_lime_need(
+        aluminium, bases, tolerated, soil_mass_t_per_ha=mass, tables=TABLES
+    ),
+    "base_saturation": lambda cec, now, target: base_saturation_lime_need(cec, now, target, depth_cm=20),
+    "carbonate": lambda pct, density, depth_cm: carbonate_sulfur(pct, depth_cm, _soil(bulk_density=density), TABLES),
     "cec": lambda **given: cec_estimate(**given),
 }
 
