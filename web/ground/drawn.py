@@ -19,7 +19,22 @@ FIELDS = {
     "polygon": ("points",),
 }
 _PLAIN = {"turn", "count"}
-COPIED = ("depth_cm", "texture", "sand_pct", "clay_pct", "dug", "free_lime", "slope_pct", "water_distance_m", "watering", "water", "livestock", "cover")
+COPIED = (
+    "depth_cm",
+    "texture",
+    "sand_pct",
+    "clay_pct",
+    "dug",
+    "free_lime",
+    "slope_pct",
+    "water_distance_m",
+    "watering",
+    "water",
+    "livestock",
+    "cover",
+    "uncounted",
+    "signs",
+)
 
 
 def shape_from_fields(data, unit_m: float) -> dict[str, Any]:
@@ -116,9 +131,12 @@ def _part_of(plot: Plot, shape: dict[str, Any], word: str) -> Plot:
             plot=part,
             **{
                 name: getattr(planting, name)
-                for name in ("crop", "planted_on", "ended_on", "spacing_cm", "row_width_cm", "yield_goal_t_per_ha", "target_ph", "note")
+                for name in ("crop", "own_crop", "response", "planted_on", "ended_on", "spacing_cm", "row_width_cm", "yield_goal_t_per_ha", "target_ph", "note")
             },
         )
+    for gift in plot.gifts.all():
+        gift.pk, gift.plot = None, part
+        gift.save(force_insert=True)
     return part
 
 
@@ -144,5 +162,6 @@ def join(first: Plot, others: list[Plot]) -> None:
         for slip in other.slips.all():
             slip.plot, slip.note = first, f"{slip.note} (taken on {other.name})".strip()
             slip.save()
+        other.gifts.update(plot=first, counted=False)  # it was given to a part, so whoever merges says whether it counts for the whole
         other.samples.update(plot=first)
         other.probes.update(plot=first)

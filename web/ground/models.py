@@ -102,6 +102,8 @@ class Plot(models.Model):
     new_ground_since = models.DateField(null=True, blank=True)
     new_ground_done = models.JSONField(default=dict, blank=True)
     school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
+    uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
+    signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)
     shape = models.JSONField(null=True, blank=True)
     # the shape's bounding box, so that a window of the map is one query
@@ -146,6 +148,8 @@ class Planting(models.Model):
     yield_goal_t_per_ha = models.FloatField(null=True, blank=True)
     yield_got_t_per_ha = models.FloatField(null=True, blank=True)
     target_ph = models.FloatField(null=True, blank=True)
+    own_crop = models.ForeignKey("ground.OwnCrop", on_delete=models.SET_NULL, null=True, blank=True, related_name="plantings")
+    response = models.JSONField(null=True, blank=True)  # yield by nitrogen and prices, as typed
     note = models.CharField(max_length=200, blank=True)
 
     class Meta:
@@ -153,6 +157,53 @@ class Planting(models.Model):
 
     def __str__(self) -> str:
         return f"{self.crop} on {self.plot}"
+
+
+class OwnCrop(models.Model):
+    """A crop with the holding's own figures: what differs from the crop of the table that it builds on."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="own_crops")
+    name = models.CharField(max_length=80)
+    base = models.CharField(max_length=40)
+    figures = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+        constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_own_crop_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Gift(models.Model):
+    """What a plot is given beside bought fertilizer: legume, green manure, manure, water, straw. Base units; None where not said."""
+
+    class Kind(models.TextChoices):
+        LEGUME = "legume", "a legume before"
+        GREEN_MANURE = "green_manure", "green manure"
+        MANURE = "manure", "manure, slurry or compost"
+        WATER = "water", "nitrate in the water"
+        STRAW = "straw", "straw dug in"
+
+    plot = models.ForeignKey(Plot, on_delete=models.CASCADE, related_name="gifts")
+    kind = models.CharField(max_length=14, choices=Kind)
+    what = models.CharField(max_length=24, blank=True)
+    name = models.CharField(max_length=80, blank=True)
+    on = models.DateField(null=True, blank=True)
+    rate_t_per_ha = models.FloatField(null=True, blank=True)
+    nitrogen_pct = models.FloatField(null=True, blank=True)
+    nitrate_n_mg_per_l = models.FloatField(null=True, blank=True)
+    water_mm = models.FloatField(null=True, blank=True)
+    worked_in = models.CharField(max_length=10, blank=True)
+    ammonium_kg_per_t = models.FloatField(null=True, blank=True)
+    organic_kg_per_t = models.FloatField(null=True, blank=True)
+    counted = models.BooleanField(default=True)
+
+    class Meta:
+        ordering = ["on", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()} on {self.plot}"
 
 
 class OddSpot(models.Model):

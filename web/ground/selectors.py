@@ -8,8 +8,8 @@ Box = tuple[float, float, float, float]
 
 
 def plots_of(holding) -> QuerySet[Plot]:
-    """The holding's plots with their plantings: two queries for any number of them."""
-    return Plot.objects.filter(holding=holding).prefetch_related("plantings")
+    """The holding's plots with their plantings: two or three queries for any number of them."""
+    return Plot.objects.filter(holding=holding).prefetch_related("plantings__own_crop")
 
 
 def plots_in(holding, box: Box) -> QuerySet[Plot]:

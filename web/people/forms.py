@@ -56,7 +56,11 @@ class HoldingForm(forms.ModelForm):
 
     class Meta:
         model = Holding
-        fields = ["name", "units", "hemisphere", "currency", "nutrient_form", "school", "organic_only", "chloride"]
+        fields = ["name", "units", "hemisphere", "currency", "nutrient_form", "school", "organic_only", "chloride", "cap_n_kg_per_ha", "cap_p2o5_kg_per_ha"]
+        help_texts = {
+            "cap_n_kg_per_ha": "Your own or your country's rule; leave empty for none. What a cap holds back is said on every plan.",
+            "cap_p2o5_kg_per_ha": "Likewise for phosphate.",
+        }
 
 
 class UnitsForm(forms.Form):

@@ -64,6 +64,10 @@ class Holding(models.Model):
     )
     organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
     chloride = models.BooleanField("materials with chloride may be used", default=True)
+    # the owner's caps on one year's fertilizer, and critical levels of the owner's own: [{"analyte", "method", "level"}]
+    cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True)
+    cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True)
+    levels = models.JSONField(default=list, blank=True)
     # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in
     origin_lon = models.FloatField(null=True, blank=True)
     origin_lat = models.FloatField(null=True, blank=True)

@@ -3,7 +3,7 @@
 from datetime import date
 from typing import Any
 
-from web.ground.models import Planting, Plot
+from web.ground.models import Gift, Planting, Plot
 from web.readings.models import SlipLine
 
 FREE_LIME = {"": None, "yes": True, "no": False}
@@ -12,7 +12,7 @@ FREE_LIME = {"": None, "yes": True, "no": False}
 def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str) -> dict[str, Any]:
     """The request document for one plot (docs/plan-format.md)."""
     holding = plot.holding
-    return {
+    document = {
         "today": today.isoformat(),
         "units": units,
         "plot": {
@@ -27,17 +27,56 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
             "hemisphere": holding.hemisphere,
         },
         "readings": [_reading(line) for line in lines],
-        "crop": {
-            "key": planting.crop,
-            "planting": planting.planted_on.isoformat() if planting.planted_on else None,
-            "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
-            "target_ph": planting.target_ph,
-        },
+        "crop": crop_document(planting),
         "school": plot.school or holding.school,
         "allow": {"organic_only": holding.organic_only, "chloride": holding.chloride},
         "materials": None,
         "shed": [],
     }
+    return document | {key: value for key, value in _told(plot, planting).items() if value}
+
+
+def crop_document(planting: Planting) -> dict[str, Any]:
+    """The crop of a request, with the holding's own figures where it has some."""
+    crop = {
+        "key": planting.crop,
+        "planting": planting.planted_on.isoformat() if planting.planted_on else None,
+        "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
+        "target_ph": planting.target_ph,
+    }
+    own = planting.own_crop
+    return crop if own is None else crop | {"own": {"name": own.name} | own.figures}
+
+
+def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
+    """What only some plots have: gifts, lines left out, caps, a response, own levels."""
+    holding = plot.holding
+    caps = {"N": holding.cap_n_kg_per_ha, "P2O5": holding.cap_p2o5_kg_per_ha}
+    return {
+        "credits": [_gift(gift) for gift in plot.gifts.all()],
+        "uncounted": plot.uncounted,
+        "caps": {name: f"{cap!r} kg/ha" for name, cap in caps.items() if cap is not None},
+        "response": planting.response,
+        "targets": holding.levels,
+    }
+
+
+def _gift(gift: Gift) -> dict[str, Any]:
+    told = {
+        "kind": gift.kind,
+        "name": gift.name,
+        "counted": gift.counted,
+        "what": gift.what or None,
+        "rate": None if gift.rate_t_per_ha is None else f"{gift.rate_t_per_ha!r} t/ha",
+        "nitrogen_pct": gift.nitrogen_pct,
+        "nitrate_n_mg_per_l": gift.nitrate_n_mg_per_l,
+        "water": None if gift.water_mm is None else f"{gift.water_mm!r} mm",
+        "on": gift.on.isoformat() if gift.on else None,
+        "worked_in": gift.worked_in or None,
+        "ammonium_kg_per_t": gift.ammonium_kg_per_t,
+        "organic_kg_per_t": gift.organic_kg_per_t,
+    }
+    return {key: value for key, value in told.items() if value is not None}
 
 
 def _reading(line: SlipLine) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from datetime import date
 from agronomy.batch import plan_document
 from agronomy.crop import Crop
 from agronomy.documents import plan_from_document
+from agronomy.own import OwnCropDoc, own_crop
 from agronomy.plan import Plan, make_plan
 from agronomy.request import read_request
 from web.core import tables
@@ -17,8 +18,11 @@ from web.readings.selectors import soil_lines_of
 
 
 def crop_of(plot: Plot) -> Crop | None:
+    """The crop to plan for, with the holding's own figures where it has some; None where none is chosen or it is not known."""
     planting = plot.planting
-    return tables().crops.get(planting.crop) if planting else None
+    crop = tables().crops.get(planting.crop) if planting else None
+    own = planting.own_crop if planting else None
+    return crop if crop is None or own is None else own_crop(crop, OwnCropDoc(name=own.name, **own.figures), "crop.own")
 
 
 MOST_LINES = 150

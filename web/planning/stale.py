@@ -3,7 +3,7 @@
 from django.db.models.signals import post_delete, post_save
 from django.dispatch import receiver
 
-from web.ground.models import Planting, Plot
+from web.ground.models import Gift, OwnCrop, Planting, Plot
 from web.people.models import Holding
 from web.planning.models import PlotSummary
 from web.readings.models import Slip, SlipLine
@@ -43,3 +43,13 @@ def habits_changed(instance, **_):
 @receiver(readings_changed)
 def many_changed(plot_ids, **_):
     _mark(plot__in=plot_ids)
+
+
+@receiver([post_save, post_delete], sender=Gift)
+def gift_changed(instance, **_):
+    _mark(plot=instance.plot_id)
+
+
+@receiver([post_save, post_delete], sender=OwnCrop)
+def own_crop_changed(instance, **_):
+    _mark(plot__holding=instance.holding_id)

@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from django.db.models import Q, QuerySet
+from django.db.models import Q, QuerySet, prefetch_related_objects
 from django.utils import timezone
 
 from agronomy.errors import RequestError
@@ -49,6 +49,7 @@ def _holds(plot: Plot, today: date, habits: str, version: str) -> bool:
 def _renew(place, plots: list[Plot]) -> None:
     if not plots:
         return
+    prefetch_related_objects(plots, "plantings__own_crop", "gifts")
     lines = lines_by_plot(plots)
     made = [_summary(place, plot, lines[plot.pk]) for plot in plots]
     PlotSummary.objects.bulk_create(made, update_conflicts=True, unique_fields=["plot"], update_fields=_KEPT)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.planning import fits, schools, views
+from web.planning import fits, given, schools, views
 
 app_name = "planning"
 urlpatterns = [
@@ -12,6 +12,10 @@ urlpatterns = [
     path("plot/<int:pk>/working/<slug:key>/", views.bench_working, name="bench_working"),
     path("plot/<int:pk>/schools/", schools.side_by_side, name="schools"),
     path("plot/<int:pk>/schools/choose/", schools.choose, name="choose_school"),
+    path("plot/<int:pk>/given/", given.given, name="given"),
+    path("plot/<int:pk>/given/switch/", given.switch, name="switch_credit"),
+    path("plot/<int:pk>/given/take-out/", given.take_out, name="take_out_gift"),
+    path("plot/<int:pk>/given/response/", given.response, name="response"),
     path("plot/<int:pk>/adopt/", views.adopt_plan, name="adopt"),
     path("<int:pk>/", views.adopted_plan, name="adopted"),
     path("<int:pk>/sheet/", views.sheet, name="sheet"),

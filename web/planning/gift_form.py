@@ -1,0 +1,94 @@
+"""The form for what a plot is given: each kind asks only for what it needs."""
+
+from django import forms
+
+from web.core import tables
+from web.ground.fields import UNITS, NumberField, QuantityField, date_field
+from web.ground.models import Gift
+
+ASKED = {
+    Gift.Kind.LEGUME: ("what", "on"),
+    Gift.Kind.GREEN_MANURE: ("rate", "nitrogen_pct", "on"),
+    Gift.Kind.MANURE: ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
+    Gift.Kind.WATER: ("nitrate_n_mg_per_l", "water"),
+    Gift.Kind.STRAW: ("rate", "on"),
+}
+LABELS = {
+    (Gift.Kind.LEGUME, "what"): "Which legume",
+    (Gift.Kind.LEGUME, "on"): "Ended or dug in on",
+    (Gift.Kind.GREEN_MANURE, "rate"): "Dry matter dug in",
+    (Gift.Kind.GREEN_MANURE, "on"): "Dug in on",
+    (Gift.Kind.MANURE, "what"): "Which manure",
+    (Gift.Kind.MANURE, "rate"): "How much, as it comes",
+    (Gift.Kind.MANURE, "on"): "Spread on",
+    (Gift.Kind.STRAW, "rate"): "Dry straw dug in",
+    (Gift.Kind.STRAW, "on"): "Dug in on",
+}
+
+
+class GiftForm(forms.ModelForm):
+    """A gift of one kind to one plot."""
+
+    what = forms.ChoiceField(label="What")
+    rate = QuantityField("yield", low=0.01, high=300, label="How much")
+    on = date_field("On", required=False)
+    nitrogen_pct = NumberField(low=0.1, high=8, label="Nitrogen in its dry matter, %", help_text="Young clover or vetch has 3 to 4, rye in ear 1.2.")
+    worked_in = forms.ChoiceField(label="Worked in")
+    ammonium_kg_per_t = NumberField(low=0, high=60, label="Ammonium nitrogen by analysis, kg/t", required=False, help_text="Leave empty for a usual figure.")
+    organic_kg_per_t = NumberField(low=0, high=140, label="Organic nitrogen by analysis, kg/t", required=False)
+    nitrate_n_mg_per_l = NumberField(low=0, high=500, label="Nitrate nitrogen in the water, mg/L", help_text="From nitrate: divide by 4.43.")
+    water = QuantityField("length", low=0.1, high=500, label="Water in the season", help_text="Over the whole plot; a bare number counts as cm.")
+
+    class Meta:
+        model = Gift
+        fields = ["name", "nitrogen_pct", "nitrate_n_mg_per_l", "on", "worked_in", "what", "ammonium_kg_per_t", "organic_kg_per_t"]
+        labels = {"name": "Your name for it"}
+
+    def __init__(self, *args, kind: str, units: str, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.kind = kind
+        asked = ("name", *ASKED[kind])
+        for name in list(self.fields):
+            if name not in asked:
+                del self.fields[name]
+        for name, field in self.fields.items():
+            field.label = LABELS.get((kind, name), field.label)
+        if "what" in self.fields:
+            rows = tables().legumes if kind == Gift.Kind.LEGUME else tables().manures
+            self.fields["what"].choices = [(key, row["name"]) for key, row in rows.items()]
+        if "worked_in" in self.fields:
+            self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().worked_in.items()]
+            self.initial.setdefault("worked_in", "one_day")
+        if "rate" in self.fields:
+            self.fields["rate"].unit = UNITS[units]["yield"]
+            self.fields["rate"].help_text = f"A bare number counts as {UNITS[units]['yield']}; or write 3 kg/m2, 50 lb/100 ft2."
+        if "water" in self.fields:
+            self.fields["water"].unit = UNITS[units]["depth"]
+            self.fields["water"].help_text = f"Over the whole plot; a bare number counts as {UNITS[units]['depth']}, or write 350 mm."
+        self.order_fields(asked)
+
+    def save(self, commit: bool = True) -> Gift:
+        self.instance.kind = self.kind
+        if "rate" in self.cleaned_data:
+            self.instance.rate_t_per_ha = self.cleaned_data["rate"]
+        if "water" in self.cleaned_data:
+            self.instance.water_mm = self.cleaned_data["water"] * 10
+        return super().save(commit)
+
+
+class ResponseForm(forms.Form):
+    """Yield by nitrogen from the grower's own trials, and prices."""
+
+    slope = NumberField(low=0, high=500, label="First kilogram of nitrogen brings, kg of crop", required=False)
+    curvature = NumberField(low=0.0001, high=20, label="and less by this for each kg² after", required=False, help_text="The c of yield = a + b N − c N².")
+    nitrogen_price = forms.CharField(label="Price of nitrogen", max_length=60, required=False, help_text="Per kg, or 30 per 25 kg of nitrogen.")
+    crop_price = forms.CharField(label="Price of the crop", max_length=60, required=False, help_text="Per kg, or 190 per 1000 kg.")
+
+    def clean(self) -> dict:
+        data = super().clean()
+        told = [name for name in self.fields if data.get(name) not in (None, "")]
+        if told and len(told) < len(self.fields) and not self.errors:
+            for name in self.fields:
+                if name not in told:
+                    self.add_error(name, "All four are wanted together. Empty all four to go by the budget.")
+        return data

@@ -1,0 +1,167 @@
+"""What a plot is given anyway: nitrogen's budget line by line, each line to be counted or left out, and the rate that pays."""
+
+from django.forms import ValidationError
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy import showing
+from agronomy.errors import RequestError
+from agronomy.nutrients.credits import AUTOMATIC, Credit
+from agronomy.plan import Plan, make_plan
+from agronomy.request import price_per_kg, read_request
+from web.changes.undo import undoable, undoable_deletion
+from web.core import rule_errors_as_form_errors, say, tables
+from web.drawing.budget import budget
+from web.ground.models import Gift, Plot
+from web.ground.selectors import plots_of
+from web.planning import words
+from web.planning.gift_form import GiftForm, ResponseForm
+from web.planning.requests import request_document
+from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.words import Reader
+
+
+def _plot(request, pk: int) -> Plot:
+    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+
+
+def given(request, pk: int):
+    """The budget, a form for another gift, and one for the response to nitrogen."""
+    plot = _plot(request, pk)
+    kind = request.POST.get("kind") or request.GET.get("kind") or Gift.Kind.MANURE
+    if kind not in Gift.Kind.values:
+        raise Http404
+    form = GiftForm(request.POST or None, instance=Gift(plot=plot), kind=kind, units=request.place.units)
+    if request.method == "POST" and form.is_valid():
+        with undoable(request, f"{Gift.Kind(kind).label[0].upper()}{Gift.Kind(kind).label[1:]} on {plot.name} was written down") as touched:
+            touched.append(form.save())
+        return redirect("planning:given", pk)
+    context = _context(request, plot) | {"form": form, "kind": kind, "kinds": Gift.Kind.choices, "response_form": _response_form(plot)}
+    return render(request, "planning/given.html", context, status=422 if form.errors else 200)
+
+
+def _response_form(plot: Plot, data=None) -> ResponseForm:
+    return ResponseForm(data, initial=(plot.planting.response if plot.planting else None) or {})
+
+
+def _context(request, plot: Plot) -> dict:
+    context = {"plot": plot, "crop": crop_of(plot), "base": reverse("planning:bench", args=[plot.pk])}
+    if plot.planting is None or context["crop"] is None:
+        return context
+    document = request_document(plot, plot.planting, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=request.place.units)
+    try:
+        plan = make_plan(read_request(document, tables()), tables())
+    except RequestError as error:
+        return context | {"errors": [say(item) for item in error.errors]}
+    reader = reader_of(request.place, plot.area_m2)
+    rows = [_row(credit, reader) for credit in plan.credits]
+    return context | {"rows": rows, "answer": _answer(plan, reader), "drawing": budget(plan), "caps": plot.holding.cap_n_kg_per_ha is not None}
+
+
+def _row(credit: Credit, reader: Reader) -> dict:
+    def shown(kg: float) -> str:
+        label, amount = words.nutrient_in(credit.nutrient, abs(kg), reader.nutrient_form)
+        sign = "−" if kg < 0 else ""
+        return f"{sign}{showing.rate(amount, reader.units, reader.area_m2)} {label}"
+
+    low, high = sorted((credit.low, credit.high))
+    return {
+        "key": credit.key,
+        "name": credit.name,
+        "is_own": credit.key not in AUTOMATIC,
+        "amount": shown(credit.kg_per_ha),
+        "range": f"{shown(low)} to {shown(high)}",
+        "counted": credit.counted,
+        "why": credit.why,
+        "nutrient": credit.nutrient,
+        "switch": credit.nutrient == "N",
+        "steps": words.steps(credit.working, reader.units, tables()),
+    }
+
+
+def _answer(plan: Plan, reader: Reader) -> dict:
+    """The nitrogen need, or why there is none."""
+    need = next((place_and_need for place_and_need in enumerate(plan.needs) if place_and_need[1].what == "N"), None)
+    if need is None:
+        told = [answer.why for answer in plan.nothing if answer.nutrient == "N"] + [answer.why for answer in plan.unmet if answer.what == "N"]
+        return {"rate": "", "why": " ".join(told)}
+    place, found = need
+    low, high = (showing.rate(end, reader.units, reader.area_m2) for end in (found.low_kg_per_ha, found.high_kg_per_ha))
+    rate = showing.rate(found.rate_kg_per_ha, reader.units, reader.area_m2)
+    return {"key": f"need-{place}", "rate": rate, "low": low, "high": high, "why": found.why, "method": found.method}
+
+
+@require_POST
+def switch(request, pk: int):
+    """Counts a line, or leaves it out."""
+    plot, key = _plot(request, pk), request.POST.get("line", "")
+    if key in AUTOMATIC:
+        left_out = key not in plot.uncounted
+        with undoable(request, f"{plot.name}: {AUTOMATIC[key]} is {'left out' if left_out else 'counted'}", plot):
+            plot.uncounted = sorted({*plot.uncounted, key} if left_out else set(plot.uncounted) - {key})
+            plot.save()
+        return redirect("planning:given", pk)
+    gift = _gift_at(plot, key)
+    with undoable(request, f"{plot.name}: {gift.get_kind_display()} is {'left out' if gift.counted else 'counted'}", gift):
+        gift.counted = not gift.counted
+        gift.save()
+    return redirect("planning:given", pk)
+
+
+def _gift_at(plot: Plot, key: str) -> Gift:
+    """The gift that a credit's key stands for: its place in the request."""
+    gifts = list(plot.gifts.all())
+    if not key.isdecimal() or int(key) >= len(gifts):
+        raise Http404
+    return gifts[int(key)]
+
+
+@require_POST
+def take_out(request, pk: int):
+    plot = _plot(request, pk)
+    gift = _gift_at(plot, request.POST.get("line", ""))
+    with undoable_deletion(request, f"{plot.name}: {gift.get_kind_display()} was taken out", gift):
+        gift.delete()
+    return redirect("planning:given", pk)
+
+
+@require_POST
+def response(request, pk: int):
+    """Keeps the response to nitrogen and the prices, or forgets them where all four are empty."""
+    plot = _plot(request, pk)
+    planting = plot.planting
+    if planting is None:
+        raise Http404
+    form = _response_form(plot, request.POST)
+    if form.is_valid():
+        _check_prices(form)
+    if form.errors:
+        context = _context(request, plot) | {
+            "form": GiftForm(instance=Gift(plot=plot), kind=Gift.Kind.MANURE, units=request.place.units),
+            "kind": Gift.Kind.MANURE,
+            "kinds": Gift.Kind.choices,
+            "response_form": form,
+        }
+        return render(request, "planning/given.html", context, status=422)
+    told = {name: value for name, value in form.cleaned_data.items() if value not in (None, "")}
+    with undoable(request, f"{plot.name}: what nitrogen pays was {'kept' if told else 'forgotten'}", planting):
+        planting.response = told or None
+        planting.save()
+    return redirect("planning:given", pk)
+
+
+def _check_prices(form: ResponseForm) -> None:
+    for name in ("nitrogen_price", "crop_price"):
+        typed = form.cleaned_data.get(name)
+        if not typed:
+            continue
+        try:
+            with rule_errors_as_form_errors():
+                price = price_per_kg(typed, form.fields[name].label)
+            if name == "crop_price" and price <= 0:
+                raise ValidationError("The crop's price must be above nought.")
+        except ValidationError as error:
+            form.add_error(name, error)
