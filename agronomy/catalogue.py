@@ -59,6 +59,32 @@ def _of_toml(path: Path, name: str) -> list[RuleRow]:
     return [_row(name, key, {"key": key} | {part: f"{value}" for part, value in figure.items()}) for key, figure in content.items() if isinstance(figure, dict)]
 
 
+@lru_cache(maxsize=1)
+def _by_place() -> dict[tuple[str, str], tuple[RuleRow, ...]]:
+    """Rows by source and place in it: the place as the row has it, its name, and both as workings write them."""
+    found: dict[tuple[str, str], tuple[RuleRow, ...]] = {}
+    for row in catalogue():
+        name = dict(row.cells).get("name", "")
+        for source in row.sources:
+            for place in {row.where, name, f"{name}, {row.where}"} - {"", ", "}:
+                found[source, place] = (*found.get((source, place), ()), row)
+    return found
+
+
+MOST_ROWS_BEHIND = 3  # a place that more rows share names no row
+
+
+def rows_behind(source: str, where: str) -> tuple[RuleRow, ...]:
+    """The rows that a step of a working rests on: those of one of its sources at its place. Empty where none can be named."""
+    rows = {(row.table, row.key): row for key in source.split(";") for row in _by_place().get((key, where), ())}
+    return tuple(rows.values()) if len(rows) <= MOST_ROWS_BEHIND else ()
+
+
+def one_row(table: str, key: str) -> list[RuleRow]:
+    """The row of a table by its key, as a list of one or none."""
+    return [row for row in catalogue() if row.table == table and row.key == key]
+
+
 def look_up(*, words: str = "", table: str = "", source: str = "") -> list[RuleRow]:
     """Rows that hold all the words, of one table or resting on one source where these are given."""
     wanted = words.lower().split()

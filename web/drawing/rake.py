@@ -9,7 +9,8 @@ from itertools import pairwise
 from agronomy.interpret.finding import Finding
 
 ORDER = ("pH", "P", "K", "Mg", "Ca", "S", "OM")
-LABELS = {"OM": "humus"}
+FINE = ("Zn", "Mn", "Fe", "Cu", "B", "Mo", "EC", "Na")  # the teeth of the fine rake: trace elements, salt and sodium
+LABELS = {"OM": "humus", "EC": "salt"}
 
 TOOTH_TOP, BAND_TOP, BAND_BOTTOM, HATCH_TOP, GROUND_BOTTOM = 62.0, 200.0, 240.0, 280.0, 330.0
 LEFT, STEP, TOOTH_HALF = 104.0, 74.0, 7.0
@@ -77,20 +78,20 @@ def depth_of(value: float, wanted: tuple[float, float], scale: tuple[float, floa
 def kind_of(finding: Finding) -> str:
     if finding.class_ == "right":
         return "right"
-    return "over" if finding.is_plenty or finding.class_ == "too_alkaline" else "short"
+    return "over" if finding.is_plenty or finding.class_ in ("too_alkaline", "salty", "too_salty", "sodium_rising", "sodic") else "short"
 
 
 def shown(value: float) -> str:
     return f"{value:.0f}" if value >= 10 else f"{value:.1f}"
 
 
-def _in_order(findings: list[Finding]) -> list[Finding]:
-    return sorted((finding for finding in findings if finding.analyte in ORDER), key=lambda finding: ORDER.index(finding.analyte))
+def _in_order(findings: list[Finding], order: tuple[str, ...] = ORDER) -> list[Finding]:
+    return sorted((finding for finding in findings if finding.analyte in order), key=lambda finding: order.index(finding.analyte))
 
 
-def rake(findings: list[Finding], class_words: dict[str, str]) -> Rake | None:
-    """The rake for some findings, in its own order of teeth; None where there is nothing to hang."""
-    hung = _in_order(findings)
+def rake(findings: list[Finding], class_words: dict[str, str], order: tuple[str, ...] = ORDER) -> Rake | None:
+    """The rake for some findings, its teeth those of `order` (ORDER, or FINE for the fine rake); None where there is nothing to hang."""
+    hung = _in_order(findings, order)
     if not hung:
         return None
     teeth = tuple(_tooth(finding, LEFT + STEP * place, class_words) for place, finding in enumerate(hung))

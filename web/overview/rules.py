@@ -6,7 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.core.paginator import Paginator
 from django.shortcuts import render
 
-from agronomy.catalogue import catalogue, look_up
+from agronomy.catalogue import catalogue, look_up, one_row
 from web.core import tables
 
 ON_A_PAGE = 60
@@ -17,6 +17,9 @@ def rules(request):
     """Rows that fit the words, the table or the source asked for; without any, the list of tables."""
     asked = {name: request.GET.get(name, "").strip()[:120] for name in ("q", "table", "source")}
     found = look_up(words=asked["q"], table=asked["table"], source=asked["source"]) if any(asked.values()) else []
+    wanted = request.GET.get("row", "").strip()[:80]
+    if wanted and asked["table"]:
+        found = one_row(asked["table"], wanted)
     page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page"))
     sources = tables().sources
     rows = [(row, [sources[key] for key in row.sources if key in sources]) for row in page]

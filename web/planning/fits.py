@@ -22,7 +22,14 @@ def fits(request):
     chosen = list(dict.fromkeys(key for key in request.GET.getlist("crop") if key in known))[:MOST_CROPS]
     if not chosen:
         chosen = _own_crops(request)
-    plots = plots_of(request.place.holding).filter(zones=None, slips__medium="soil").exclude(kind=Plot.Kind.BALE).select_related("holding").prefetch_related("gifts").distinct()
+    plots = (
+        plots_of(request.place.holding)
+        .filter(zones=None, slips__medium="soil")
+        .exclude(kind=Plot.Kind.BALE)
+        .select_related("holding")
+        .prefetch_related("gifts")
+        .distinct()
+    )
     page = Paginator(plots, ON_A_PAGE).get_page(request.GET.get("page"))
     lines = lines_by_plot(list(page))
     rows = [_row(request, plot, lines[plot.pk], chosen) for plot in page]

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy import showing
 from agronomy.errors import RequestError
+from agronomy.forecast.outlook import Expected, Outlook, outlook
 from agronomy.plan import Plan, make_plan
 from agronomy.request import read_request
 from agronomy.schools.need import SPOKEN
@@ -34,12 +35,38 @@ def side_by_side(request, pk: int):
         return render(request, "planning/schools.html", context)
     document = request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units)
     try:
-        plans = {key: make_plan(read_request(document | {"school": key}, tables()), tables()) for key in SCHOOLS}
+        asked = {key: read_request(document | {"school": key}, tables()) for key in SCHOOLS}
     except RequestError as error:
         return render(request, "planning/schools.html", context | {"errors": [say(item) for item in error.errors]})
     reader = reader_of(request.place, plot.area_m2)
+    plans = {key: make_plan(item, tables()) for key, item in asked.items()}
     columns = [_column(key, plan, reader) for key, plan in plans.items()]
-    return render(request, "planning/schools.html", context | {"columns": columns, "rows": _rows(plans, reader)})
+    outlooks = {key: outlook(item, tables()) for key, item in asked.items()}
+    told = {
+        "columns": columns,
+        "rows": _rows(plans, reader),
+        "outlook": _outlook_rows(outlooks),
+        "costs": [f"{reader.currency}{item.cost:.0f}" for item in outlooks.values()],
+    }
+    return render(request, "planning/schools.html", context | told)
+
+
+def _outlook_rows(outlooks: dict[str, Outlook]) -> list[dict]:
+    """A row for each analyte that is foretold: by school, what a test would read in one, three and five years."""
+    rows = []
+    for analyte in ("pH", "P", "K"):
+        cells = [[_foretold(item) for item in found.of(analyte)] for found in outlooks.values()]
+        if any(cells):
+            name = next(item.name for found in outlooks.values() for item in found.of(analyte))
+            ends = {cell[-1]["value"] for cell in cells if cell}
+            rows.append({"name": name, "cells": cells, "part": len(ends) > 1})
+    return rows
+
+
+def _foretold(item: Expected) -> dict:
+    figure = "{:.1f}" if item.analyte == "pH" or item.value < 10 else "{:.0f}"
+    years = "1 year" if item.years == 1 else f"{item.years} years"
+    return {"years": years, "value": figure.format(item.value), "low": figure.format(item.low), "high": figure.format(item.high), "beyond": item.beyond}
 
 
 def _column(key: str, plan: Plan, reader: Reader) -> dict:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.planning import fits, given, schools, views
+from web.planning import closer, fits, given, schools, views
 
 app_name = "planning"
 urlpatterns = [
@@ -16,6 +16,8 @@ urlpatterns = [
     path("plot/<int:pk>/given/switch/", given.switch, name="switch_credit"),
     path("plot/<int:pk>/given/take-out/", given.take_out, name="take_out_gift"),
     path("plot/<int:pk>/given/response/", given.response, name="response"),
+    path("plot/<int:pk>/closer/", closer.closer, name="closer"),
+    path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),
     path("plot/<int:pk>/adopt/", views.adopt_plan, name="adopt"),
     path("<int:pk>/", views.adopted_plan, name="adopted"),
     path("<int:pk>/sheet/", views.sheet, name="sheet"),

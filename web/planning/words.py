@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy import showing
+from agronomy.catalogue import rows_behind
 from agronomy.dose.application import Application, brings, measures, say_placement
 from agronomy.interpret.finding import Finding
 from agronomy.material import K_IN_K2O, P_IN_P2O5
@@ -12,7 +13,7 @@ from agronomy.schools.need import SPOKEN
 from agronomy.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.working import Step
-from web.drawing.rake import rake
+from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 
 CLASS_WORDS = {
@@ -24,6 +25,10 @@ CLASS_WORDS = {
     "right": "right",
     "plenty": "plenty",
     "excess": "far more than used",
+    "salty": "salty",
+    "too_salty": "far too salty",
+    "sodium_rising": "sodium rising",
+    "sodic": "sodic",
 }
 TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
@@ -212,6 +217,8 @@ def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
             "result": showing.figure(step.result.value, step.result.unit, units),
             "sources": [tables.sources[key] for key in step.source.split(";") if key in tables.sources],
             "where": step.where,
+            "rows": rows_behind(step.source, step.where),
+            "own_source": next((key for key in step.source.split(";") if key not in ("definition", "user-value", "user-target")), ""),
             "note": step.note,
         }
         for step in working
@@ -238,6 +245,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "needs": needs(plan, reader),
         "findings": findings(plan),
         "rake": rake(list(plan.findings), CLASS_WORDS),
+        "fine_rake": rake(list(plan.findings), CLASS_WORDS, FINE),
         "strip": strip(plan, planting, today),
         "school": SCHOOLS[plan.school].NAME,
         "school_says": SCHOOLS[plan.school].SAYS,
@@ -246,6 +254,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "general_cautions": general,
         "notes": plan.notes,
         "doubts": plan.doubts,
+        "remarks": plan.remarks,
         "unjudged": plan.unjudged,
         "cost": f"{reader.currency}{plan.cost:.2f}" if plan.cost else "",
         "retest": day(plan.retest, year=True),
