@@ -44,12 +44,13 @@ def insert_many(model: type[models.Model], names: tuple[str, ...], rows: Iterabl
         cursor.executemany(statement, [row + defaults for row in rows])
 
 
-def crop_choices() -> list:
-    """Crops by group, for a menu."""
+def crop_choices(own: Iterable = ()) -> list:
+    """Crops by group, for a menu; the holding's own (rows with pk and name) first, as "own-5"."""
     groups: dict[str, list] = {}
     for crop in tables().crops.values():
         groups.setdefault(crop.group, []).append((crop.key, crop.name))
-    return [("", "choose a crop"), *((group, sorted(crops, key=lambda pair: pair[1])) for group, crops in sorted(groups.items()))]
+    mine = [("your own", [(f"own-{crop.pk}", crop.name) for crop in own])] if own else []
+    return [("", "choose a crop"), *mine, *((group, sorted(crops, key=lambda pair: pair[1])) for group, crops in sorted(groups.items()))]
 
 
 def texture_choices() -> list:

@@ -69,7 +69,7 @@ class PlotForm(forms.ModelForm):
             self.fields[name] = self._size_field(name, asked_sizes(self.chosen_kind)[name])
             self.initial.setdefault(name, self._typed_size(instance, name))
         self.fields["school"].choices = [("", f"the holding's own: {holding.get_school_display()}"), *NAMES_OF_SCHOOLS.items()]
-        self.fields["crop"].choices = crop_choices()
+        self.fields["crop"].choices = crop_choices(list(holding.own_crops.all()))
         self.fields["texture"].choices = texture_choices()
         self._set_units()
         self._leave_out()
@@ -165,7 +165,7 @@ class PlotForm(forms.ModelForm):
         }
         if planting:
             first |= {
-                "crop": planting.crop,
+                "crop": planting.chosen_crop,
                 "planted_on": planting.planted_on,
                 "target_ph": "" if planting.target_ph is None else f"{planting.target_ph:g}",
                 "yield_goal": typed(planting.yield_goal_t_per_ha, "t/ha", self.units["yield"]),
@@ -206,7 +206,8 @@ class PlotForm(forms.ModelForm):
         plot.mix = data.get("mix", "")
         plot.save()
         planting = plot.planting or Planting(plot=plot)
-        planting.crop, planting.planted_on, planting.target_ph = data["crop"], data["planted_on"], data.get("target_ph")
+        planting.choose_crop(data["crop"])
+        planting.planted_on, planting.target_ph = data["planted_on"], data.get("target_ph")
         planting.yield_goal_t_per_ha = data["yield_goal"]
         planting.save()
         return plot, planting
@@ -232,16 +233,18 @@ class PlantingForm(forms.ModelForm):
 
     class Meta:
         model = Planting
-        fields = ["crop", "planted_on", "ended_on", "note"]
+        fields = ["planted_on", "ended_on", "note"]
 
     _PAIRS = (("spacing", "spacing_cm", "cm", "spacing"), ("row_width", "row_width_cm", "cm", "spacing"), ("yield_goal", "yield_goal_t_per_ha", "t/ha", "yield"), ("yield_got", "yield_got_t_per_ha", "t/ha", "yield"))  # fmt: skip
 
     def __init__(self, *args, units: str, **kwargs):
         names = UNITS[units]
         instance = kwargs.get("instance")
-        initial = {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS} if instance else {}
+        own = list(instance.plot.holding.own_crops.all()) if instance else []
+        first = {"crop": instance.chosen_crop} if instance and instance.crop else {}
+        initial = first | {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS} if instance else {}
         super().__init__(*args, **kwargs | {"initial": initial | (kwargs.get("initial") or {})})
-        self.fields["crop"].choices = crop_choices()
+        self.fields["crop"].choices = crop_choices(own)
         for field, _, _, unit in self._PAIRS:
             self.fields[field].unit = names[unit]
             self.fields[field].help_text = f"A bare number counts as {names[unit]}."
@@ -255,6 +258,7 @@ class PlantingForm(forms.ModelForm):
         return data
 
     def save(self, commit: bool = True) -> Planting:
+        self.instance.choose_crop(self.cleaned_data["crop"])
         for field, column, _, _ in self._PAIRS:
             setattr(self.instance, column, self.cleaned_data[field])
         return super().save(commit)

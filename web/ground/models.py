@@ -158,6 +158,19 @@ class Planting(models.Model):
     def __str__(self) -> str:
         return f"{self.crop} on {self.plot}"
 
+    @property
+    def chosen_crop(self) -> str:
+        """The crop as a menu names it: the table's key, or "own-5" for one of the holding's own."""
+        return f"own-{self.own_crop_id}" if self.own_crop_id else self.crop
+
+    def choose_crop(self, chosen: str) -> None:
+        """Takes a menu's choice; one of the holding's own brings the crop that it builds on. Raises OwnCrop.DoesNotExist for another's."""
+        if chosen.startswith("own-"):
+            self.own_crop = OwnCrop.objects.get(pk=chosen.removeprefix("own-"), holding=self.plot.holding_id)
+            self.crop = self.own_crop.base
+        else:
+            self.own_crop, self.crop = None, chosen
+
 
 class OwnCrop(models.Model):
     """A crop with the holding's own figures: what differs from the crop of the table that it builds on."""

@@ -9,7 +9,6 @@ from django.shortcuts import render
 from django.urls import reverse
 
 from agronomy import showing
-from web.core import tables
 from web.drawing.frame import Frame
 from web.drawing.ground_map import MapDrawing, PlotOnMap, cluster, ground_map, spot
 from web.drawing.rake import SmallRake
@@ -17,6 +16,7 @@ from web.ground.models import Plot
 from web.ground.selectors import extent_of, odd_spots_in, plots_in
 from web.ground.view_window import address, frame_of, steps
 from web.planning.models import PlotSummary
+from web.planning.service import crop_of
 from web.planning.summaries import rake_of, renew_stale, summaries_for
 
 ON_A_PAGE, DRAWN_ONE_BY_ONE = 24, 60
@@ -76,8 +76,7 @@ def _page(request, whole: QuerySet[Plot]):
 
 
 def _line(place, plot: Plot) -> PlotLine:
-    summary, planting = plot.summary, plot.planting
-    crop = tables().crops.get(planting.crop) if planting else None
+    summary, crop = plot.summary, crop_of(plot)
     area, group = showing.area(plot.area_m2, place.units), dict(STATES)[summary.state]
     return PlotLine(plot, area, crop.name if crop else "", rake_of(summary), summary.asks, summary.state, group, summary.last_taken)
 

@@ -2,12 +2,16 @@
 
 from django.urls import path
 
-from web.planning import closer, fits, given, schools, views
+from web.planning import closer, fits, given, own_figures, schools, untested, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("fits/", fits.fits, name="fits"),
+    path("own/", own_figures.own_figures, name="own_figures"),
+    path("own/crops/<int:pk>/", own_figures.edit_crop, name="edit_own_crop"),
+    path("own/crops/<int:pk>/remove/", own_figures.delete_crop, name="delete_own_crop"),
+    path("own/level/remove/", own_figures.drop_level, name="drop_level"),
     path("plot/<int:pk>/", views.bench, name="bench"),
     path("plot/<int:pk>/working/<slug:key>/", views.bench_working, name="bench_working"),
     path("plot/<int:pk>/schools/", schools.side_by_side, name="schools"),
@@ -18,6 +22,7 @@ urlpatterns = [
     path("plot/<int:pk>/given/response/", given.response, name="response"),
     path("plot/<int:pk>/closer/", closer.closer, name="closer"),
     path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),
+    path("plot/<int:pk>/untested/", untested.untested, name="untested"),
     path("plot/<int:pk>/adopt/", views.adopt_plan, name="adopt"),
     path("<int:pk>/", views.adopted_plan, name="adopted"),
     path("<int:pk>/sheet/", views.sheet, name="sheet"),

@@ -1,5 +1,6 @@
 """The plot bench, adopting a plan, the plans that were adopted, their sheets and their working."""
 
+from dataclasses import replace
 from datetime import date
 
 from django.http import Http404, JsonResponse
@@ -124,6 +125,9 @@ def _kept(request, adopted: AdoptedPlan) -> dict:
         tables=tables(),
     )
     crop = tables().crops.get(document["crop"]["key"])
+    own = document["crop"].get("own")
+    if crop and own and own.get("name"):
+        crop = replace(crop, name=own["name"])
     ground = [
         "dug" if document["plot"]["dug"] else "left undug",
         document["plot"]["texture"] or "texture not known",

@@ -37,6 +37,8 @@ def crops(request, pk: int):
 
 
 def _crop_name(planting: Planting) -> str:
+    if planting.own_crop:
+        return planting.own_crop.name
     crop = tables().crops.get(planting.crop)
     return crop.name if crop else planting.crop
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from django.db import transaction
 
-from web.ground.models import Planting, Plot, WaterSource
+from web.ground.models import Gift, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
 from web.overview.demo.days import past_day
 from web.overview.demo.extras import load_extras, load_slip
@@ -14,7 +14,22 @@ from web.people.models import Holding, Membership, User
 from web.planning.service import adopt, lines_by_plot
 
 FOLDER = Path(__file__).parent
-PLOT_FIELDS = ("name", "kind", "area_m2", "depth_cm", "texture", "mix", "dug", "free_lime", "slope_pct", "water_distance_m", "watering", "livestock", "cover")
+PLOT_FIELDS = (
+    "name",
+    "kind",
+    "area_m2",
+    "depth_cm",
+    "texture",
+    "mix",
+    "dug",
+    "free_lime",
+    "slope_pct",
+    "water_distance_m",
+    "watering",
+    "livestock",
+    "cover",
+    "signs",
+)
 
 
 def demo_documents() -> list[dict]:
@@ -42,6 +57,8 @@ def _load_holding(document: dict, today: date) -> None:
     plots: dict[str, Plot] = {}
     for row in document["plot"]:
         plots[row["name"]] = _load_plot(row, holding, user, today, plots, waters)
+    for row in document.get("own_crop", ()):
+        OwnCrop.objects.create(holding=holding, **row)
     load_extras(document, holding, plots, waters, today)
 
 
@@ -60,6 +77,9 @@ def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict
         Planting.objects.create(plot=plot, crop=past["crop"], planted_on=planted, ended_on=ended, yield_got_t_per_ha=past.get("yield_got"))
     if "crop" in row:
         Planting.objects.create(plot=plot, crop=row["crop"], planted_on=_planting_day(row, today), yield_goal_t_per_ha=row.get("yield_goal"))
+    for gift in row.get("gifts", ()):
+        told = {key: value for key, value in gift.items() if key not in ("day", "years_ago")}
+        Gift.objects.create(plot=plot, on=past_day(gift["day"], gift["years_ago"], today), **told)
     for slip in row["slips"]:
         load_slip(slip, today, holding=holding, plot=plot)
     if row.get("adopt"):
