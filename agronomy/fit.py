@@ -27,7 +27,7 @@ def fit(request: Request, crop: Crop, tables: Tables) -> Fit:
     pH weighs most, since it takes longest to move: ground that is too alkaline for a crop fits poorly where sulfur can't
     change it. Shortage of two nutrients or more, or of lime, is work; plenty is none.
     """
-    plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None), tables)
+    plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None), tables)
     word, why = _judged(plan, crop, tables)
     return Fit(crop.key, crop.name, word, why, plan.cost)
 
@@ -36,20 +36,27 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
     if acidity is None:
         return "not known", "there is no pH reading"
+    salt = next((finding for finding in plan.findings if finding.analyte == "EC"), None)
+    if salt is not None and salt.class_ == "too_salty":
+        return "poorly", f"there is too much salt: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
     short = [finding.name.lower() for finding in plan.findings if finding.analyte in ("P", "K", "Mg", "S") and finding.class_ in ("short", "very_short")]
-    if acidity.class_ == "too_alkaline":
+    if acidity.class_ == "too_alkaline" and acidity.act:
         off = acidity.value - acidity.wanted[1]
         cannot = any(answer.what == "S_acid" for answer in plan.unmet)
         if cannot or off > tables.schools["fit_alkaline_by"].value:
             return "poorly", f"pH {acidity.value:.1f} is above {acidity.wanted[1]:.1f} and can hardly be brought down"
         return "with work", f"pH {acidity.value:.1f} is a little high; sulfur and time would bring it down"
-    if acidity.class_ == "too_acid":
+    if acidity.class_ == "too_acid" and acidity.act:
         off = acidity.wanted[0] - acidity.value
         if off > tables.schools["fit_acid_by"].value:
             return "poorly", f"pH {acidity.value:.1f} is far below {acidity.wanted[0]:.1f}; lime takes years to mend that"
         return "with work", f"pH {acidity.value:.1f} wants lime first{f'; {_listed(short)} short' if short else ''}"
+    if salt is not None and salt.class_ == "salty":
+        return "with work", f"salt takes some of its yield: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
     if len(short) > 1:
         return "with work", f"{_listed(short)} are short"
+    if acidity.class_ != "right":
+        return "well", f"pH {acidity.value:.1f} is a little outside its range, not enough to act on{f'; {short[0]} short' if short else ''}"
     return "well", f"{short[0]} is short, the rest is right" if short else f"pH {acidity.value:.1f} suits {crop.name} and nothing is short"
 
 

@@ -73,7 +73,7 @@ def guesses(ticked: set[str], tables: Tables) -> tuple[Guess, ...]:
         sides: dict[str, float] = {}
         for row in rows:
             sides[row["leans"]] = sides.get(row["leans"], 0.0) + row["weight"]
-        name = tables.analytes[about]["name"]
+        name = "Salt" if about == "EC" else tables.analytes[about]["name"]
         if not sides:
             found.append(Guess(about, name, "not known", 0.0, ()))
             continue
@@ -98,9 +98,9 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     price = sum(tables.test_prices[key]["price"] for key in BASIC_TEST)
     if lime[1] > 0:
         total = request.plot.area_m2 / 10_000
-        settles = f"whether this plot wants no lime at all or up to {lime[1] * total:.3g} kg of pure lime, and which of the rates below are wasted"
+        settles = f"whether this plot wants no lime at all or up to {lime[1] * total:.3g} kg of pure lime, and which of these rates are wasted"
     else:
-        settles = "which of the rates below are wasted, and whether anything is locked up"
+        settles = "which of these rates are wasted, and whether anything is locked up"
     return WithoutTest(tuple(supposed.values()), rates, lime, price, settles)
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from agronomy.acidity.buffer_capacity import caco3_per_ph, in_mix
 from agronomy.dose.application import Application
 from agronomy.forecast.acidity import AcidState, leaching_load, one_month
+from agronomy.interpret.acidity import ph_range
 from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
 from agronomy.nutrients.credits import counted
 from agronomy.plan import Plan, make_plan, soil_of
@@ -55,7 +56,7 @@ def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_Y
     readings = best_readings(list(request.readings))
     draws = _Draws(tables)
     soil = soil_of(request, readings, tables)
-    state = _acid_state(readings.get("pH"), soil, draws, tables)
+    state = _acid_state(request, readings.get("pH"), soil, draws, tables)
     tests = {key: draws.around(readings[key]) for key in ("P", "K") if key in readings}
     told: list[Expected] = []
     cost = 0.0
@@ -94,13 +95,25 @@ class _Draws:
         return np.maximum(reading.value * 0.1, reading.value + reading.u * self.normal[row])
 
 
-def _acid_state(ph: Reading | None, soil: Soil, draws: _Draws, tables: Tables) -> AcidState | None:
+BY_BUFFER = frozenset({"SMP", "Sikora", "Mehlich buffer", "Adams-Evans"})
+
+
+def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws, tables: Tables) -> AcidState | None:
     if ph is None:
         return None
-    field = 1.0 if in_mix(soil) else tables.acidity["field_factor"].value
-    capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
+    capacity = _capacity_by_buffer(request, ph, soil, tables)
+    if capacity is None:
+        field = 1.0 if in_mix(soil) else tables.acidity["field_factor"].value
+        capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
     limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity["free_lime_near_certain_ph"].value)
     return AcidState(np.clip(draws.around(ph), 3.5, 8.3), capacity * draws.capacity, draws.load, draws.speed, limy)
+
+
+def _capacity_by_buffer(request: Request, ph: Reading, soil: Soil, tables: Tables) -> float | None:
+    """CaCO3 [kg/ha] for one pH unit as a buffer test tells it, so that its own need ends at its own target; None without one."""
+    need = next((need for need in make_plan(request, tables).needs if need.what == "CaCO3" and need.method in BY_BUFFER), None)
+    rise = ph_range(request.crop, soil, request.target_ph, tables)["lime_to"] - ph.value
+    return None if need is None or rise <= 0 else need.rate_kg_per_ha / rise
 
 
 def _next_request(request: Request, readings: dict[str, Reading], state: AcidState | None, tests: dict[str, np.ndarray]) -> Request:

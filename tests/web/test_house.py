@@ -11,7 +11,7 @@ from django.urls import reverse
 from tests.helpers.holdings import PASSWORD
 from web.changes.models import Change
 from web.config.secret import secret_key
-from web.ground.models import WaterSource
+from web.ground.models import OwnCrop, WaterSource
 from web.people.models import Holding, User
 from web.planning.models import AdoptedPlan
 from web.readings.models import KitRun, LabFile, MeterSession
@@ -28,6 +28,7 @@ def objects(grower, border, thornmere):
     made = {
         "plot": border, "slip": border.slips.get(), "plan": AdoptedPlan.objects.get(), "change": Change.objects.get(), "round": round_, "gateway": gateway,
         "sample": Sample.objects.create(round=round_, plot=border, code="3334", bottom_cm=15, cores_wanted=10),
+        "mine": OwnCrop.objects.create(holding=thornmere, name="Show dahlia", base="dahlia", figures={"ph_low": 6.4}),
         "water": WaterSource.objects.create(holding=thornmere, name="Tap"),
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture"),
         "file": LabFile.objects.create(holding=thornmere, name="a.csv", content=content, sha256="1" * 64, sampled_on="2026-10-03"),
@@ -39,7 +40,8 @@ def objects(grower, border, thornmere):
 
 OWNED = [
     ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
-    ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
+    ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:given", "plot"), ("planning:switch_credit", "plot"), ("planning:take_out_gift", "plot"), ("planning:response", "plot"), ("planning:closer", "plot"),
+    ("planning:sharpen", "plot"), ("planning:untested", "plot"), ("planning:try_crop", "plot"), ("planning:edit_own_crop", "mine"), ("planning:delete_own_crop", "mine"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
     ("ground:texture", "plot"), ("ground:crops", "plot"), ("ground:new_ground", "plot"), ("ground:edit_water", "water"), ("ground:delete_water", "water"), ("chart_page", "plot"),
     ("sampling:round", "round"), ("sampling:labels", "round"), ("sampling:lab_forms", "round"), ("sampling:delete_round", "round"), ("sampling:sample", "sample"),
     ("sampling:delete_sample", "sample"), ("slip_page", "slip"), ("readings:file", "file"), ("readings:file_step", "file"), ("readings:take_out_file", "file"),
@@ -96,6 +98,11 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
         reverse("readings:kit_run", args=[objects["run"]]),
         reverse("readings:meter_session", args=[objects["meter"]]),
         reverse("planning:bench", args=[objects["plot"]]),
+        reverse("planning:given", args=[objects["plot"]]),
+        reverse("planning:closer", args=[objects["plot"]]),
+        reverse("planning:untested", args=[objects["plot"]]),
+        reverse("planning:own_figures"),
+        reverse("planning:fits"),
         reverse("planning:sheet", args=[objects["plan"]]),
     ]:
         response = grower.get(address, follow=True)

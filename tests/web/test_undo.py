@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
-from web.ground.models import OddSpot, WaterSource
+from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
 from web.readings.models import KitRun, MeterSession, OwnKit
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -26,6 +26,13 @@ def everything() -> dict:
                 for row in json.loads(serializers.serialize("json", model._default_manager.order_by("pk"))):
                     rows[row["model"], row["pk"]] = row["fields"]
     return rows
+
+
+def _own_crop(thornmere, neighbour) -> OwnCrop:
+    """An own crop that stands on a plot."""
+    made = OwnCrop.objects.create(holding=thornmere, name="Show dahlia", base="dahlia", figures={"ph_low": 6.4})
+    neighbour.plantings.update(own_crop=made)
+    return made
 
 
 @pytest.fixture
@@ -48,7 +55,7 @@ def house(grower, border, thornmere):
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
         "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
         "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]),
-        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting,
+        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
     }  # fmt: skip
 
 
@@ -84,6 +91,16 @@ ACTS = {
     "meter readings are kept": ("readings:meter_session", ["meter"], {"keep": "1"}),
     "leaves are kept": ("readings:leaf_card", [], {"plot": "border", "card": "paddy_four", "leaves": "3;4;4", "keep": "1"}),
     "a school is chosen": ("planning:choose_school", ["border"], {"school": "low_input"}),
+    "a gift is written down": ("planning:given", ["border"], {"kind": "straw", "rate": "3 t/ha"}),
+    "a line is left out": ("planning:switch_credit", ["border"], {"line": "organic_matter"}),
+    "a gift is left out": ("planning:switch_credit", ["neighbour"], {"line": "0"}),
+    "a gift is taken out": ("planning:take_out_gift", ["neighbour"], {"line": "0"}),
+    "what nitrogen pays": ("planning:response", ["border"], {"slope": "35", "curvature": "0.12", "nitrogen_price": "1", "crop_price": "1"}),
+    "what one sees": ("planning:untested", ["border"], {"sign": "old pasture"}),
+    "an own crop": ("planning:own_figures", [], {"name": "Mine", "base": "tulip", "ph_low": "6"}),
+    "an own crop is changed": ("planning:edit_own_crop", ["mine"], {"name": "Mine", "base": "tulip", "ph_low": "6"}),
+    "an own crop is taken out": ("planning:delete_own_crop", ["mine"], {}),
+    "a tried crop is planned": ("planning:try_crop", ["border"], {"crop": "tulip"}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),
     "a probe is changed": ("sensors:probe", ["probe"], {"key": "m-1", "name": "Renamed", "quantity": "moisture", "every_minutes": "30"}),

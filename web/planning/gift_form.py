@@ -58,7 +58,7 @@ class GiftForm(forms.ModelForm):
             self.fields["what"].choices = [(key, row["name"]) for key, row in rows.items()]
         if "worked_in" in self.fields:
             self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().worked_in.items()]
-            self.initial.setdefault("worked_in", "one_day")
+            self.initial["worked_in"] = self.instance.worked_in or "one_day"
         if "rate" in self.fields:
             self.fields["rate"].unit = UNITS[units]["yield"]
             self.fields["rate"].help_text = f"A bare number counts as {UNITS[units]['yield']}; or write 3 kg/m2, 50 lb/100 ft2."

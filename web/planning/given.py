@@ -73,7 +73,7 @@ def _row(credit: Credit, reader: Reader) -> dict:
         "name": credit.name,
         "is_own": credit.key not in AUTOMATIC,
         "amount": shown(credit.kg_per_ha),
-        "range": f"{shown(low)} to {shown(high)}",
+        "range": f"{shown(low).split()[0]} to {shown(high)}",
         "counted": credit.counted,
         "why": credit.why,
         "nutrient": credit.nutrient,

@@ -20,6 +20,7 @@ urlpatterns = [
     path("plot/<int:pk>/given/switch/", given.switch, name="switch_credit"),
     path("plot/<int:pk>/given/take-out/", given.take_out, name="take_out_gift"),
     path("plot/<int:pk>/given/response/", given.response, name="response"),
+    path("plot/<int:pk>/try/", fits.try_crop, name="try_crop"),
     path("plot/<int:pk>/closer/", closer.closer, name="closer"),
     path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),
     path("plot/<int:pk>/untested/", untested.untested, name="untested"),

@@ -59,27 +59,37 @@ def _place(text: str) -> tuple[date, int] | None:
         return None
 
 
+PAIR_DAYS = 31  # samples further apart tell of time, not of place
+
+
 def compare(request):
     """Two samples line by line: a good and a bad place, or before and after."""
     chosen = [request.GET.get(name, "") for name in ("first", "second")]
     if not all(pk.isdecimal() for pk in chosen):
         return render(request, "readings/compare.html", {"first": None, "choices": slips_of(request.place.holding).filter(medium=Slip.Medium.SOIL)[:60]})
     first, second = (get_object_or_404(slips_of(request.place.holding).select_related("sample"), pk=pk) for pk in chosen)
+    if first.sample and first.sample.role == "bad":
+        first, second = second, first  # the good place comes first, so that meanings speak of the bad one
+    is_pair = abs((first.taken_on - second.taken_on).days) <= PAIR_DAYS
     sides = []
     for slip in (first, second):
         for line in slip.lines.all():
             line.slip = slip
         sides.append(readings_of(slip.lines.all()))
     return render(
-        request, "readings/compare.html", {"first": first, "second": second, "lines": [_compared(line) for line in compare_readings(*sides, tables())]}
+        request,
+        "readings/compare.html",
+        {"first": first, "second": second, "lines": [_compared(line, is_pair) for line in compare_readings(*sides, tables())], "is_pair": is_pair},
     )
 
 
-def _compared(line: Difference) -> dict:
+def _compared(line: Difference, is_pair: bool) -> dict:
     """A line of the comparison with its figures as a person reads them."""
     values = [number(reading.value, 3) if reading else "–" for reading in (line.first, line.second)]
     difference = "" if line.difference is None else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(line.error, 2)}"
-    return {"name": line.name, "unit": line.unit, "values": values, "difference": difference, "telling": line.means_something, "text": line.text}
+    return {"name": line.name, "unit": line.unit, "values": values, "difference": difference, "telling": line.means_something, "text": line.text} | (
+        {"could_mean": line.could_mean, "check": line.check} if is_pair else {}
+    )
 
 
 def export_csv(request):
