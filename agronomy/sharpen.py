@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 
 from agronomy.acidity.smp import HIGHEST_BUFFER, LOWEST_BUFFER, smp_table_rate
-from agronomy.plan import Plan, make_plan, soil_of
+from agronomy.assess import soil_of
+from agronomy.plan import Plan, make_plan
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schools.need import Need

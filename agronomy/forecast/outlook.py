@@ -6,12 +6,13 @@ from math import log, sqrt
 import numpy as np
 
 from agronomy.acidity.buffer_capacity import caco3_per_ph, in_mix
+from agronomy.assess import soil_of
 from agronomy.dose.application import Application
 from agronomy.forecast.acidity import AcidState, leaching_load, one_month
 from agronomy.interpret.acidity import ph_range
 from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
 from agronomy.nutrients.credits import counted
-from agronomy.plan import Plan, make_plan, soil_of
+from agronomy.plan import Plan, make_plan
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schools.removal import removal

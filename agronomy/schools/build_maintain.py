@@ -1,6 +1,5 @@
 """The school of build-up and maintenance: lift the ground to its level over some years, then give back what is carried off."""
 
-from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
 from agronomy.schools.situation import Situation
@@ -17,7 +16,7 @@ NOTE = "Build-up pays on ground that you keep for years. On rented ground, or wh
 
 def needs(situation: Situation) -> list[Answer]:
     """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them."""
-    return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in sufficiency.needs(situation)]
+    return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 
 
 def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0) -> float:

@@ -5,7 +5,6 @@ It shows its evidence, which is against an ideal ratio, and never limes past the
 
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
-from agronomy.schools import sufficiency
 from agronomy.schools.need import Answer, Need, Nothing, Unmet, about
 from agronomy.schools.situation import Situation
 from agronomy.soil import Soil
@@ -48,7 +47,7 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
 def needs(situation: Situation) -> list[Answer]:
     """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them, and all of them where this one can't judge."""
     judged, soil, tables = situation.judged, situation.soil, situation.tables
-    rest = sufficiency.needs(situation)
+    rest = situation.base
     reason = why_not(judged, soil, situation.ph, tables)
     if reason:
         return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from agronomy.schools import sufficiency
+from agronomy.interpret.finding import Finding
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.removal import removal
 from agronomy.schools.situation import Situation
@@ -17,7 +17,15 @@ NOTE = "Doing least is slow: where a nutrient is short, the first two or three y
 
 def needs(situation: Situation) -> list[Answer]:
     """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it."""
-    return [_answer(answer, situation) for answer in sufficiency.needs(situation)]
+    return [_answer(answer, situation) for answer in situation.base]
+
+
+def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
+    """The answer on acidity that this school has of its own: nothing, where pH is only a little outside the range; else None."""
+    slack = tables.schools["low_input_ph_slack"].value
+    if finding is None or finding.class_ == "right" or not finding.wanted[0] - slack <= finding.value <= finding.wanted[1] + slack:
+        return None
+    return Nothing("CaCO3", f"pH {finding.value:.1f} is within {slack:g} of the range, and this school leaves it alone.")
 
 
 def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) -> float:

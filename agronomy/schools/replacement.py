@@ -1,6 +1,6 @@
 """The school of replacement: give back what the crop carries off, nothing where the ground holds plenty."""
 
-from agronomy.schools import build_maintain, sufficiency
+from agronomy.schools import build_maintain
 from agronomy.schools.need import Answer, Need, Nothing, about
 from agronomy.schools.removal import removal
 from agronomy.schools.situation import Situation
@@ -16,7 +16,7 @@ NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for
 def needs(situation: Situation) -> list[Answer]:
     """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them."""
     built = {about(answer): answer for answer in build_maintain.needs(situation)}
-    return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in sufficiency.needs(situation)]
+    return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 
 
 def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> Answer:

@@ -1,11 +1,12 @@
 """What every school looks at: one plot, its crop, its judged readings and what it is given anyway."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.nutrients.nitrogen import NitrogenCase
+from agronomy.schools.need import Answer
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 
@@ -20,4 +21,5 @@ class Situation:
     yield_goal_t_per_ha: float | None
     ph: float | None
     tables: Tables
-    nitrogen: NitrogenCase = field(default_factory=NitrogenCase)
+    nitrogen: NitrogenCase
+    base: list[Answer]  # the needs by sufficiency, which every other school starts from

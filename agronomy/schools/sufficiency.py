@@ -7,9 +7,10 @@ from agronomy.crop import Crop
 from agronomy.interpret.finding import Finding
 from agronomy.interpret.nutrients import Critical
 from agronomy.material import K_IN_K2O, P_IN_P2O5
-from agronomy.nutrients.nitrogen import nitrogen_need
+from agronomy.nutrients.nitrogen import NitrogenCase, nitrogen_need
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.situation import Situation
+from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.uncertainty import band
 from agronomy.working import Figure, Step
@@ -23,9 +24,21 @@ OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 def needs(situation: Situation) -> list[Answer]:
     """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order."""
-    crop, tables = situation.crop, situation.tables
-    answers = [_from_test(nutrient, situation.judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
-    return [*answers, nitrogen_need(crop, situation.soil, situation.yield_goal_t_per_ha, situation.nitrogen, tables)]
+    return situation.base
+
+
+def base_needs(
+    judged: dict[str, tuple[Finding, Critical]],
+    crop: Crop,
+    soil: Soil,
+    yield_goal_t_per_ha: float | None,
+    ph: float | None,
+    tables: Tables,
+    nitrogen: NitrogenCase,
+) -> list[Answer]:
+    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation."""
+    answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
+    return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
 
 
 def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float:
