@@ -101,5 +101,7 @@ def own_target(doc: TargetDoc, field: str, tables: Tables) -> Target:
 
 def target_for(targets: tuple[Target, ...], analyte: str, method: str) -> Target | None:
     """The own level that a reading is judged by: one for its method before one for any."""
+    if not targets:
+        return None
     fitting = [target for target in targets if target.analyte == analyte and target.method in (method, "")]
     return max(fitting, key=lambda target: target.method != "", default=None)

@@ -3,13 +3,17 @@
 import json
 import time
 
+from agronomy.assess import assess
 from agronomy.batch import plan_many, spare_the_collector
+from agronomy.forecast.outlook import outlook
+from agronomy.needs import side_by_side
 from agronomy.plan import make_plan
 from agronomy.request import read_request
+from agronomy.sharpen import what_would_sharpen
 from agronomy.tables import load_tables
 from benchmarks.made_up import requests
 
-PLOTS, ROUNDS = 1000, 7
+PLOTS, FEW, ROUNDS = 1000, 50, 7
 
 
 def plans_per_second() -> dict[str, float]:
@@ -20,16 +24,19 @@ def plans_per_second() -> dict[str, float]:
     checked = [read_request(document, tables) for document in documents]
     spare_the_collector()
     return {
+        "schools": _best(lambda: [side_by_side(assess(request, tables), tables) and None for request in checked]),
+        "outlook": _best(lambda: [outlook(request, tables) and None for request in checked[:FEW]], FEW),
+        "sharpen": _best(lambda: [what_would_sharpen(request, tables) and None for request in checked[:FEW]], FEW),
         "core": _best(lambda: [make_plan(request, tables) and None for request in checked]),
         "checked": _best(lambda: [make_plan(read_request(document, tables), tables) and None for document in documents]),
         "door": _best(lambda: [json.dumps(plan) and None for plan in plan_many(lines, tables)]),
     }
 
 
-def _best(act) -> float:
+def _best(act, plots: int = PLOTS) -> float:
     times = []
     for _ in range(ROUNDS):
         start = time.perf_counter()
         act()
         times.append(time.perf_counter() - start)
-    return PLOTS / min(times)
+    return plots / min(times)

@@ -1,4 +1,4 @@
-"""Writes what is made from code and data: the JSON Schemas and the tables of crops and materials. `--check` only compares."""
+"""Writes what is made from code and data: the JSON Schemas and the tables of crops and materials, a page a method. `--check` only compares."""
 
 import json
 import sys
@@ -8,6 +8,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 from agronomy.documents import plan_schema, request_schema
 from agronomy.tables import load_tables
+from tools.method_pages import method_pages
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
 
@@ -17,6 +18,7 @@ def made() -> dict[Path, str]:
         DOCS / "schema" / "request.json": json.dumps(request_schema(), indent=2) + "\n",
         DOCS / "schema" / "plan.json": json.dumps(plan_schema(), indent=2) + "\n",
         DOCS / "tables.md": tables_page(),
+        **method_pages(),
     }
 
 
@@ -30,9 +32,12 @@ def tables_page() -> str:
         "## Crops",
         "",
     ]
-    lines += ["| crop | key | group | lime below | lime to | wanted up to | P and K group | sure? |", "|---|---|---|---|---|---|---|---|"]
     lines += [
-        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {crop.status} |"
+        "| crop | key | group | lime below | lime to | wanted up to | P and K group | feeding | roots, cm | sensitive to | lime | sure? |",
+        "|---|---|---|---|---|---|---|---|---|---|---|---|",
+    ]
+    lines += [
+        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {_traits(tables.crop_traits[crop.key])} | {crop.status} |"
         for crop in tables.crops.values()
     ]
     lines += ["", "## Materials", "", "| material | key | N-P2O5-K2O | neutralises | organic rules | chosen for you | sure? |", "|---|---|---|---|---|---|---|"]
@@ -41,6 +46,10 @@ def tables_page() -> str:
         for item in tables.materials.values()
     ]
     return "\n".join(lines) + "\n"
+
+
+def _traits(row: dict) -> str:
+    return f"{row['feeding']} | {row['rooting_cm']:g} | {(row['sensitive_to'] or '').replace(';', ', ')} | {row['lime']}"
 
 
 def main() -> int:

@@ -10,6 +10,8 @@ from agronomy.working import Figure, Step
 
 def less_credits(answers: list[Answer], credits: tuple[Credit, ...], tables: Tables) -> list[Answer]:
     """P and K needs less what manures bring; nitrogen has its credits inside its budget already."""
+    if not any(credit.nutrient in ("P", "K") for credit in credits):
+        return answers
     return [_less(answer, credits, tables) if isinstance(answer, Need) and answer.what in ("P", "K") else answer for answer in answers]
 
 
@@ -41,6 +43,8 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
 
 def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
     """Needs held to the owner's caps [kg of element/ha a year]; what a cap holds back is told as unmet."""
+    if not caps:
+        return list(answers)
     found: list[Answer] = []
     for answer in answers:
         cap = caps.get(answer.what) if isinstance(answer, Need) else None

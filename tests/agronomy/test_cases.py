@@ -2,7 +2,7 @@
 
 import pytest
 
-from agronomy.acidity.buffer_capacity import buffer_capacity, estimated_lime_need
+from agronomy.acidity.buffer_capacity import buffer_capacity, estimated_lime_need, per_litre
 from agronomy.acidity.other_methods import (
     adams_evans_lime_need,
     aluminium_lime_need,
@@ -78,6 +78,7 @@ RULES = {
     ),
     "base_saturation": lambda cec, now, target: base_saturation_lime_need(cec, now, target, depth_cm=20),
     "carbonate": lambda pct, density, depth_cm: carbonate_sulfur(pct, depth_cm, _soil(bulk_density=density), TABLES),
+    "per_litre": per_litre,
     "cec": lambda **given: cec_estimate(**given),
 }
 

@@ -11,6 +11,7 @@ from agronomy.schools.cation_balance import cation_need
 from agronomy.schools.low_input import compost_t_per_ha
 from agronomy.schools.registry import SCHOOLS
 from agronomy.schools.removal import removal
+from agronomy.schools.sufficiency import sufficiency_rate
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
 
@@ -19,6 +20,7 @@ LB = 1.120851  # kg/ha in a lb/acre
 RULES = {
     "p_build": lambda test, critical, removed_lb: p2o5_rate(test, critical, removed_lb * LB, TABLES) / LB,
     "k_build": lambda test, critical, cec, removed_lb: k2o_rate(test, critical, cec, removed_lb * LB, TABLES) / LB,
+    "slan": sufficiency_rate,
     "cation": cation_need,
     "compost": lambda **given: compost_t_per_ha(**given, tables=TABLES),
     "removal": lambda crop, nutrient, goal: removal(TABLES.crops[crop], nutrient, goal, TABLES).kg_per_ha,
