@@ -16,7 +16,7 @@ from agronomy.tables import Tables
 
 JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none
 _PLACES = {analyte: place for place, analyte in enumerate(JUDGED)}
-_USED_ELSEWHERE = frozenset({"pH", "buffer pH", "CEC", "NO3-N", "NH4-N", "carbonate", *SALT})
+_USED_ELSEWHERE = frozenset({"pH", "buffer pH", "CEC", "NO3-N", "NH4-N", "carbonate", "lab lime", *SALT})
 WORST_FIRST = {
     "too_acid": 0,
     "too_alkaline": 0,

@@ -1,6 +1,6 @@
 """From what the readings say to what the plot needs, as one school has it; or as all of them have it, side by side."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from agronomy.acidity.caps import Dressing, lime_dressing, sulfur_dressing
 from agronomy.acidity.lime_need import lime_need
@@ -11,7 +11,7 @@ from agronomy.nutrients.micronutrients import micronutrient_answers
 from agronomy.nutrients.nitrogen import NitrogenCase
 from agronomy.schools import low_input, sufficiency
 from agronomy.schools.adjust import less_credits, within_caps
-from agronomy.schools.need import Answer, Need, Unmet
+from agronomy.schools.need import Answer, Method, Need, Unmet
 from agronomy.schools.registry import SCHOOLS
 from agronomy.schools.situation import Situation
 from agronomy.tables import Tables
@@ -108,7 +108,16 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Dressing |
         dressing=dressing,
         tables=tables,
     )
-    return answer, dressing
+    return _with_laboratory(answer, assessment), dressing
+
+
+def _with_laboratory(answer: Answer, assessment: Assessment) -> Answer:
+    """A lime need with the laboratory's own figure beside it, where the slip has one."""
+    printed = assessment.readings.get("lab lime")
+    if printed is None or not isinstance(answer, Need):
+        return answer
+    own = Method("the laboratory’s own figure", printed.value * 1000, "as printed, of the lime it has in mind; its target and depth may differ")
+    return replace(answer, others=(own, *answer.others))
 
 
 def _bases(assessment: Assessment, tables: Tables) -> float | None:

@@ -93,7 +93,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
         credits=found.credits,
-        remarks=remarks(found.readings, found.nutrients, needs, request.crop, soil, tables),
+        remarks=remarks(
+            found.readings, found.nutrients, needs, request.crop, soil, tables, slope_pct=request.plot.slope_pct, water_m=request.plot.water_distance_m
+        ),
         shares=shares(found.readings, soil, tables),
     )
 

@@ -51,6 +51,8 @@ class PlotDoc(_Strict):
     free_lime: bool | None = None
     dug: bool = True
     hemisphere: Literal["north", "south"] = "north"
+    slope_pct: float | None = None
+    water_distance_m: float | None = None
 
 
 class ReadingDoc(_Strict):
@@ -136,6 +138,8 @@ class Plot:
     dug: bool
     hemisphere: str
     mix: str | None = None
+    slope_pct: float | None = None
+    water_distance_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,6 +335,8 @@ class _Reader:
             dug=doc.dug,
             hemisphere=doc.hemisphere,
             mix=self._attempt(self._mix),
+            slope_pct=self._attempt(lambda: self._optional(doc.slope_pct, lambda typed: self._number(typed, "plot.slope_pct", 0, 100))),
+            water_distance_m=self._attempt(lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))),
         )
 
     def _area(self, depth_cm: float) -> float:

@@ -96,13 +96,8 @@ def tour(page: Page, phone: Page) -> None:
 def ground(page: Page, plot: str) -> None:
     page.goto(f"{BASE}/ground/board/?at=32,30&across=60&plot={plot}")
     shoot(page, "board")
-    page.goto(f"{BASE}/ground/{plot}/texture/?felt=1-1")
-    shoot(page, "texture")
     page.goto(f"{BASE}/samples/")
     page.get_by_role("link", name="Autumn round").click()
-    page.get_by_role("link", name="Labels").click()
-    shoot(page, "labels")
-    page.go_back()
     page.locator("a.code").first.click()
     shoot(page, "sample")
 
@@ -131,10 +126,6 @@ def readings(page: Page, plot: str, bench: str) -> None:
     shoot(page, "sensors")
     page.goto(f"{BASE}/readings/plot/{plot}/?analyte=K")
     shoot(page, "chart")
-    page.goto(f"{BASE}/readings/?plot={plot}")
-    slips = [link.get_attribute("href").strip("/").rsplit("/", 1)[1] for link in page.get_by_role("link", name="Open the slip of").all()]
-    page.goto(f"{BASE}/readings/compare/?first={slips[-1]}&second={slips[0]}")
-    shoot(page, "compare")
 
 
 def schools(page: Page) -> None:
@@ -142,6 +133,17 @@ def schools(page: Page) -> None:
     page.get_by_role("link", name="Barley, north zone", exact=True).last.click()
     page.get_by_role("link", name="Schools side by side").click()
     shoot(page, "schools")
+    page.get_by_role("link", name="To the bench").click()
+    page.get_by_role("link", name="What it is given").click()
+    shoot(page, "given")
+    page.get_by_role("link", name="To the bench").click()
+    page.get_by_role("link", name="Look closer").click()
+    shoot(page, "closer")
+    page.goto(f"{BASE}/plans/fits/?hand=sugar_beet&crop=sugar_beet&crop=camellia&crop=carrot")
+    page.get_by_role("link", name="Sugar beet on Barley, south zone").click()
+    page.get_by_role("heading", name="Sugar beet on Barley, south zone").wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
+    shoot(page, "fits")
 
 
 def sheet(page: Page) -> None:

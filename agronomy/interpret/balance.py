@@ -51,10 +51,21 @@ def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Sh
     return tuple(found)
 
 
-def remarks(readings: dict[str, Reading], judged: dict[str, Finding], needs: list[Need], crop: Crop, soil: Soil, tables: Tables) -> tuple[Remark, ...]:
+def remarks(
+    readings: dict[str, Reading],
+    judged: dict[str, Finding],
+    needs: list[Need],
+    crop: Crop,
+    soil: Soil,
+    tables: Tables,
+    *,
+    slope_pct: float | None,
+    water_m: float | None,
+) -> tuple[Remark, ...]:
     """All remarks, those on the ground before those on what the plan would add."""
     found = [*_potassium_magnesium(readings, judged, crop, tables), *_calcium_magnesium(readings, judged, tables), *_ammonium(readings, crop, tables)]
     found += [*_phosphorus_metals(judged, crop), *_sulfur_for_nitrogen(judged, needs, tables), *_left_nitrate(readings, tables)]
+    found += _phosphorus_and_water(judged, slope_pct, water_m, tables)
     found += [_upset(row) for row in tables.upsets if _upsets(row, judged, needs)]
     return tuple(found)
 
@@ -155,6 +166,31 @@ def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
             "nitrate and water",
             "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop if nothing else grows there.",
             (step,),
+        )
+    ]
+
+
+def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float | None, tables: Tables) -> list[Remark]:
+    """Phosphorus in excess where soil can wash to open water."""
+    if "P" not in judged or judged["P"].class_ != "excess":
+        return []
+    near, steep = tables.balance["p_near_water_m"], tables.balance["p_on_slope_pct"]
+    is_near, is_steep = water_m is not None and water_m < near.value, slope_pct is not None and slope_pct >= steep.value
+    if not is_near and not is_steep:
+        return []
+    where = " and ".join([*([f"{water_m:.0f} m from open water"] if is_near else []), *([f"on a slope of {slope_pct:.0f} %"] if is_steep else [])])
+    says = f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost here, no bare ground over winter, and a grass strip below it."
+    inputs = {"distance to water": Figure(water_m, "m")} if is_near else {"slope": Figure(slope_pct, "%")}
+    limit = near if is_near else steep
+    return [
+        Remark(
+            "p_water",
+            "phosphorus and water",
+            says,
+            (
+                *judged["P"].working[-1:],
+                Step("where it lies", "against the limit", inputs, Figure(limit.value, "m" if is_near else "%"), limit.source, limit.where),
+            ),
         )
     ]
 

@@ -29,6 +29,11 @@ def test_the_best_method_is_taken_and_the_others_stand_beside_it(readings, metho
     assert lime.low_kg_per_ha < lime.rate_kg_per_ha < lime.high_kg_per_ha
 
 
+def test_the_laboratorys_own_figure_stands_beside_ours():
+    lime = need(plan(document(reading("pH", 5.2), reading("lab lime", 2, "t/ha"), crop="maize", texture="loam")), "CaCO3")
+    assert (lime.others[0].method, lime.others[0].rate_kg_per_ha) == ("the laboratory’s own figure", 2000)
+
+
 @pytest.mark.parametrize(
     ("buffer", "method", "why"),
     [(7.9, "Mehlich buffer", "shows no acidity"), (6.2, "Adams-Evans", "outside 7.0 to 8.0"), (4.3, "Mehlich buffer", "below the range")],

@@ -80,6 +80,15 @@ def test_balance_is_told_with_its_working(readings, crop, key, says):
     assert found[key].working
 
 
+@pytest.mark.parametrize(
+    ("lies", "told"), [({}, False), ({"water_distance_m": 12}, True), ({"slope_pct": 9}, True), ({"water_distance_m": 80, "slope_pct": 2}, False)]
+)
+def test_rich_ground_near_water_or_on_a_slope_is_a_risk(lies, told):
+    rich = plan(document(reading("P", 300, "mg/kg", "Mehlich 3"), **lies))
+    assert ("p_water" in {remark.key for remark in rich.remarks}) is told
+    assert "p_water" not in {remark.key for remark in plan(document(reading("P", 40, "mg/kg", "Mehlich 3"), **lies)).remarks}
+
+
 def test_balanced_ground_has_no_remark_and_shares_need_a_measured_capacity():
     even = (reading("pH", 6.6), reading("K", 150, "mg/kg", "Mehlich 3"), reading("Mg", 140, "mg/kg", "Mehlich 3"), reading("Ca", 1500, "mg/kg", "Mehlich 3"))
     assert not {remark.key for remark in plan(document(*even, crop="carrot")).remarks} & {"k_mg", "ca_mg", "p_zn_fe"}

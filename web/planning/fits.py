@@ -107,7 +107,7 @@ def try_crop(request, pk: int):
     if request.method == "POST":
         return _plan_it(request, plot, crop)
     asked = _asked(request, plot, lines_by_plot([plot])[plot.pk], crop.key)
-    context = {"plot": plot, "crop": crop}
+    context = {"plot": plot, "crop": crop, "traits": _traits(crop.key)}
     if asked is not None:
         found = fit(asked, crop, tables())
         now, then = make_plan(asked, tables()), make_plan(_with_crop(asked, crop), tables())
@@ -122,6 +122,18 @@ def try_crop(request, pk: int):
             "warnings": _follows(plot, crop.key),
         }
     return render(request, "planning/_tried.html" if request.htmx else "planning/tried.html", context)
+
+
+def _traits(key: str) -> list[str]:
+    """What is known of a crop beside its ranges, in a few words."""
+    row = tables().crop_traits[key]
+    salt = tables().salt_tolerance.get(key)
+    told = [
+        {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[row["feeding"]],
+        row["lime"],
+    ]
+    told += [f"bears salt up to {salt['threshold_ds_per_m']:g} dS/m"] if salt else []
+    return told + ([f"first to want {row['sensitive_to'].replace(';', ', ')}"] if row["sensitive_to"] else [])
 
 
 def _with_crop(asked: Request, crop) -> Request:

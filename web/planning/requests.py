@@ -25,6 +25,8 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
             "free_lime": FREE_LIME[plot.free_lime],
             "dug": plot.dug,
             "hemisphere": holding.hemisphere,
+            "slope_pct": plot.slope_pct,
+            "water_distance_m": plot.water_distance_m,
         },
         "readings": [_reading(line) for line in lines],
         "crop": crop_document(planting),
