@@ -6,9 +6,13 @@ import random
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.documents import plan_to_document
+from agronomy.assess import assess
+from agronomy.documents import plan_from_document, plan_to_document
+from agronomy.needs import side_by_side
 from agronomy.numbers import parse_number
 from agronomy.quantities import BASE_UNITS, KNOWN_UNITS, factor
+from agronomy.request import read_request
+from agronomy.schools.registry import SCHOOLS
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, need, plan, reading
 
@@ -102,3 +106,59 @@ def test_a_unit_there_and_back_changes_nothing(known, value):
 def test_decimal_comma_reads_as_decimal_point(value):
     text = f"{value:.2f}"
     assert parse_number(text.replace(".", ",")) == parse_number(text)
+
+
+@QUICK
+@given(soils, st.sampled_from(list(SCHOOLS)))
+def test_what_is_spread_and_what_stays_open_add_up_to_the_need(doc, school):
+    made = plan(doc, school=school)
+    for item in made.needs:
+        spread = sum(dose.supplies[item.what] for dose in made.applications if dose.what == item.what)
+        open_ = sum(left.rate_kg_per_ha for left in made.unmet if left.what == item.what and "cap of" not in left.why)
+        along = sum(dose.supplies.get(item.what, 0.0) for dose in made.applications if dose.what != item.what)
+        if spread:
+            # what is too little for a second dressing waits for the test, and the dose says so
+            waits = TABLES.acidity["second_dressing_from_share"].value if item.what in ("CaCO3", "S_acid") else 0.0
+            assert spread + open_ + along >= item.rate_kg_per_ha * (1 - waits - 1e-6)
+            assert spread <= item.rate_kg_per_ha * (1 + 1e-6)
+        else:  # nothing of its own is spread: it is said open, or another material brings it
+            assert open_ > 0 or any(answer.nutrient == item.what for answer in made.nothing) or any(left.what == item.what for left in made.unmet)
+
+
+@QUICK
+@given(soils, st.sampled_from(["P", "K", "Mg"]), st.floats(1.05, 6.0), st.sampled_from(list(SCHOOLS)))
+def test_a_higher_test_never_asks_for_more_in_any_school(doc, nutrient, times, school):
+    richer = copy.deepcopy(doc)
+    for row in richer["readings"]:
+        if row["analyte"] == nutrient and isinstance(row["value"], int | float):
+            row["value"] = row["value"] * times
+    rates = [(need(plan(version, school=school), nutrient), version) for version in (doc, richer)]
+    now, then = (found.rate_kg_per_ha if found else 0.0 for found, _ in rates)
+    assert then <= now + 1e-6
+
+
+@QUICK
+@given(soils)
+def test_plenty_is_never_a_need_but_where_a_school_gives_back_what_is_carried_off(doc):
+    for school in ("sufficiency", "replacement", "cation_balance", "low_input"):
+        made = plan(doc, school=school)
+        plenty = {found.analyte for found in made.findings if found.is_plenty}
+        assert not plenty & {item.what for item in made.needs} - {"CaCO3", "S_acid", "N"}
+
+
+@QUICK
+@given(soils)
+def test_all_five_schools_side_by_side_answer_as_each_alone(doc):
+    asked = read_request(doc, TABLES)
+    together = side_by_side(assess(asked, TABLES), TABLES)
+    for school, answers in together.items():
+        alone = plan(doc, school=school)
+        assert [(item.what, item.rate_kg_per_ha) for item in answers.needs()] == [(item.what, item.rate_kg_per_ha) for item in alone.needs]
+
+
+@QUICK
+@given(soils)
+def test_a_plan_comes_back_whole_from_its_document_with_all_its_lines(doc):
+    written = plan_to_document(plan(doc, credits=[{"kind": "straw", "rate": 2}]))
+    assert plan_to_document(plan_from_document(written)) == written
+    assert {"credits", "remarks", "shares"} <= set(written)
