@@ -43,6 +43,10 @@ class Tables:
     crops: MappingProxyType
     crop_traits: MappingProxyType
     materials: MappingProxyType
+    material_traits: MappingProxyType
+    pairs: MappingProxyType
+    nitrogen_losses: MappingProxyType
+    loss_factors: MappingProxyType
     textures: MappingProxyType
     analytes: MappingProxyType
     special_units: MappingProxyType  # by (analyte, unit)
@@ -202,6 +206,10 @@ def load_tables() -> Tables:
         crops=MappingProxyType(crops),
         crop_traits=_keyed(_rows("crop_traits.csv", sources), "crop"),
         materials=MappingProxyType({row["key"]: Material.from_row(row) for row in _rows("materials.csv", sources)}),
+        material_traits=_keyed(_rows("material_traits.csv", sources), "material"),
+        pairs=_keyed(_rows("compatibility/pairs.csv", sources), "key"),
+        nitrogen_losses=_keyed(_rows("nitrogen/losses.csv", sources), "form"),
+        loss_factors=_parameters("nitrogen/loss_factors.toml", sources),
         textures=_keyed(_rows("texture.csv", sources), "name"),
         analytes=_keyed(_rows("analytes.csv", sources), "key"),
         special_units=_keyed(_rows("special_units.csv", sources), "analyte", "unit"),

@@ -147,7 +147,7 @@ def house_pages(house, border: int, slip: int) -> list[str]:
         f"/ground/board/?plot={border}", f"/ground/{border}/texture/", f"/ground/{border}/crops/", "/ground/years/", "/ground/waters/", "/ground/boundaries/", "/samples/", "/samples/new/",
         f"/samples/{round_.pk}/", f"/samples/{round_.pk}/labels/", f"/samples/{round_.pk}/forms/", f"/samples/bag/{bag.pk}/", f"/samples/at/{bag.code}/", f"/readings/{slip}/",
         f"/plans/plot/{border}/schools/", f"/plans/plot/{border}/given/", f"/plans/plot/{border}/given/?kind=water", f"/plans/plot/{border}/closer/", f"/plans/plot/{border}/sharpen/",
-        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
+        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", f"/plans/plot/{border}/nitrogen/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
         f"/readings/kits/run/{run.pk}/", "/readings/meter/", f"/readings/meter/{meter.pk}/", "/readings/leaf-card/", "/readings/new/?medium=water", "/readings/new/?medium=material",
         "/sensors/", f"/sensors/probe/{probe.pk}/", "/sensors/gateways/", f"/sensors/gateways/{gateway.pk}/",
     ]  # fmt: skip

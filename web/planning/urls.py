@@ -2,12 +2,14 @@
 
 from django.urls import path
 
-from web.planning import closer, fits, given, own_figures, schools, untested, views
+from web.planning import closer, fits, given, materials, own_figures, schools, untested, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("fits/", fits.fits, name="fits"),
+    path("materials/", materials.price_of_work, name="price_of_work"),
+    path("materials/together/", materials.together, name="together"),
     path("own/", own_figures.own_figures, name="own_figures"),
     path("own/crops/<int:pk>/", own_figures.edit_crop, name="edit_own_crop"),
     path("own/crops/<int:pk>/remove/", own_figures.delete_crop, name="delete_own_crop"),
@@ -21,6 +23,7 @@ urlpatterns = [
     path("plot/<int:pk>/given/take-out/", given.take_out, name="take_out_gift"),
     path("plot/<int:pk>/given/response/", given.response, name="response"),
     path("plot/<int:pk>/try/", fits.try_crop, name="try_crop"),
+    path("plot/<int:pk>/nitrogen/", materials.nitrogen_sources, name="nitrogen_sources"),
     path("plot/<int:pk>/closer/", closer.closer, name="closer"),
     path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),
     path("plot/<int:pk>/untested/", untested.untested, name="untested"),

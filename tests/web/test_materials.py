@@ -1,0 +1,36 @@
+"""Pages that compare materials."""
+
+from django.test import Client
+from django.urls import reverse
+
+
+def page(grower, name, *args, **query) -> str:
+    answer = grower.get(reverse(name, args=args), query)
+    assert answer.status_code == 200
+    return " ".join(answer.content.decode().split())
+
+
+def test_the_price_of_what_works_unmasks_filler(grower, border):
+    told = page(grower, "planning:price_of_work", **{"for": "N"})
+    assert "mostly filler" in told
+    assert "times the cheapest" in told
+    assert grower.get(reverse("planning:price_of_work"), {"for": "gold"}).status_code == 404
+
+
+def test_what_goes_together_warns_of_gas_and_fire(grower, border):
+    told = page(grower, "planning:together", material=["urea", "wood_ash", "sulfur_powder", "potassium_nitrate", "no_such_bag"])
+    assert "gas" in told
+    assert "fire" in told
+    assert "Choose two materials or more" in page(grower, "planning:together")
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    assert "dolomitic ground limestone" in page(grower, "planning:together")
+    assert "All of these go together" in Client().get(reverse("planning:together"), {"material": ["gypsum", "epsom_salt"]}).content.decode()
+
+
+def test_nitrogen_sources_move_with_how_they_are_spread(grower, border, thornmere):
+    dry, rained = (page(grower, "planning:nitrogen_sources", border.pk, worked_in=way) for way in ("never", "one_day"))
+    assert dry != rained
+    assert "calcium ammonium nitrate" in dry
+    thornmere.organic_only = True
+    thornmere.save()
+    assert "calcium ammonium nitrate" not in page(grower, "planning:nitrogen_sources", border.pk)
