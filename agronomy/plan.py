@@ -106,7 +106,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride)
     ph_after = found.figures["lime_to"] if any(need.what == "CaCO3" for need in needs) else found.ph
     ground = Ground(request.crop, soil, found.acidity, ph_after, found.nutrients)
-    choices, unmet, met = select(needs, ground, shop, tables)
+    choices, unmet, met = select(needs, ground, shop, tables, request.aim)
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere)
     applications: list[Application] = []
     for choice in choices:

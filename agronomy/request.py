@@ -111,6 +111,7 @@ class RequestDoc(_Strict):
     readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
     crop: CropDoc
     school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input"] = "sufficiency"
+    aim: Literal["rule", "money", "fewest", "loss"] = "rule"
     allow: AllowDoc = Field(default_factory=AllowDoc)
     materials: list[str] | None = None
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
@@ -165,6 +166,7 @@ class Request:
     caps: dict[str, float] = field(default_factory=dict)
     response: Response | None = None
     targets: tuple[Target, ...] = ()
+    aim: str = "rule"
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -281,6 +283,7 @@ class _Reader:
             caps=self._attempt(self._caps) or {},
             response=self._attempt(self._response),
             targets=self._targets(),
+            aim=doc.aim,
         )
         if self.errors:
             raise RequestError(self.errors)

@@ -2,6 +2,7 @@
 
 import json
 import time
+from dataclasses import replace
 
 from agronomy.assess import assess
 from agronomy.batch import plan_many, spare_the_collector
@@ -27,6 +28,7 @@ def plans_per_second() -> dict[str, float]:
         "schools": _best(lambda: [side_by_side(assess(request, tables), tables) and None for request in checked]),
         "outlook": _best(lambda: [outlook(request, tables) and None for request in checked[:FEW]], FEW),
         "sharpen": _best(lambda: [what_would_sharpen(request, tables) and None for request in checked[:FEW]], FEW),
+        "bags": _best(lambda: [make_plan(replace(request, aim="money"), tables) and None for request in checked[:FEW]], FEW),
         "core": _best(lambda: [make_plan(request, tables) and None for request in checked]),
         "checked": _best(lambda: [make_plan(read_request(document, tables), tables) and None for document in documents]),
         "door": _best(lambda: [json.dumps(plan) and None for plan in plan_many(lines, tables)]),

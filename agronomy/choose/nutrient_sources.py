@@ -73,6 +73,20 @@ def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, 
     return _unfit_for_ph(material, ground, tables)
 
 
+def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Why a material can't serve here however little is spread, or None: chloride, a nutrient of which there is plenty, pH."""
+    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
+        return "would bring chloride"
+    trace = tables.nutrients["trace_share"].value
+    for other, share in material.share.items():
+        if other == "Ca" or other in needed or (other in ("Mg", "S") and share < trace):
+            continue
+        finding = ground.findings.get(other)
+        if finding is not None and finding.is_plenty:
+            return f"would bring {other}, of which there is plenty"
+    return _unfit_for_ph(material, ground, tables)
+
+
 def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
     ph, crop, figures = ground.ph, ground.crop, tables.nutrients
     if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures["urea_loses_above_ph"].value)):

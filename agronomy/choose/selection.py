@@ -10,14 +10,17 @@ ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitro
 BROUGHT_ENOUGH = 0.1  # a need nine tenths met counts as met
 
 
-def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
-    """A choice for each need, or why it stays unmet, or that another choice meets it already."""
+def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: str = "rule") -> tuple[list[Choice], list[Unmet], list[Nothing]]:
+    """A choice for each need, or why it stays unmet, or that another choice meets it already.
+
+    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once.
+    """
     by_what = {need.what: need for need in needs}
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
     choices: list[Choice] = []
     unmet: list[Unmet] = []
     met: list[Nothing] = []
-    for what in ORDER:
+    for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
         if need is None:
             continue
@@ -33,7 +36,22 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables) -> tup
         for nutrient, amount in chosen.supplies.items():
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
+    if aim != "rule":
+        from agronomy.choose.optimiser import optimised  # scipy takes a third of a second to come in, and most plans go by the rule
+
+        best, open_, along = optimised(needs, remaining, ground, shop, aim, tables)
+        return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices)]
     return choices, unmet, met
+
+
+def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choices: list[Choice]) -> list[Nothing]:
+    """Nutrient needs that lime or sulfur meets already."""
+    found = []
+    for what, need in by_what.items():
+        if what not in ("CaCO3", "S_acid") and remaining[what] < 0.02 * need.rate_kg_per_ha:
+            bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
+            found.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
+    return found
 
 
 def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:

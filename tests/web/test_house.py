@@ -40,7 +40,7 @@ def objects(grower, border, thornmere):
 
 OWNED = [
     ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
-    ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:given", "plot"), ("planning:switch_credit", "plot"), ("planning:take_out_gift", "plot"), ("planning:response", "plot"), ("planning:closer", "plot"), ("planning:nitrogen_sources", "plot"),
+    ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:given", "plot"), ("planning:switch_credit", "plot"), ("planning:take_out_gift", "plot"), ("planning:response", "plot"), ("planning:closer", "plot"), ("planning:aims", "plot"), ("planning:choose_aim", "plot"), ("planning:nitrogen_sources", "plot"),
     ("planning:sharpen", "plot"), ("planning:untested", "plot"), ("planning:try_crop", "plot"), ("planning:edit_own_crop", "mine"), ("planning:delete_own_crop", "mine"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
     ("ground:texture", "plot"), ("ground:crops", "plot"), ("ground:new_ground", "plot"), ("ground:edit_water", "water"), ("ground:delete_water", "water"), ("chart_page", "plot"),
     ("sampling:round", "round"), ("sampling:labels", "round"), ("sampling:lab_forms", "round"), ("sampling:delete_round", "round"), ("sampling:sample", "sample"),

@@ -34,3 +34,17 @@ def test_nitrogen_sources_move_with_how_they_are_spread(grower, border, thornmer
     thornmere.organic_only = True
     thornmere.save()
     assert "calcium ammonium nitrate" not in page(grower, "planning:nitrogen_sources", border.pk)
+
+
+def test_bags_by_aim_are_compared_and_one_is_chosen(grower, border):
+    told = page(grower, "planning:aims", border.pk)
+    for words in ("Least money", "Fewest bags", "Least loss", "Different bags"):
+        assert words in told
+    assert grower.post(reverse("planning:choose_aim", args=[border.pk]), {"aim": "glory"}).status_code == 404
+    grower.post(reverse("planning:choose_aim", args=[border.pk]), {"aim": "fewest"})
+    border.refresh_from_db()
+    assert border.aim == "fewest"
+    assert "for fewest different bags over all needs together" in page(grower, "planning:bench", border.pk)
+    grower.post(reverse("planning:choose_aim", args=[border.pk]), {"aim": "rule"})
+    border.refresh_from_db()
+    assert border.aim == ""

@@ -101,6 +101,7 @@ ACTS = {
     "an own crop is changed": ("planning:edit_own_crop", ["mine"], {"name": "Mine", "base": "tulip", "ph_low": "6"}),
     "an own crop is taken out": ("planning:delete_own_crop", ["mine"], {}),
     "a tried crop is planned": ("planning:try_crop", ["border"], {"crop": "tulip"}),
+    "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),
     "a probe is changed": ("sensors:probe", ["probe"], {"key": "m-1", "name": "Renamed", "quantity": "moisture", "every_minutes": "30"}),

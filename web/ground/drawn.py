@@ -34,6 +34,7 @@ COPIED = (
     "cover",
     "uncounted",
     "signs",
+    "aim",
 )
 
 

@@ -102,6 +102,7 @@ class Plot(models.Model):
     new_ground_since = models.DateField(null=True, blank=True)
     new_ground_done = models.JSONField(default=dict, blank=True)
     school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
+    aim = models.CharField(max_length=8, blank=True, choices=(("rule", "by rule"), ("money", "least money"), ("fewest", "fewest bags"), ("loss", "least loss")))  # fmt: skip
     uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
     signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)

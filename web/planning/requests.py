@@ -60,6 +60,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "caps": {name: f"{cap!r} kg/ha" for name, cap in caps.items() if cap is not None},
         "response": planting.response,
         "targets": holding.levels,
+        "aim": plot.aim,
     }
 
 

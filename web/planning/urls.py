@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.planning import closer, fits, given, materials, own_figures, schools, untested, views
+from web.planning import aims, closer, fits, given, materials, own_figures, schools, untested, views
 
 app_name = "planning"
 urlpatterns = [
@@ -24,6 +24,8 @@ urlpatterns = [
     path("plot/<int:pk>/given/response/", given.response, name="response"),
     path("plot/<int:pk>/try/", fits.try_crop, name="try_crop"),
     path("plot/<int:pk>/nitrogen/", materials.nitrogen_sources, name="nitrogen_sources"),
+    path("plot/<int:pk>/aims/", aims.aims, name="aims"),
+    path("plot/<int:pk>/aims/choose/", aims.choose_aim, name="choose_aim"),
     path("plot/<int:pk>/closer/", closer.closer, name="closer"),
     path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),
     path("plot/<int:pk>/untested/", untested.untested, name="untested"),
