@@ -40,12 +40,18 @@ class Dressing:
     what: str
     total_kg: float
     name: str
+    material: str = ""
+    last_day: date | None = None
 
 
 def dressings_in(document: dict[str, Any]) -> list[Dressing]:
     """What a kept plan puts on, without the parts that wait for a new test."""
     rows = document.get("applications", ())
-    return [Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"]) for row in rows if not row["later"]]
+    return [
+        Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"], row["material"], date.fromisoformat(row["to"]))
+        for row in rows
+        if not row["later"]
+    ]
 
 
 def _written(value: Any) -> Any:

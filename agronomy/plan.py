@@ -103,7 +103,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
     """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
-    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride)
+    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride, area_m2=request.plot.area_m2)
     ph_after = found.figures["lime_to"] if any(need.what == "CaCO3" for need in needs) else found.ph
     ground = Ground(request.crop, soil, found.acidity, ph_after, found.nutrients)
     choices, unmet, met = select(needs, ground, shop, tables, request.aim)

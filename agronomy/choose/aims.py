@@ -34,7 +34,7 @@ def trade_offs(request: Request, tables: Tables) -> list[Point]:
     """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill."""
     found = assess(request, tables)
     answers = answers_by(request.school, found, tables)
-    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride)
+    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride, area_m2=request.plot.area_m2)
     ground = _ground(found, answers)
     needs = answers.needs()
     remaining = {need.what: need.rate_kg_per_ha for need in needs}

@@ -30,6 +30,9 @@ class Choice:
     working: tuple[Step, ...]
 
 
+ENOUGH = 0.9  # of a dose counts as enough to settle on the lot in the shed
+
+
 class Shop:
     """The materials that may be used, with the user's prices and stock before the list's.
 
@@ -37,8 +40,17 @@ class Shop:
     come in only where `only` names them.
     """
 
-    def __init__(self, materials: dict[str, Material], only: tuple[str, ...] | None, shed: dict[str, ShedLine], *, organic_only: bool, chloride: bool):
-        self.shed = shed
+    def __init__(
+        self,
+        materials: dict[str, Material],
+        only: tuple[str, ...] | None,
+        shed: dict[str, ShedLine],
+        *,
+        organic_only: bool,
+        chloride: bool,
+        area_m2: float = 0.0,
+    ):
+        self.shed, self.area_m2 = shed, area_m2
         named = materials.values() if only is None else [materials[key] for key in only]
         self.materials = [material for material in named if (only is not None or material.chosen_for_you) and (material.is_organic_allowed or not organic_only)]
         self.chloride = chloride
@@ -49,6 +61,11 @@ class Shop:
     def price_per_kg(self, material: Material) -> float:
         line = self.shed.get(material.key)
         return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+
+    def covers(self, material: Material, rate_kg_per_ha: float) -> bool:
+        """Whether what stands in the shed is (nearly) enough for the plot at this rate: a handful in a corner settles nothing."""
+        line = self.shed.get(material.key)
+        return line is not None and line.in_stock_kg > 0 and line.in_stock_kg >= ENOUGH * rate_kg_per_ha * self.area_m2 / 10_000
 
     def in_stock(self, material: Material) -> bool:
         line = self.shed.get(material.key)

@@ -37,9 +37,13 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     fitting = fitting or limes
     if not fitting:
         return Unmet("CaCO3", need.rate_kg_per_ha, "There is no lime among the materials that may be used.")
-    lime = min(fitting, key=lambda lime: (not shop.in_stock(lime), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
-    stock = "It is in your shed. " if shop.in_stock(lime) else "It has the lowest price for what reacts. "
+    lime = min(fitting, key=lambda lime: (not shop.covers(lime, _rate(lime, need)), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
+    stock = "It is in your shed. " if shop.covers(lime, _rate(lime, need)) else "It has the lowest price for what reacts. "
     return _choice(need, lime, stock + reason, shop)
+
+
+def _rate(lime: Material, need: Need) -> float:
+    return need.rate_kg_per_ha * need.share_now / lime.effective_neutralising_value
 
 
 def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[bool | None, str]:
@@ -77,7 +81,8 @@ def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
     sulfurs = shop.with_role("acidifier")
     if not sulfurs:
         return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")
-    sulfur = min(sulfurs, key=lambda material: (not shop.in_stock(material), shop.price_per_kg(material) / material.s, material.key))
+    wanted = need.rate_kg_per_ha * need.share_now
+    sulfur = min(sulfurs, key=lambda material: (not shop.covers(material, wanted / material.s * 100), shop.price_per_kg(material) / material.s, material.key))
     purity = sulfur.s / 100
     rate = need.rate_kg_per_ha * need.share_now / purity
     step = Step(
@@ -89,7 +94,7 @@ def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
         sulfur.name,
     )
     scale = rate / need.rate_kg_per_ha
-    why = "It is in your shed." if shop.in_stock(sulfur) else "It has the lowest price for a kilogram of sulfur."
+    why = "It is in your shed." if shop.covers(sulfur, rate) else "It has the lowest price for a kilogram of sulfur."
     return Choice(
         need,
         sulfur,

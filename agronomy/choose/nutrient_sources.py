@@ -44,7 +44,7 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
         return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
 
     def price(pair) -> tuple:
-        return (not shop.in_stock(pair[0]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
+        return (not shop.covers(pair[0], pair[1]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
 
     material, rate = min(fitting, key=price)
     return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
@@ -129,7 +129,7 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
     supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
     where = (
         "It is in your shed"
-        if shop.in_stock(material)
+        if shop.covers(material, rate)
         else f"Of {considered} that give {need.what}, {fitting} fit here and this costs least"
         if fitting > 1
         else f"Of {considered} that give {need.what}, only this one fits here"

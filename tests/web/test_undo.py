@@ -10,6 +10,7 @@ from django.urls import reverse
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
 from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
+from web.planning.models import StockLot
 from web.readings.models import KitRun, MeterSession, OwnKit
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -55,7 +56,7 @@ def house(grower, border, thornmere):
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
         "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
         "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]),
-        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
+        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
     }  # fmt: skip
 
 
@@ -101,6 +102,9 @@ ACTS = {
     "an own crop is changed": ("planning:edit_own_crop", ["mine"], {"name": "Mine", "base": "tulip", "ph_low": "6"}),
     "an own crop is taken out": ("planning:delete_own_crop", ["mine"], {}),
     "a tried crop is planned": ("planning:try_crop", ["border"], {"crop": "tulip"}),
+    "a lot is written down": ("planning:shed", [], {"material": "urea", "amount": "25 kg"}),
+    "a lot is changed": ("planning:edit_lot", ["lot"], {"material": "urea", "amount": "5 kg"}),
+    "a lot is taken out": ("planning:take_out_lot", ["lot"], {}),
     "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),

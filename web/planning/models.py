@@ -21,6 +21,24 @@ class AdoptedPlan(models.Model):
         return f"Plan for {self.plot}, {self.adopted_at:%Y-%m-%d}"
 
 
+class StockLot(models.Model):
+    """A lot in the shed: how much of a material, what a kilogram cost, how large its bags are. Amounts in kg."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="stock_lots")
+    material = models.CharField(max_length=60)
+    kg = models.FloatField()
+    price_per_kg = models.FloatField(null=True, blank=True)
+    bag_kg = models.FloatField(null=True, blank=True)
+    bought_on = models.DateField(null=True, blank=True)
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["material", "bought_on", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kg:g} kg of {self.material}"
+
+
 class PlotSummary(models.Model):
     """What a plot asks for, as its last plan said. It is worked out again when it is stale, or the day or the rules are others.
 

@@ -36,9 +36,9 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[SlipLine]]:
     return found
 
 
-def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str) -> Plan:
+def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, lots: list | None = None) -> Plan:
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
-    document = request_document(plot, plot.planting, lines, today=today, units=units)
+    document = request_document(plot, plot.planting, lines, today=today, units=units, lots=lots)
     return make_plan(read_request(document, tables()), tables())
 
 

@@ -5,7 +5,7 @@ from django.dispatch import receiver
 
 from web.ground.models import Gift, OwnCrop, Planting, Plot
 from web.people.models import Holding
-from web.planning.models import PlotSummary
+from web.planning.models import PlotSummary, StockLot
 from web.readings.models import Slip, SlipLine
 from web.readings.signals import readings_changed
 
@@ -52,4 +52,9 @@ def gift_changed(instance, **_):
 
 @receiver([post_save, post_delete], sender=OwnCrop)
 def own_crop_changed(instance, **_):
+    _mark(plot__holding=instance.holding_id)
+
+
+@receiver([post_save, post_delete], sender=StockLot)
+def stock_changed(instance, **_):
     _mark(plot__holding=instance.holding_id)

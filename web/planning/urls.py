@@ -2,12 +2,17 @@
 
 from django.urls import path
 
-from web.planning import aims, closer, fits, given, materials, own_figures, schools, untested, views
+from web.planning import aims, closer, fits, given, materials, own_figures, schools, shed, untested, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("fits/", fits.fits, name="fits"),
+    path("shed/", shed.shed, name="shed"),
+    path("shed/<int:pk>/", shed.shed, name="edit_lot"),
+    path("shed/<int:pk>/take-out/", shed.take_out_lot, name="take_out_lot"),
+    path("buying/", shed.buying, name="buying"),
+    path("buying/list.csv", shed.buying_csv, name="buying_csv"),
     path("materials/", materials.price_of_work, name="price_of_work"),
     path("materials/together/", materials.together, name="together"),
     path("own/", own_figures.own_figures, name="own_figures"),

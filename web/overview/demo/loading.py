@@ -11,6 +11,7 @@ from web.ground.sizing import put_shape, put_sizes
 from web.overview.demo.days import past_day
 from web.overview.demo.extras import load_extras, load_slip
 from web.people.models import Holding, Membership, User
+from web.planning.models import StockLot
 from web.planning.service import adopt, lines_by_plot
 
 FOLDER = Path(__file__).parent
@@ -54,6 +55,8 @@ def _load_holding(document: dict, today: date) -> None:
     holding = Holding.objects.create(**{field: about[field] for field in fields})
     Membership.objects.create(user=user, holding=holding)
     waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}
+    for row in document.get("stock", ()):
+        StockLot.objects.create(holding=holding, **row)
     plots: dict[str, Plot] = {}
     for row in document["plot"]:
         plots[row["name"]] = _load_plot(row, holding, user, today, plots, waters)

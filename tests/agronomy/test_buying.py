@@ -1,0 +1,36 @@
+"""The list of what to buy adds up."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from agronomy.buying import purchases
+from agronomy.choose.choice import ShedLine
+from tests.helpers.requests import ACID, TABLES, document, plan
+
+KEYS = st.sampled_from(["urea", "gypsum", "epsom_salt", "wood_ash"])
+USES = st.lists(st.tuples(KEYS, st.floats(0.01, 500), st.sampled_from(["Bed 1", "Bed 2"])), max_size=12)
+
+
+@given(USES, st.dictionaries(KEYS, st.floats(0, 400)), st.dictionaries(KEYS, st.floats(1, 50)))
+def test_bags_and_shed_cover_what_is_needed_and_no_bag_is_bought_in_vain(uses, stock, sizes):
+    rows = purchases(uses, {key: ShedLine(None, kg) for key, kg in stock.items()}, sizes, TABLES.materials)
+    assert {row.material for row in rows} == {key for key, _, _ in uses}
+    for row in rows:
+        needed = sum(kg for key, kg, _ in uses if key == row.material)
+        assert abs(row.needed_kg - needed) < 1e-6
+        assert abs(row.from_shed_kg + row.bags * row.bag_kg - row.left_over_kg - needed) < 1e-6
+        assert row.from_shed_kg <= stock.get(row.material, 0.0) + 1e-9
+        assert -1e-6 <= row.left_over_kg < row.bag_kg
+        assert row.bag_kg == sizes.get(row.material, TABLES.materials[row.material].bag_kg)
+    assert [row.bags == 0 for row in rows] == sorted(row.bags == 0 for row in rows)
+
+
+def test_a_material_that_is_no_longer_in_the_table_is_left_out():
+    assert purchases([("moon_dust", 3.0, "Bed 1")], {}, {}, TABLES.materials) == []
+
+
+@pytest.mark.parametrize(("in_stock", "taken"), [("50 kg", True), ("9 kg", True), ("0.2 kg", False), ("0 kg", False)])
+def test_only_a_lot_that_is_enough_settles_the_choice(in_stock, taken):
+    made = plan(document(*ACID), shed=[{"material": "magnesian_lime_pelletised", "in_stock": in_stock}])
+    assert ("magnesian_lime_pelletised" in {item.material for item in made.applications}) is taken
