@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from agronomy.plan import Plan
-from agronomy.request import RequestDoc
+from agronomy.request_doc import RequestDoc
 from agronomy.showing import significant
 
 # Names in Python that the plan format writes differently, because they are words of the language.

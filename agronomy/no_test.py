@@ -21,7 +21,6 @@ QUESTIONS = ("colour", "history", "feel", "growth")
 SUPPOSED = ("pH", "P", "K", "Mg", "OM", "EC")
 SURE_ENOUGH = 2  # weight from which a sign is taken for more than a hint
 BASIC_TEST = ("lab_ph", "buffer_ph", "nutrients", "organic_matter")
-SUPPOSED_PH = {"acid": (4.8, 6.0), "alkaline": (7.2, 8.2), "not known": (4.8, 7.8), "enough": (6.0, 7.2)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,5 +141,5 @@ def _lime_between(request: Request, soil: Soil, guess: Guess, tables: Tables) ->
             return 0.0
         return estimated_lime_need(ph, 0.0, target_ph=figures["lime_to"], depth_cm=dressing.treated_depth_cm, soil=soil, tables=tables).value
 
-    lowest, highest = SUPPOSED_PH[guess.leans]
-    return at(highest), at(lowest)
+    row = tables.supposed_ph[guess.leans]
+    return at(row["highest"]), at(row["lowest"])

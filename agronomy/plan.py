@@ -9,9 +9,9 @@ from datetime import date
 from agronomy import __version__
 from agronomy.assess import Assessment, assess
 from agronomy.cautions import Caution, cautions_for
-from agronomy.choose.choice import Shop
 from agronomy.choose.nutrient_sources import Ground
 from agronomy.choose.selection import select
+from agronomy.choose.shop import shop_for
 from agronomy.dose.application import Application
 from agronomy.interpret.balance import Remark, Share, remarks, shares
 from agronomy.interpret.finding import Finding
@@ -103,7 +103,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
     """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
-    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride, area_m2=request.plot.area_m2)
+    shop = shop_for(request, tables)
     ph_after = found.figures["lime_to"] if any(need.what == "CaCO3" for need in needs) else found.ph
     ground = Ground(request.crop, soil, found.acidity, ph_after, found.nutrients)
     choices, unmet, met = select(needs, ground, shop, tables, request.aim)

@@ -91,6 +91,8 @@ class Tables:
     schools: MappingProxyType
     removal: MappingProxyType
     forecast: MappingProxyType
+    choice: MappingProxyType
+    supposed_ph: MappingProxyType
     test_prices: MappingProxyType
     signs: MappingProxyType
     p_per_ppm: MappingProxyType
@@ -254,6 +256,8 @@ def load_tables() -> Tables:
         removal=_keyed(_rows("removal.csv", sources), "crop"),
         signs=_keyed(_rows("signs.csv", sources), "key"),
         test_prices=_keyed(_rows("test_prices.csv", sources), "key"),
+        choice=_parameters("choice.toml", sources),
+        supposed_ph=_keyed(_rows("supposed_ph.csv", sources), "leans"),
         forecast=_parameters("forecast/figures.toml", sources),
         p_per_ppm=_keyed(_rows("forecast/p_per_ppm.csv", sources), "method"),
         meter=_parameters("meter.toml", sources),

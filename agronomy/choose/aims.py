@@ -3,10 +3,10 @@
 from dataclasses import dataclass, replace
 
 from agronomy.assess import Assessment, assess
-from agronomy.choose.choice import Shop
 from agronomy.choose.nutrient_sources import Ground
 from agronomy.choose.optimiser import AIMS, front, model_for
 from agronomy.choose.selection import select
+from agronomy.choose.shop import shop_for
 from agronomy.needs import Answers, answers_by
 from agronomy.plan import Plan, make_plan
 from agronomy.request import Request
@@ -34,7 +34,7 @@ def trade_offs(request: Request, tables: Tables) -> list[Point]:
     """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill."""
     found = assess(request, tables)
     answers = answers_by(request.school, found, tables)
-    shop = Shop(tables.materials, request.only, request.shed, organic_only=request.organic_only, chloride=request.chloride, area_m2=request.plot.area_m2)
+    shop = shop_for(request, tables)
     ground = _ground(found, answers)
     needs = answers.needs()
     remaining = {need.what: need.rate_kg_per_ha for need in needs}

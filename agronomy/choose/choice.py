@@ -30,9 +30,6 @@ class Choice:
     working: tuple[Step, ...]
 
 
-ENOUGH = 0.9  # of a dose counts as enough to settle on the lot in the shed
-
-
 class Shop:
     """The materials that may be used, with the user's prices and stock before the list's.
 
@@ -49,8 +46,9 @@ class Shop:
         organic_only: bool,
         chloride: bool,
         area_m2: float = 0.0,
+        enough: float = 1.0,
     ):
-        self.shed, self.area_m2 = shed, area_m2
+        self.shed, self.area_m2, self.enough = shed, area_m2, enough
         named = materials.values() if only is None else [materials[key] for key in only]
         self.materials = [material for material in named if (only is not None or material.chosen_for_you) and (material.is_organic_allowed or not organic_only)]
         self.chloride = chloride
@@ -65,7 +63,7 @@ class Shop:
     def covers(self, material: Material, rate_kg_per_ha: float) -> bool:
         """Whether what stands in the shed is (nearly) enough for the plot at this rate: a handful in a corner settles nothing."""
         line = self.shed.get(material.key)
-        return line is not None and line.in_stock_kg > 0 and line.in_stock_kg >= ENOUGH * rate_kg_per_ha * self.area_m2 / 10_000
+        return line is not None and line.in_stock_kg > 0 and line.in_stock_kg >= self.enough * rate_kg_per_ha * self.area_m2 / 10_000
 
     def in_stock(self, material: Material) -> bool:
         line = self.shed.get(material.key)

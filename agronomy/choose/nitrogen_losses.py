@@ -6,7 +6,6 @@ from agronomy.material import Material
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 
-WARM_C, COOL_C, LOW_CAPACITY = 20.0, 8.0, 8.0
 NITROUS_PER_N = 44.013 / 28.014
 
 
@@ -47,11 +46,11 @@ def ammonia_share(form: str, ph: float, soil: Soil, conditions: Conditions, tabl
         share *= figures["banded"].value
     elif conditions.worked_in in ("one_day", "two_days"):
         share *= figures["worked_in_a_day" if conditions.worked_in == "one_day" else "worked_in_two_days"].value
-    if soil.cec_cmol_per_kg < LOW_CAPACITY:
+    if soil.cec_cmol_per_kg < figures["low_capacity_below"].value:
         share *= figures["low_capacity"].value
-    if conditions.warmth_c > WARM_C:
+    if conditions.warmth_c > figures["warm_from_c"].value:
         share *= figures["warm"].value
-    elif conditions.warmth_c < COOL_C:
+    elif conditions.warmth_c < figures["cool_below_c"].value:
         share *= figures["cool"].value
     if conditions.residue:
         share *= figures["residue"].value

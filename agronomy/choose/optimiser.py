@@ -19,12 +19,7 @@ from agronomy.working import Figure, Step
 
 AIMS = {"money": "least money", "fewest": "fewest different bags", "loss": "least loss to air and water"}
 NUTRIENTS = ("P", "K", "Mg", "S", "N")
-SHORT_TIMES = 6.0  # a nutrient left open weighs so many times its usual price: beyond that, filling the last of a need is no thrift
-A_BAG = 0.05  # what opening one bag more weighs for fewest bags, as a part of what all needs are worth
-LOST_TIMES = 4.0  # a kilogram of nitrogen lost weighs so many times its price for least loss
-TIE = 0.02  # weight of money where another aim leads, so that equals are told apart
 LEAST_SHARE_OF_NEED = 0.02
-NEARLY_MET = 0.1  # a need nine tenths met counts as met, as in the choice by rule
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +66,16 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     )
     if not left or not materials:
         return None
-    room = tables.nutrients["room_kg_per_ha"].value
+    room, figures = tables.nutrients["room_kg_per_ha"].value, tables.choice
+    above, above_secondary, room_secondary = (figures[key].value for key in ("window_above", "window_above_secondary", "secondary_room_kg_per_ha"))
     others = [key for key in ("N", "P", "K") if key not in keys]
     wanted = np.array([remaining[key] for key in keys])
-    most = np.array([max(remaining[key] * 1.15, remaining[key] + room) if key in ("N", "P", "K") else max(remaining[key] * 3, 60.0) for key in keys])
+    most = np.array(
+        [
+            max(remaining[key] * above, remaining[key] + room) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary)
+            for key in keys
+        ]
+    )
     return Model(
         left,
         wanted,
@@ -109,16 +110,17 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     count, needs = len(model.materials), len(model.needs)
     reach = np.array([max(model.most[n] / model.share[n, m] if model.share[n, m] > 0 else 0.0 for n in range(needs)) for m in range(count)])
     size = 2 * count + 2 * needs
+    short_times, a_bag, lost_times, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
     all_worth = float(model.wanted @ model.worth)
     nitrogen = tables.nutrients["worth_per_kg_N"].value
-    per_rate = {"money": model.price, "fewest": TIE * model.price, "loss": LOST_TIMES * nitrogen * model.loss + TIE * model.price}[aim]
-    per_bag = A_BAG * all_worth if aim == "fewest" else 1e-4 * all_worth
+    per_rate = {"money": model.price, "fewest": tie * model.price, "loss": lost_times * nitrogen * model.loss + tie * model.price}[aim]
+    per_bag = a_bag * all_worth if aim == "fewest" else 1e-4 * all_worth
     cost = np.concatenate(
         [
             per_rate,
             per_bag - 0.5 * per_bag * model.in_stock,
-            NEARLY_MET * model.wanted * model.worth * (TIE if aim != "money" else 1.0),
-            SHORT_TIMES * model.wanted * model.worth,
+            nearly_met * model.wanted * model.worth * (tie if aim != "money" else 1.0),
+            short_times * model.wanted * model.worth,
         ]
     )
     rows, low, high = [], [], []
@@ -128,7 +130,7 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
         rows.append(row.copy())
         low.append(-np.inf)
         high.append(model.most[n])
-        row[2 * count + n] = NEARLY_MET * model.wanted[n]
+        row[2 * count + n] = nearly_met * model.wanted[n]
         row[2 * count + needs + n] = model.wanted[n]
         rows.append(row)
         low.append(model.wanted[n])

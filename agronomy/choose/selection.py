@@ -7,7 +7,6 @@ from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
 from agronomy.tables import Tables
 
 ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
-BROUGHT_ENOUGH = 0.1  # a need nine tenths met counts as met
 
 
 def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: str = "rule") -> tuple[list[Choice], list[Unmet], list[Nothing]]:
@@ -24,7 +23,7 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: s
         need = by_what.get(what)
         if need is None:
             continue
-        if remaining[what] < BROUGHT_ENOUGH * need.rate_kg_per_ha:
+        if remaining[what] < tables.choice["nearly_met"].value * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
             continue
@@ -37,18 +36,18 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: s
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
     if aim != "rule":
-        from agronomy.choose.optimiser import optimised  # scipy takes a third of a second to come in, and most plans go by the rule
+        from agronomy.choose.optimiser import LEAST_SHARE_OF_NEED, optimised  # scipy takes a third of a second to come in, and most plans go by the rule
 
         best, open_, along = optimised(needs, remaining, ground, shop, aim, tables)
-        return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices)]
+        return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
     return choices, unmet, met
 
 
-def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choices: list[Choice]) -> list[Nothing]:
+def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choices: list[Choice], least: float) -> list[Nothing]:
     """Nutrient needs that lime or sulfur meets already."""
     found = []
     for what, need in by_what.items():
-        if what not in ("CaCO3", "S_acid") and remaining[what] < 0.02 * need.rate_kg_per_ha:
+        if what not in ("CaCO3", "S_acid") and remaining[what] < least * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             found.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
     return found

@@ -34,12 +34,12 @@ def working_share(material: Material, purpose: str) -> float:
     return material.share.get(purpose, 0.0)
 
 
-def worth(materials: list[Material], purpose: str, prices: dict[str, float]) -> list[Worth]:
-    """Materials of which at least 2 % works for a purpose, the cheapest working kilogram first; free ones are left out. Source: definition."""
+def worth(materials: list[Material], purpose: str, prices: dict[str, float], *, least: float) -> list[Worth]:
+    """Materials of which at least a part works for a purpose, the cheapest working kilogram first; free ones are left out. Source: definition."""
     rows = []
     for material in materials:
         works, price = working_share(material, purpose), prices.get(material.key, material.list_price_per_kg)
-        if works >= 0.02 and price > 0:
+        if works >= least and price > 0:
             rows.append((material, works, price, price / works))
     if not rows:
         return []

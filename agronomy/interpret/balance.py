@@ -14,7 +14,6 @@ from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
 CATIONS = ("Ca", "Mg", "K", "Na")
-TIP_BURN = frozenset({"tomato", "pepper", "squash", "lettuce", "cabbage", "celery", "apple"})  # crops that show calcium kept from young tissue
 PER_WEIGHT, PER_CHARGE = "by weight", "by charge"
 
 
@@ -116,7 +115,7 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
 
 
 def _ammonium(readings: dict, crop: Crop, tables: Tables) -> list[Remark]:
-    if crop.key not in TIP_BURN or "NH4-N" not in readings or "NO3-N" not in readings:
+    if "Ca" not in (tables.crop_traits[crop.key]["sensitive_to"] or "").split(";") or "NH4-N" not in readings or "NO3-N" not in readings:
         return []
     ammonium, nitrate = readings["NH4-N"].value, readings["NO3-N"].value
     share = ammonium / (ammonium + nitrate) if ammonium + nitrate > 0 else 0.0

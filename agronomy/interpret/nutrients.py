@@ -40,15 +40,11 @@ class Critical:
     source: str
 
 
-# Class edges of a grower's own level as multiples of it, after the pattern of the tables.
-OWN_EDGES = (0.67, 0.83, 1.33, 2.0)
-
-
 def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: Target | None = None) -> Critical | NoRule:
     """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first."""
     nutrient = reading.analyte
     if own is not None:
-        short, building, plenty, excess = OWN_EDGES
+        short, building, plenty, excess = (tables.nutrients[f"own_level_{name}_from"].value for name in ("short", "building", "plenty", "excess"))
         step = Step("critical level", "your own", {}, Figure(own.level, reading.unit), "user-target", note="your own figure, in place of the table's")
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
         return Critical(own.level, own.level, own.level, edges, step, "user-target;class-edges-by-ratio")

@@ -13,13 +13,14 @@ from agronomy.assess import assess
 from agronomy.choose.aims import plans_by_aim, trade_offs
 from agronomy.choose.choice import ShedLine, Shop
 from agronomy.choose.nutrient_sources import Ground
-from agronomy.choose.optimiser import NEARLY_MET, SHORT_TIMES, Model, front, model_for, solve
+from agronomy.choose.optimiser import Model, front, model_for, solve
 from agronomy.needs import answers_by
 from agronomy.plan import make_plan
 from agronomy.request import read_request
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, reading
 
+NEARLY_MET, SHORT_TIMES = TABLES.choice["nearly_met"].value, TABLES.choice["short_times"].value
 CROPS = sorted(TABLES.crops)
 ALL = tuple(sorted(TABLES.materials))
 QUICK = settings(max_examples=25, deadline=None)

@@ -31,7 +31,7 @@ def price_of_work(request):
     purpose = request.GET.get("for", "lime")
     if purpose not in PURPOSES:
         raise Http404
-    rows = worth(list(tables().materials.values()), purpose, {})
+    rows = worth(list(tables().materials.values()), purpose, {}, least=tables().choice["least_worth_comparing"].value)
     currency = request.place.holding.currency
     context = {
         "purpose": purpose,
