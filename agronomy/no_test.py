@@ -51,6 +51,7 @@ class WithoutTest:
     guesses: tuple[Guess, ...]
     rates: tuple[CautiousRate, ...]
     lime_kg_per_ha: tuple[float, float]
+    lime_kg: tuple[float, float]
     test_price: float
     test_settles: str
 
@@ -95,12 +96,12 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     )
     lime = _lime_between(request, soil, supposed["pH"], tables)
     price = sum(tables.test_prices[key]["price"] for key in BASIC_TEST)
+    lime_kg = (lime[0] * request.plot.area_m2 / 10_000, lime[1] * request.plot.area_m2 / 10_000)
     if lime[1] > 0:
-        total = request.plot.area_m2 / 10_000
-        settles = f"whether this plot wants no lime at all or up to {lime[1] * total:.3g} kg of pure lime, and which of these rates are wasted"
+        settles = f"whether this plot wants {'no lime at all' if lime[0] == 0 else f'{lime_kg[0]:.3g} kg'} or up to {lime_kg[1]:.3g} kg of pure lime, and which of these rates are wasted"
     else:
         settles = "which of these rates are wasted, and whether anything is locked up"
-    return WithoutTest(tuple(supposed.values()), rates, lime, price, settles)
+    return WithoutTest(tuple(supposed.values()), rates, lime, lime_kg, price, settles)
 
 
 def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:

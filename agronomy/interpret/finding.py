@@ -41,5 +41,10 @@ class Finding:
         return self.class_ in IS_SHORT
 
     @property
+    def nearest_wanted(self) -> float:
+        """The value within what is wanted that lies nearest to the reading."""
+        return min(max(self.value, self.wanted[0]), self.wanted[1])
+
+    @property
     def is_plenty(self) -> bool:
         return self.class_ in IS_PLENTY

@@ -40,7 +40,7 @@ def closer(request, pk: int):
         return render(request, "planning/closer.html", context)
     plan = make_plan(asked, tables())
     acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
-    wanted = None if acidity is None else min(max(acidity.value, acidity.wanted[0]), acidity.wanted[1])
+    wanted = None if acidity is None else acidity.nearest_wanted
     steps = {remark.key: words.steps(remark.working, request.place.units, tables()) for remark in plan.remarks}
     return render(
         request,

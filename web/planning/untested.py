@@ -66,5 +66,5 @@ def _rates(told: WithoutTest, reader: Reader) -> list[dict]:
 
 def _lime(told: WithoutTest, reader: Reader) -> str:
     """The lime that could be wanted, for the plot; empty where none could."""
-    low, high = (showing.mass(rate * reader.area_m2 / 10_000, reader.units, 2) if rate else "none" for rate in told.lime_kg_per_ha)
+    low, high = (showing.mass(kg, reader.units, 2) if kg else "none" for kg in told.lime_kg)
     return "" if high == "none" else f"{low} to {high}"
