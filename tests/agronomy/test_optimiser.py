@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from agronomy.assess import assess
-from agronomy.choose.aims import plans_by_aim, trade_offs
+from agronomy.choose.aims import plans_by_aim, rejected, trade_offs
 from agronomy.choose.choice import ShedLine, Shop
 from agronomy.choose.nutrient_sources import Ground
 from agronomy.choose.optimiser import Model, front, model_for, solve
@@ -149,6 +149,16 @@ def test_plans_by_aim_are_whole_plans_and_the_trade_offs_are_for_the_plot():
     last = trade_offs(asked, TABLES)[-1]
     assert last.is_whole
     assert last.cost == pytest.approx(plans["money"].cost, rel=0.02)
+
+
+def test_every_material_that_was_not_taken_says_why_in_one_sentence():
+    asked = read_request(hungry() | {"allow": {"organic_only": False, "chloride": False}}, TABLES)
+    taken = {item.name for item in plans_by_aim(asked, TABLES)["money"].applications}
+    rows = {row.name: row.why for row in rejected(asked, TABLES)}
+    assert rows["muriate of potash"] == "would bring chloride"
+    assert "times that of" in rows["blood meal"]
+    assert not taken & set(rows)
+    assert all(rows.values())
 
 
 def test_an_empty_shop_leaves_every_need_open_and_says_so():

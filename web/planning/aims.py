@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.choose.aims import ALL_AIMS, Point, plans_by_aim, trade_offs
+from agronomy.choose.aims import ALL_AIMS, Point, plans_by_aim, rejected, trade_offs
 from agronomy.errors import RequestError
 from agronomy.plan import Plan
 from agronomy.request import read_request
@@ -41,7 +41,13 @@ def aims(request, pk: int):
     return render(
         request,
         "planning/aims.html",
-        context | {"columns": columns, "drawing": front_drawing(points, reader.currency), "points": [_told(point, reader.currency) for point in points]},
+        context
+        | {
+            "columns": columns,
+            "drawing": front_drawing(points, reader.currency),
+            "points": [_told(point, reader.currency) for point in points],
+            "rejected": rejected(asked, tables()),
+        },
     )
 
 
