@@ -34,7 +34,7 @@ class Shop:
     """The materials that may be used, with the user's prices and stock before the list's.
 
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
-    come in only where `only` names them.
+    come in only where `only` names them, or, but for caustic ones, where they stand in the shed.
     """
 
     def __init__(
@@ -50,8 +50,15 @@ class Shop:
     ):
         self.shed, self.area_m2, self.enough = shed, area_m2, enough
         named = materials.values() if only is None else [materials[key] for key in only]
-        self.materials = [material for material in named if (only is not None or material.chosen_for_you) and (material.is_organic_allowed or not organic_only)]
+        self.materials = [
+            material
+            for material in named
+            if (only is not None or material.chosen_for_you or self._may_use_up(material)) and (material.is_organic_allowed or not organic_only)
+        ]
         self.chloride = chloride
+
+    def _may_use_up(self, material: Material) -> bool:
+        return self.in_stock(material) and "caustic_lime" not in (material.cautions or "").split(";")
 
     def with_role(self, role: str) -> list[Material]:
         return [material for material in self.materials if material.has_role(role)]

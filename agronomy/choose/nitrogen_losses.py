@@ -37,6 +37,11 @@ class NitrogenSource:
     price: float
     slow: bool
 
+    @property
+    def is_nitrate(self) -> str:
+        """How much of it is nitrate, which washes out, as it is spread: "all", "some" or "none"."""
+        return "all" if self.nitrate_at_once == 1 else "some" if self.nitrate_at_once > 0 else "none"
+
 
 def ammonia_share(form: str, ph: float, soil: Soil, conditions: Conditions, tables: Tables) -> float:
     """Share of the nitrogen that is lost as ammonia. Source: emep-2019, multipliers unsure; capped."""

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from agronomy.material import Material
 
+S_PER_CACO3 = 32.06 / 100.09  # kg of sulfur that does the work against a kilogram of CaCO3 (stoichiometry)
 ELEMENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 
@@ -20,17 +21,11 @@ class Worth:
 
 
 def working_share(material: Material, purpose: str) -> float:
-    """The part of a kilogram that works: effective CaCO3 for lime, sulfur for acid, what a crop gets in the first year for an element."""
+    """The part of a kilogram that works: effective CaCO3 for lime, sulfur's worth of acid, what a crop gets in the first year for an element."""
     if purpose == "lime":
         return material.effective_neutralising_value if material.has_role("lime") else 0.0
     if purpose == "acid":
-        return (
-            material.s / 100
-            if material.has_role("acidifier") and material.cce < -200
-            else -material.cce / 100 * 0.3203
-            if material.has_role("acidifier")
-            else 0.0
-        )
+        return -material.cce / 100 * S_PER_CACO3 if material.has_role("acidifier") else 0.0
     return material.share.get(purpose, 0.0)
 
 

@@ -37,7 +37,8 @@ class AcidState:
 
 def leaching_load(ph, tables: Tables):
     """Acid [kg CaCO3/ha a year] that draining rain leaves behind; less in acid ground. Source: acid-load."""
-    return tables.forecast["leaching_load"].value * np.clip(1 + 0.3 * (ph - 6.5), 0.4, 1.3)
+    slope = tables.forecast["leaching_per_ph"]
+    return tables.forecast["leaching_load"].value * np.clip(1 + slope.value * (ph - 6.5), slope.low, slope.high)
 
 
 def one_month(state: AcidState, load_kg_a_year, tables: Tables, *, warmth_c: float | None = None) -> None:
@@ -57,7 +58,7 @@ def one_month(state: AcidState, load_kg_a_year, tables: Tables, *, warmth_c: flo
     for start, kg in state.sulfur:
         ages = np.array([state.month - start, state.month - start + 1]) * DAYS_A_MONTH
         before, after = (sulfur_oxidised(age, figures["sulfur_grain_um"].value, warmth, tables, speed=state.speed) for age in ages)
-        change -= 3.12 * kg * (after - before)
+        change -= kg / tables.acidity["sulfur_per_caco3"].value * (after - before)
     change -= load_kg_a_year * state.load / 12
     moved = np.clip(state.ph + change / state.capacity, LEAST_PH, MOST_PH)
     state.ph = np.maximum(moved, np.minimum(state.ph, LIMY_PH)) if state.limy else moved

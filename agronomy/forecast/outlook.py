@@ -173,7 +173,7 @@ def _drift(key: str, test: np.ndarray, reading: Reading, plan: Plan, request: Re
     carried = off.kg_per_ha if off else figures["p2o5_off_unknown" if key == "P" else "k2o_off_unknown"].value
     if key == "K":
         leached = figures["k2o_leached_light" if soil.is_light else "k2o_leached"].value
-        per_ppm = figures["k2o_per_ppm"].value * (1 + 0.05 * soil.cec_cmol_per_kg) * draws.per_ppm
+        per_ppm = figures["k2o_per_ppm"].value * (1 + tables.schools["k2o_per_ppm_and_cec"].value * soil.cec_cmol_per_kg) * draws.per_ppm
         return np.maximum(1.0, test + (given - carried - leached) / per_ppm)
     row = tables.p_per_ppm.get(reading.method)
     if row is None:

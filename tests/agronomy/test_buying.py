@@ -34,3 +34,10 @@ def test_a_material_that_is_no_longer_in_the_table_is_left_out():
 def test_only_a_lot_that_is_enough_settles_the_choice(in_stock, taken):
     made = plan(document(*ACID), shed=[{"material": "magnesian_lime_pelletised", "in_stock": in_stock}])
     assert ("magnesian_lime_pelletised" in {item.material for item in made.applications}) is taken
+
+
+@pytest.mark.parametrize(("key", "comes"), [("sugar_factory_lime", True), ("hydrated_lime", False), ("quicklime", False)])
+def test_what_stands_in_the_shed_is_used_though_it_is_not_chosen_of_itself_but_never_a_caustic_one(key, comes):
+    calcitic = [row for row in ACID if row["analyte"] != "Mg"]
+    made = plan(document(*calcitic), shed=[{"material": key, "in_stock": "500 kg"}])
+    assert (key in {item.material for item in made.applications}) is comes

@@ -124,13 +124,13 @@ def _source(item: NitrogenSource, place) -> dict:
     def mass(kg: float) -> str:
         return showing.mass(kg, place.units, 2) if kg else "–"
 
-    lime = "–" if abs(item.lime_kg) < 5 else f"limes like {mass(item.lime_kg)}" if item.lime_kg > 0 else f"uses up {mass(-item.lime_kg)}"
+    lime = "–" if not item.lime_kg else f"limes like {mass(item.lime_kg)}" if item.lime_kg > 0 else f"uses up {mass(-item.lime_kg)}"
     return {
         "name": item.name,
         "product": mass(item.product_kg),
         "ammonia": mass(item.ammonia_n_kg),
         "nitrous": showing.mass(item.nitrous_oxide_kg, place.units, 2),
-        "leaches": "at once" if item.nitrate_at_once > 0.9 else "half at once" if item.nitrate_at_once > 0.2 else "slowly" if item.slow else "after some weeks",
+        "leaches": {"all": "at once", "some": "part at once"}.get(item.is_nitrate, "slowly" if item.slow else "after some weeks"),
         "sulfur": mass(item.sulfur_kg),
         "lime": lime,
         "price": f"{place.holding.currency}{item.price:.2f}",
