@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import ceil
 
-from agronomy.choose.choice import ShedLine
+from agronomy.choose.choice import ShedLine, price_of
 from agronomy.material import Material
 
 
@@ -43,7 +43,7 @@ def _purchase(material: Material, needed_kg: float, line: ShedLine | None, bag_k
     size = bag_kg or material.bag_kg
     missing = needed_kg - from_shed
     bags = ceil(missing / size - 1e-9) if missing > 1e-6 else 0
-    price = material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+    price = price_of(material, line)
     return Purchase(
         material.key, material.name, needed_kg, from_shed, bags, size, bags * size - missing, round(bags * size * price, 2), tuple(dict.fromkeys(plots))
     )

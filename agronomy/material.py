@@ -1,6 +1,6 @@
 """A material that can be spread: what is in it, how it acts, what it costs and how it can hurt."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 P_IN_P2O5 = 1 / 2.2914
 K_IN_K2O = 1 / 1.2046
@@ -47,7 +47,8 @@ class Material:
     def from_row(cls, row: dict) -> "Material":
         names = {field.name for field in fields(cls)}
         known = {name: value for name, value in row.items() if name in names}
-        return cls(**known | {"roles": frozenset(row["roles"].split(";")), "share": _shares(row)})
+        material = cls(**known | {"roles": frozenset(row["roles"].split(";"))})
+        return replace(material, share=usable_shares(material))
 
     def has_role(self, role: str) -> bool:
         return role in self.roles
@@ -62,14 +63,14 @@ class Material:
         return self.cce / 100 * (self.fineness or 0.0)
 
 
-def _shares(row: dict) -> dict[str, float]:
+def usable_shares(material: Material) -> dict[str, float]:
     """Usable element per kg of product [fraction], first year."""
     shares = {
-        "N": row["n"] / 100 * row["available_n"],
-        "P": row["p2o5"] / 100 * P_IN_P2O5 * row["available_p"],
-        "K": row["k2o"] / 100 * K_IN_K2O,
-        "Ca": row["ca"] / 100,
-        "Mg": row["mg"] / 100,
-        "S": row["s"] / 100,
+        "N": material.n / 100 * material.available_n,
+        "P": material.p2o5 / 100 * P_IN_P2O5 * material.available_p,
+        "K": material.k2o / 100 * K_IN_K2O,
+        "Ca": material.ca / 100,
+        "Mg": material.mg / 100,
+        "S": material.s / 100,
     }
     return {nutrient: share for nutrient, share in shares.items() if share > 0}

@@ -9,7 +9,7 @@ from datetime import date
 from agronomy import __version__
 from agronomy.assess import Assessment, assess
 from agronomy.cautions import Caution, cautions_for
-from agronomy.choose.nutrient_sources import Ground
+from agronomy.choose.ground import ground_for
 from agronomy.choose.selection import select
 from agronomy.choose.shop import shop_for
 from agronomy.dose.application import Application
@@ -104,9 +104,9 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
     shop = shop_for(request, tables)
-    ph_after = found.figures["lime_to"] if any(need.what == "CaCO3" for need in needs) else found.ph
-    ground = Ground(request.crop, soil, found.acidity, ph_after, found.nutrients)
-    choices, unmet, met = select(needs, ground, shop, tables, request.aim)
+    choices, unmet, met = select(
+        needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
+    )
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere)
     applications: list[Application] = []
     for choice in choices:

@@ -14,12 +14,13 @@ from agronomy.choose.choice import ShedLine
 from agronomy.crop import Crop
 from agronomy.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
 from agronomy.ground.kinds import kind_row, treated
-from agronomy.material import K_IN_K2O, P_IN_P2O5
+from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
 from agronomy.numbers import parse_number
 from agronomy.nutrients.credit_doc import read_gift
 from agronomy.nutrients.credits import Gift
 from agronomy.nutrients.nitrogen import Response
 from agronomy.own import Target, own_crop, own_target
+from agronomy.own_material import own_material
 from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
 from agronomy.request_doc import Amount, ReadingDoc, RequestDoc, ShedDoc
@@ -72,6 +73,11 @@ class Request:
     response: Response | None = None
     targets: tuple[Target, ...] = ()
     aim: str = "rule"
+    most_bags: int | None = None
+    lost_times: float | None = None
+    wanted: tuple[str, ...] = ()
+    without: tuple[str, ...] = ()
+    own_materials: dict[str, Material] = field(default_factory=dict)
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -180,8 +186,9 @@ class _Reader:
             school=doc.school,
             organic_only=doc.allow.organic_only,
             chloride=doc.allow.chloride,
-            only=self._only(),
+            only=None if doc.materials is None else self._named(doc.materials, "materials"),
             shed=self._shed(),
+            own_materials=self._own_materials(),
             sha256=digest,
             gifts=self._gifts(),
             uncounted=frozenset(doc.uncounted),
@@ -189,6 +196,10 @@ class _Reader:
             response=self._attempt(self._response),
             targets=self._targets(),
             aim=doc.aim,
+            most_bags=doc.most_bags,
+            lost_times=doc.lost_times,
+            wanted=self._named(doc.wanted, "wanted"),
+            without=self._named(doc.without, "without"),
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -298,12 +309,11 @@ class _Reader:
             field=field,
         )
 
-    def _only(self) -> tuple[str, ...] | None:
-        if self.doc.materials is None:
-            return None
-        for place, key in enumerate(self.doc.materials):
-            self._attempt(lambda key=key, place=place: self._material(key, f"materials.{place}"))
-        return tuple(key for key in dict.fromkeys(self.doc.materials) if key in self.tables.materials)
+    def _named(self, keys: list[str], field: str) -> tuple[str, ...]:
+        """The known materials of a list, each once; unknown ones are told as errors."""
+        for place, key in enumerate(keys):
+            self._attempt(lambda key=key, place=place: self._material(key, f"{field}.{place}"))
+        return tuple(key for key in dict.fromkeys(keys) if key in self.tables.materials)
 
     def _material(self, key: str, field: str) -> str:
         if key in self.tables.materials:
@@ -352,6 +362,18 @@ class _Reader:
                 lines[key] = line
         return lines
 
+    def _own_materials(self) -> dict[str, Material]:
+        """Materials of the shed whose own label says something else than the table."""
+        found = {}
+        for place, doc in enumerate(self.doc.shed):
+            if doc.label is None or doc.material not in self.tables.materials:
+                continue
+            base = self.tables.materials[doc.material]
+            own = self._attempt(lambda doc=doc, place=place, base=base: own_material(base, doc.label, f"shed.{place}.label"))
+            if own is not None and own is not base:
+                found[doc.material] = own
+        return found
+
     def _shed_line(self, doc: ShedDoc, field: str) -> ShedLine:
         stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
         price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
@@ -360,16 +382,25 @@ class _Reader:
         return ShedLine(price, stock or 0.0)
 
 
-def price_per_kg(typed: Amount, field: str) -> float:
-    """Price per kilogram from "6.50 per 25 kg", "6.50/25 kg" or a bare number per kg. Raises NotANumber, OutOfRange.
+FREE = frozenset({"free", "gift", "a gift", "nothing"})
 
-    >>> price_per_kg("6.50 per 25 kg", "price")
-    0.26
+
+def price_per_kg(typed: Amount, field: str) -> float:
+    """Price per kilogram from "6.50 per 25 kg", "6.50/25 kg", a bare number per kg, or "free". Raises NotANumber, OutOfRange.
+
+    Nought is refused: an empty price typed as 0 would make a bag beat every other.
+
+    >>> price_per_kg("6.50 per 25 kg", "price"), price_per_kg("free", "price")
+    (0.26, 0.0)
     """
-    text = str(typed).replace(" per ", "/", 1)
+    text = str(typed).strip().replace(" per ", "/", 1)
+    if text.lower() in FREE:
+        return 0.0
     amount, _, per = text.partition("/")
     price = parse_number(amount, field)
     mass = positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7) if per.strip() else 1.0
     if price < 0:
         raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
+    if price == 0:
+        raise OutOfRange(field, typed, "a price of nought would beat every other bag", "leave it empty for the list price, or write “free” if it costs nothing")
     return price / mass

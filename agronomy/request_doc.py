@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from agronomy.nutrients.credit_doc import CreditDoc
 from agronomy.own import OwnCropDoc, TargetDoc
+from agronomy.own_material import LabelDoc
 
 Amount = float | int | str
 
@@ -78,11 +79,12 @@ class AllowDoc(_Strict):
 
 
 class ShedDoc(_Strict):
-    """A material's own price ("6.50 per 25 kg") and stock ("50 kg")."""
+    """A material's own price ("6.50 per 25 kg", "free") and stock ("50 kg"), and what its own label says."""
 
     material: str
     price: Amount | None = None
     in_stock: Amount | None = None
+    label: LabelDoc | None = None
 
 
 class RequestDoc(_Strict):
@@ -96,7 +98,11 @@ class RequestDoc(_Strict):
     school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input"] = "sufficiency"
     aim: Literal["rule", "money", "fewest", "loss"] = "rule"
     allow: AllowDoc = Field(default_factory=AllowDoc)
+    most_bags: int | None = Field(default=None, ge=1, le=12)
+    lost_times: float | None = Field(default=None, ge=0, le=50)
     materials: list[str] | None = None
+    wanted: list[str] = Field(default_factory=list, max_length=60)
+    without: list[str] = Field(default_factory=list, max_length=200)
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
     credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
     uncounted: list[Literal["organic_matter", "nitrate"]] = Field(default_factory=list)

@@ -30,11 +30,17 @@ class Choice:
     working: tuple[Step, ...]
 
 
+def price_of(material: Material, line: ShedLine | None) -> float:
+    """What a kilogram costs: the user's own price before the list's."""
+    return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+
+
 class Shop:
     """The materials that may be used, with the user's prices and stock before the list's.
 
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
-    come in only where `only` names them, or, but for caustic ones, where they stand in the shed.
+    come in only where `only` or `wanted` names them, or, but for caustic ones, where they stand in the shed. What is `wanted`
+    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs.
     """
 
     def __init__(
@@ -47,25 +53,35 @@ class Shop:
         chloride: bool,
         area_m2: float = 0.0,
         enough: float = 1.0,
+        wanted: tuple[str, ...] = (),
+        without: tuple[str, ...] = (),
     ):
-        self.shed, self.area_m2, self.enough = shed, area_m2, enough
-        named = materials.values() if only is None else [materials[key] for key in only]
+        self.shed, self.area_m2, self.enough, self.wanted = shed, area_m2, enough, frozenset(wanted)
+        named = materials.values() if only is None else [materials[key] for key in dict.fromkeys((*only, *wanted))]
         self.materials = [
             material
             for material in named
-            if (only is not None or material.chosen_for_you or self._may_use_up(material)) and (material.is_organic_allowed or not organic_only)
+            if (only is not None or material.chosen_for_you or self.is_wanted(material) or self._may_use_up(material))
+            and (material.is_organic_allowed or not organic_only)
+            and material.key not in without
         ]
         self.chloride = chloride
 
     def _may_use_up(self, material: Material) -> bool:
         return self.in_stock(material) and "caustic_lime" not in (material.cautions or "").split(";")
 
+    def is_wanted(self, material: Material) -> bool:
+        return material.key in self.wanted
+
+    def goes_first(self, material: Material, rate_kg_per_ha: float) -> bool:
+        """Whether it is taken before cheaper ones: it was asked for, or enough of it stands in the shed."""
+        return self.is_wanted(material) or self.covers(material, rate_kg_per_ha)
+
     def with_role(self, role: str) -> list[Material]:
         return [material for material in self.materials if material.has_role(role)]
 
     def price_per_kg(self, material: Material) -> float:
-        line = self.shed.get(material.key)
-        return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+        return price_of(material, self.shed.get(material.key))
 
     def covers(self, material: Material, rate_kg_per_ha: float) -> bool:
         """Whether what stands in the shed is (nearly) enough for the plot at this rate: a handful in a corner settles nothing."""

@@ -37,9 +37,14 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     fitting = fitting or limes
     if not fitting:
         return Unmet("CaCO3", need.rate_kg_per_ha, "There is no lime among the materials that may be used.")
-    lime = min(fitting, key=lambda lime: (not shop.covers(lime, _rate(lime, need)), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
-    stock = "It is in your shed. " if shop.covers(lime, _rate(lime, need)) else "It has the lowest price for what reacts. "
-    return _choice(need, lime, stock + reason, shop)
+    lime = min(fitting, key=lambda lime: (not shop.goes_first(lime, _rate(lime, need)), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
+    stock = _first(lime, _rate(lime, need), shop) or "It has the lowest price for what reacts."
+    return _choice(need, lime, f"{stock} {reason}", shop)
+
+
+def _first(material: Material, rate: float, shop: Shop) -> str:
+    """Why it goes before cheaper ones, or nothing."""
+    return "You asked for it." if shop.is_wanted(material) else "It is in your shed." if shop.covers(material, rate) else ""
 
 
 def _rate(lime: Material, need: Need) -> float:
@@ -82,7 +87,7 @@ def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
     if not sulfurs:
         return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")
     wanted = need.rate_kg_per_ha * need.share_now
-    sulfur = min(sulfurs, key=lambda material: (not shop.covers(material, wanted / material.s * 100), shop.price_per_kg(material) / material.s, material.key))
+    sulfur = min(sulfurs, key=lambda item: (not shop.goes_first(item, wanted / item.s * 100), shop.price_per_kg(item) / item.s, item.key))
     purity = sulfur.s / 100
     rate = need.rate_kg_per_ha * need.share_now / purity
     step = Step(
@@ -94,7 +99,7 @@ def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
         sulfur.name,
     )
     scale = rate / need.rate_kg_per_ha
-    why = "It is in your shed." if shop.covers(sulfur, rate) else "It has the lowest price for a kilogram of sulfur."
+    why = _first(sulfur, rate, shop) or "It has the lowest price for a kilogram of sulfur."
     return Choice(
         need,
         sulfur,

@@ -5,27 +5,12 @@ needed; chloride where the crop or the user minds; pH in the wrong direction; or
 one in the shed goes first, then the one that costs least once the other needed nutrients it brings are counted at their worth.
 """
 
-from dataclasses import dataclass
-
 from agronomy.choose.choice import Choice, Shop
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
+from agronomy.choose.ground import Ground
 from agronomy.material import Material
 from agronomy.schools.need import Need, Unmet
-from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
-
-
-@dataclass(frozen=True, slots=True)
-class Ground:
-    """What a material must not make worse."""
-
-    crop: Crop
-    soil: Soil
-    ph: Finding | None
-    ph_after: float | None
-    findings: dict[str, Finding]
 
 
 def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
@@ -44,7 +29,7 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
         return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
 
     def price(pair) -> tuple:
-        return (not shop.covers(pair[0], pair[1]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
+        return (not shop.goes_first(pair[0], pair[1]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
 
     material, rate = min(fitting, key=price)
     return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
@@ -59,24 +44,24 @@ def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
 
 def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> str | None:
     """Why a material is left out, or None."""
-    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
-        return "would bring chloride"
-    room, trace = tables.nutrients["room_kg_per_ha"].value, tables.nutrients["trace_share"].value
+    if reason := _harms(material, ground, shop, tables):
+        return reason
+    trace = tables.nutrients["trace_share"].value
     for other, share in material.share.items():
         if other in (nutrient, "Ca") or (other in ("Mg", "S") and share < trace):
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:
             return f"would bring {other}, of which there is plenty"
-        if other in ("N", "P", "K") and share * rate > max(room, remaining.get(other, 0.0) * 1.15):
+        if other in ("N", "P", "K") and share * rate > most_beside(other, remaining.get(other, 0.0), ground, tables):
             return f"would bring more {other} than is needed"
     return _unfit_for_ph(material, ground, tables)
 
 
 def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: Shop, tables: Tables) -> str | None:
-    """Why a material can't serve here however little is spread, or None: chloride, a nutrient of which there is plenty, pH."""
-    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
-        return "would bring chloride"
+    """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH."""
+    if reason := _harms(material, ground, shop, tables):
+        return reason
     trace = tables.nutrients["trace_share"].value
     for other, share in material.share.items():
         if other == "Ca" or other in needed or (other in ("Mg", "S") and share < trace):
@@ -85,6 +70,22 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
         if finding is not None and finding.is_plenty:
             return f"would bring {other}, of which there is plenty"
     return _unfit_for_ph(material, ground, tables)
+
+
+def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
+    """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's cap."""
+    most = max(tables.nutrients["room_kg_per_ha"].value, remaining * tables.choice["window_above"].value)
+    return min(most, ground.caps.get(nutrient, most))
+
+
+def _harms(material: Material, ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
+    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
+        return "would bring chloride"
+    salt = tables.material_traits[material.key]["salt_index"]
+    if ground.is_salty and salt is not None and salt >= tables.choice["strong_salt_from"].value:
+        return "would bring more salt to ground that is salty already"
+    return None
 
 
 def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
@@ -128,7 +129,9 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
     scale = rate / need.rate_kg_per_ha
     supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
     where = (
-        "It is in your shed"
+        "You asked for it"
+        if shop.is_wanted(material)
+        else "It is in your shed"
         if shop.covers(material, rate)
         else f"Of {considered} that give {need.what}, {fitting} fit here and this costs least"
         if fitting > 1

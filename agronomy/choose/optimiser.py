@@ -11,7 +11,8 @@ from scipy.optimize import Bounds, LinearConstraint, milp
 
 from agronomy.choose.choice import Choice, Shop
 from agronomy.choose.nitrogen_losses import Conditions, ammonia_share
-from agronomy.choose.nutrient_sources import Ground, unfit_at_any_rate
+from agronomy.choose.ground import Ground
+from agronomy.choose.nutrient_sources import most_beside, unfit_at_any_rate
 from agronomy.material import Material
 from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
 from agronomy.tables import Tables
@@ -36,7 +37,14 @@ class Model:
     price: np.ndarray
     loss: np.ndarray
     in_stock: np.ndarray
+    wanted_first: np.ndarray
     worth: np.ndarray
+
+    @property
+    def reach(self) -> np.ndarray:
+        """Most of each material [kg/ha] that any window leaves room for."""
+        with np.errstate(divide="ignore"):
+            return np.where(self.share > 0, self.most[:, None] / self.share, np.inf).min(axis=0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,13 +74,12 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     )
     if not left or not materials:
         return None
-    room, figures = tables.nutrients["room_kg_per_ha"].value, tables.choice
-    above, above_secondary, room_secondary = (figures[key].value for key in ("window_above", "window_above_secondary", "secondary_room_kg_per_ha"))
+    above_secondary, room_secondary = (tables.choice[key].value for key in ("window_above_secondary", "secondary_room_kg_per_ha"))
     others = [key for key in ("N", "P", "K") if key not in keys]
     wanted = np.array([remaining[key] for key in keys])
     most = np.array(
         [
-            max(remaining[key] * above, remaining[key] + room) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary)
+            _most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary)
             for key in keys
         ]
     )
@@ -83,12 +90,19 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
         materials,
         np.array([[item.share.get(key, 0.0) for item in materials] for key in keys]),
         np.array([[item.share.get(key, 0.0) for item in materials] for key in others]).reshape(len(others), len(materials)),
-        np.full(len(others), room),
+        np.array([most_beside(key, 0.0, ground, tables) for key in others]),
         np.array([shop.price_per_kg(item) for item in materials]),
         np.array([_loss_per_kg(item, ground, tables) for item in materials]),
         np.array([shop.in_stock(item) for item in materials]),
+        np.array([shop.is_wanted(item) for item in materials]),
         np.array([tables.nutrients[f"worth_per_kg_{key}"].value for key in keys]),
     )
+
+
+def _most(key: str, remaining: float, ground: Ground, tables: Tables) -> float:
+    """The upper end of a window [kg/ha]: a little more than is needed where no cap stands before it."""
+    most = max(remaining * tables.choice["window_above"].value, remaining + tables.nutrients["room_kg_per_ha"].value)
+    return max(remaining, min(most, ground.caps.get(key, most)))
 
 
 def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
@@ -101,24 +115,27 @@ def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
     return material.n / 100 * (ammonia_share(form, ph, ground.soil, Conditions("two_days"), tables) + washed)
 
 
-def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = None) -> Mix | None:
+def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = None, lost_times: float | None = None) -> Mix | None:
     """The best Mix for an aim, with no more than so many different bags; None where the solver finds none.
+
+    `lost_times`: how many times its price a lost kilogram of nitrogen weighs (for money: 0 where not said; for loss: the table's).
 
     Variables: rates of m materials, m switches (opened or not), and the open share of each need: a tenth
     that counts as met, weighed as that much fertilizer, and what is open beyond it, weighed some times that.
     """
     count, needs = len(model.materials), len(model.needs)
-    reach = np.array([max(model.most[n] / model.share[n, m] if model.share[n, m] > 0 else 0.0 for n in range(needs)) for m in range(count)])
+    reach = model.reach
     size = 2 * count + 2 * needs
-    short_times, a_bag, lost_times, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
+    short_times, a_bag, usual_lost, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
     all_worth = float(model.wanted @ model.worth)
     nitrogen = tables.nutrients["worth_per_kg_N"].value
-    per_rate = {"money": model.price, "fewest": tie * model.price, "loss": lost_times * nitrogen * model.loss + tie * model.price}[aim]
+    lost = nitrogen * model.loss * (lost_times if lost_times is not None else usual_lost if aim == "loss" else 0.0)
+    per_rate = np.where(model.wanted_first, tie, 1.0) * model.price * (1.0 if aim == "money" else tie) + lost
     per_bag = a_bag * all_worth if aim == "fewest" else 1e-4 * all_worth
     cost = np.concatenate(
         [
             per_rate,
-            per_bag - 0.5 * per_bag * model.in_stock,
+            per_bag * (1 - 0.5 * model.in_stock) * np.where(model.wanted_first, tie, 1.0),
             nearly_met * model.wanted * model.worth * (tie if aim != "money" else 1.0),
             short_times * model.wanted * model.worth,
         ]
@@ -186,11 +203,19 @@ def front(model: Model, tables: Tables) -> list[Mix]:
 
 
 def optimised(
-    needs: list[Need], remaining: dict[str, float], ground: Ground, shop: Shop, aim: str, tables: Tables
+    needs: list[Need],
+    remaining: dict[str, float],
+    ground: Ground,
+    shop: Shop,
+    aim: str,
+    tables: Tables,
+    *,
+    most_bags: int | None = None,
+    lost_times: float | None = None,
 ) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
     """Choices for all nutrient needs at once, what stays open, and what comes along; as selection by rule gives them."""
     model = model_for(needs, remaining, ground, shop, tables)
-    mix = solve(model, aim, tables) if model else None
+    mix = solve(model, aim, tables, most_bags=most_bags, lost_times=lost_times) if model else None
     if mix is None:
         left = [need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha]
         return [], [Unmet(need.what, remaining[need.what], f"No material on the list gives {SPOKEN[need.what]} here without harm.") for need in left], []

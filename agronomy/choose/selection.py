@@ -2,17 +2,28 @@
 
 from agronomy.choose.choice import Choice, Shop
 from agronomy.choose.liming import choose_lime, choose_sulfur
-from agronomy.choose.nutrient_sources import Ground, choose_source
+from agronomy.choose.ground import Ground
+from agronomy.choose.nutrient_sources import choose_source
 from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
 from agronomy.tables import Tables
 
 ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
 
 
-def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: str = "rule") -> tuple[list[Choice], list[Unmet], list[Nothing]]:
+def select(
+    needs: list[Need],
+    ground: Ground,
+    shop: Shop,
+    tables: Tables,
+    aim: str = "rule",
+    *,
+    most_bags: int | None = None,
+    lost_times: float | None = None,
+) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
     """A choice for each need, or why it stays unmet, or that another choice meets it already.
 
-    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once.
+    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once, with no more than
+    `most_bags` different ones, a lost kilogram of nitrogen weighing `lost_times` its price.
     """
     by_what = {need.what: need for need in needs}
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
@@ -38,7 +49,7 @@ def select(needs: list[Need], ground: Ground, shop: Shop, tables: Tables, aim: s
     if aim != "rule":
         from agronomy.choose.optimiser import LEAST_SHARE_OF_NEED, optimised  # scipy takes a third of a second to come in, and most plans go by the rule
 
-        best, open_, along = optimised(needs, remaining, ground, shop, aim, tables)
+        best, open_, along = optimised(needs, remaining, ground, shop, aim, tables, most_bags=most_bags, lost_times=lost_times)
         return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
     return choices, unmet, met
 

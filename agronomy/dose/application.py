@@ -1,6 +1,6 @@
 """A choice turned into doses for the plot: one application for each dressing."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy import showing
@@ -15,7 +15,7 @@ class Application:
     """One dressing of one material on one plot: how much, when, how, why.
 
     low_kg..high_kg follow from the reading's error. from_/to are ISO dates. dressing counts from 1 to dressings; `later` marks
-    the part that waits for the next test.
+    the part that waits for the next test. bag_kg and density are those of the material as it was chosen (None in plans kept before they were).
     """
 
     material: str
@@ -39,6 +39,8 @@ class Application:
     depth_cm: float
     timing_note: str
     working: tuple[Step, ...]
+    bag_kg: float | None = None
+    density_g_per_ml: float | None = None
 
 
 def dose(
@@ -90,6 +92,8 @@ def dose(
         depth_cm=depth_cm,
         timing_note=note,
         working=(*choice.working, *extra, step),
+        bag_kg=choice.material.bag_kg,
+        density_g_per_ml=choice.material.density_g_per_ml,
     )
 
 
@@ -117,6 +121,8 @@ def brings(application: Application) -> dict[str, float]:
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
     """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units."""
     figures = digits(area_m2)
+    own = {name: value for name in ("bag_kg", "density_g_per_ml") if (value := getattr(application, name)) is not None}
+    material = replace(material, **own)
     return {
         "weight": showing.mass(application.total_kg, system, figures),
         "low": showing.mass(application.low_kg, system, figures),

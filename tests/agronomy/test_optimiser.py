@@ -11,8 +11,9 @@ from scipy.optimize import linprog
 
 from agronomy.assess import assess
 from agronomy.choose.aims import plans_by_aim, rejected, trade_offs
+from agronomy.choose.case import case_for
 from agronomy.choose.choice import ShedLine, Shop
-from agronomy.choose.nutrient_sources import Ground
+from agronomy.choose.ground import ground_for
 from agronomy.choose.optimiser import Model, front, model_for, solve
 from agronomy.needs import answers_by
 from agronomy.plan import make_plan
@@ -29,10 +30,10 @@ QUICK = settings(max_examples=25, deadline=None)
 def model(doc: dict, only=None, shed=None) -> Model | None:
     asked = read_request(doc, TABLES)
     found = assess(asked, TABLES)
-    needs = answers_by("sufficiency", found, TABLES).needs()
+    answers = answers_by("sufficiency", found, TABLES)
+    needs = answers.needs()
     shop = Shop(TABLES.materials, only, shed or {}, organic_only=False, chloride=True)
-    ground = Ground(asked.crop, found.soil, found.acidity, found.ph, found.nutrients)
-    return model_for(needs, {need.what: need.rate_kg_per_ha for need in needs}, ground, shop, TABLES)
+    return model_for(needs, {need.what: need.rate_kg_per_ha for need in needs}, ground_for(found, answers), shop, TABLES)
 
 
 def hungry(**readings) -> dict:
@@ -146,7 +147,7 @@ def test_plans_by_aim_are_whole_plans_and_the_trade_offs_are_for_the_plot():
     assert set(plans) == {"rule", "money", "fewest", "loss"}
     assert plans["money"].cost <= plans["rule"].cost + 0.01
     assert all(item.working for plan in plans.values() for item in plan.applications)
-    last = trade_offs(asked, TABLES)[-1]
+    last = trade_offs(case_for(asked, TABLES), TABLES)[-1]
     assert last.is_whole
     assert last.cost == pytest.approx(plans["money"].cost, rel=0.02)
 
@@ -154,7 +155,7 @@ def test_plans_by_aim_are_whole_plans_and_the_trade_offs_are_for_the_plot():
 def test_every_material_that_was_not_taken_says_why_in_one_sentence():
     asked = read_request(hungry() | {"allow": {"organic_only": False, "chloride": False}}, TABLES)
     taken = {item.name for item in plans_by_aim(asked, TABLES)["money"].applications}
-    rows = {row.name: row.why for row in rejected(asked, TABLES)}
+    rows = {row.name: row.why for row in rejected(case_for(asked, TABLES), TABLES)}
     assert rows["muriate of potash"] == "would bring chloride"
     assert "times that of" in rows["blood meal"]
     assert not taken & set(rows)
@@ -166,4 +167,4 @@ def test_an_empty_shop_leaves_every_need_open_and_says_so():
     made = make_plan(asked, TABLES)
     assert not [item for item in made.applications if item.what in ("P", "K", "Mg")]
     assert {item.what for item in made.needs} == {item.what for item in made.unmet} - {"OM"}
-    assert trade_offs(asked, TABLES) == []
+    assert trade_offs(case_for(asked, TABLES), TABLES) == []

@@ -1,11 +1,21 @@
-"""The front of trade-offs: number of bags across, money up; a hollow point leaves something open."""
+"""A front of trade-offs: something counted across, money up; a hollow point leaves something open, a ringed one is where the plot stands."""
 
 from dataclasses import dataclass
 
-from agronomy.choose.aims import Point
 from web.drawing.rake import at
 
-LEFT, RIGHT, TOP, BOTTOM = 70.0, 560.0, 24.0, 200.0
+LEFT, RIGHT, TOP, BOTTOM = 70.0, 560.0, 34.0, 200.0
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """One point to draw: where it stands across, what it costs, how it is labelled below, whether all needs are met, whether it is the plot's."""
+
+    across: float
+    cost: float
+    label: str
+    is_whole: bool = True
+    is_here: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,9 +25,10 @@ class Dot:
     x: str
     y: str
     is_whole: bool
+    is_here: bool
+    price: str
+    price_y: str
     label: str
-    label_y: str
-    bags: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,18 +37,19 @@ class Front:
 
     dots: tuple[Dot, ...]
     line: str
+    axis: str
     says: str
 
 
-def front_drawing(points: list[Point], currency: str) -> Front | None:
-    """The drawing for some points; None where there are fewer than two to compare."""
-    if len(points) < 2:
+def front_drawing(marks: list[Mark], axis: str, currency: str) -> Front | None:
+    """The drawing for some marks; None where there are fewer than two to compare."""
+    if len(marks) < 2:
         return None
-    dearest, most = max(point.cost for point in points) or 1.0, max(point.bags for point in points)
+    dearest, most = max(mark.cost for mark in marks) or 1.0, max(mark.across for mark in marks) or 1.0
     dots = []
-    for point in points:
-        x, y = LEFT + (RIGHT - LEFT) * (point.bags - 0.5) / most, BOTTOM - (BOTTOM - TOP) * point.cost / dearest
-        dots.append(Dot(at(x), at(y), point.is_whole, f"{currency}{point.cost:.2f}", at(y - 12), f"{point.bags}"))
+    for mark in sorted(marks, key=lambda mark: mark.across):
+        x, y = LEFT + (RIGHT - LEFT) * (0.08 + 0.88 * mark.across / most), BOTTOM - (BOTTOM - TOP) * mark.cost / dearest
+        dots.append(Dot(at(x), at(y), mark.is_whole, mark.is_here, f"{currency}{mark.cost:.2f}", at(y - 13), mark.label))
     line = " ".join(f"{'L' if place else 'M'}{dot.x},{dot.y}" for place, dot in enumerate(dots))
-    says = "; ".join(f"{point.bags} bags cost {currency}{point.cost:.2f}{'' if point.is_whole else ' and leave something open'}" for point in points)
-    return Front(tuple(dots), line, says)
+    says = "; ".join(f"{dot.label} {axis} cost {dot.price}{'' if dot.is_whole else ' and leave something open'}" for dot in dots)
+    return Front(tuple(dots), line, axis, says)

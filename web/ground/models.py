@@ -103,6 +103,10 @@ class Plot(models.Model):
     new_ground_done = models.JSONField(default=dict, blank=True)
     school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
     aim = models.CharField(max_length=8, blank=True, choices=(("rule", "by rule"), ("money", "least money"), ("fewest", "fewest bags"), ("loss", "least loss")))  # fmt: skip
+    most_bags = models.PositiveSmallIntegerField(null=True, blank=True)
+    lost_times = models.FloatField(null=True, blank=True)  # what a lost kilogram of nitrogen weighs beside its price
+    wanted = models.JSONField(default=list, blank=True)  # materials asked for
+    without = models.JSONField(default=list, blank=True)  # materials left out
     uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
     signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)

@@ -1,17 +1,24 @@
-"""Bags by aim: the same needs filled for least money, fewest bags or least loss, beside the rule; and the plot's own choice."""
+"""Which bags: the same needs filled by several aims, the fronts between them, and the slider that stands between."""
+
+from dataclasses import replace
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.choose.aims import ALL_AIMS, Point, plans_by_aim, rejected, trade_offs
+from agronomy import showing
+from agronomy.choose.account import account
+from agronomy.choose.aims import ALL_AIMS, LOST_TIMES, Point, loss_front, lost_kg, plans_by_aim, rejected, trade_offs
+from agronomy.choose.case import Case, case_for
+from agronomy.choose.wishes import conflicts
 from agronomy.errors import RequestError
-from agronomy.plan import Plan
-from agronomy.request import read_request
+from agronomy.plan import Plan, make_plan
+from agronomy.request import Request, read_request
+from agronomy.schools.need import SPOKEN
 from web.changes.undo import undoable
 from web.core import say, tables
-from web.drawing.front import front_drawing
+from web.drawing.front import Mark, front_drawing
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning import words
@@ -21,44 +28,115 @@ from web.planning.service import crop_of, lines_by_plot, reader_of
 NAMES = {"rule": "by rule", "money": "least money", "fewest": "fewest bags", "loss": "least loss"}
 
 
-def _plot(request, pk: int) -> Plot:
+def plot_of(request, pk: int) -> Plot:
     return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
 
 
-def aims(request, pk: int):
-    plot = _plot(request, pk)
+def asked_for(request, plot: Plot) -> Request | None:
+    """The core's request for a plot; None where a crop or a reading is missing. Raises RequestError."""
     lines = lines_by_plot([plot])[plot.pk]
+    if plot.planting is None or crop_of(plot) is None or not lines:
+        return None
+    return read_request(request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units), tables())
+
+
+def aims(request, pk: int):
+    plot = plot_of(request, pk)
     context = {"plot": plot, "crop": crop_of(plot), "chosen": plot.aim or "rule"}
-    if plot.planting is None or context["crop"] is None or not lines:
-        return render(request, "planning/aims.html", context)
     try:
-        asked = read_request(request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units), tables())
+        asked = asked_for(request, plot)
     except RequestError as error:
         return render(request, "planning/aims.html", context | {"errors": [say(item) for item in error.errors]})
+    if asked is None:
+        return render(request, "planning/aims.html", context)
     reader = reader_of(request.place, plot.area_m2)
-    columns = [_column(aim, plan, reader) for aim, plan in plans_by_aim(asked, tables()).items()]
-    points = trade_offs(asked, tables())
-    return render(
-        request,
-        "planning/aims.html",
-        context
-        | {
-            "columns": columns,
-            "drawing": front_drawing(points, reader.currency),
-            "points": [_told(point, reader.currency) for point in points],
-            "rejected": rejected(asked, tables()),
-        },
-    )
+    case = case_for(asked, tables())
+    columns = [_column(aim, plan, case, reader) for aim, plan in plans_by_aim(replace(asked, most_bags=None, lost_times=None), tables()).items()]
+    context |= {"columns": columns, "rejected": rejected(case, tables()), "wishes": _wishes(plot), "conflicts": [_conflict(item, reader) for item in conflicts(asked, tables())]}  # fmt: skip
+    return render(request, "planning/aims.html", context | _slid(request, asked, case, reader))
 
 
-def _column(aim: str, plan: Plan, reader) -> dict:
+def slide(request, pk: int):
+    """What stands between the aims, at the slider's place: a part of the page."""
+    plot = plot_of(request, pk)
+    try:
+        asked = asked_for(request, plot)
+    except RequestError:
+        asked = None
+    if asked is None:
+        raise Http404
+    reader = reader_of(request.place, plot.area_m2)
+    return render(request, "planning/_slid.html", {"plot": plot} | _slid(request, asked, case_for(asked, tables()), reader))
+
+
+def _slid(request, asked: Request, case: Case, reader) -> dict:
+    """Where the slider stands, the plan there, and both fronts with that place marked."""
+    points = trade_offs(case, tables())
+    most = max((point.bags for point in points), default=1)
+    bags = _whole(request.GET.get("bags"), asked.most_bags or most, 1, most)
+    place = _whole(request.GET.get("spare"), _nearest(asked.lost_times or 0.0), 0, len(LOST_TIMES) - 1)
+    times = LOST_TIMES[place]
+    here = replace(asked, aim="money", most_bags=bags, lost_times=times or None)
+    plan = make_plan(here, tables())
+    spared = loss_front(case, tables())
+    by_bags = [Mark(point.bags, point.cost, f"{point.bags}", point.is_whole, point.bags == bags) for point in points]
+    by_loss = [Mark(point.lost_kg, point.cost, showing.mass(point.lost_kg, reader.units), True, point.lost_times == times) for point in spared]
+    return {
+        "slid": _column("money", plan, case, reader),
+        "bags": bags,
+        "most": most,
+        "spare": place,
+        "most_spare": len(LOST_TIMES) - 1,
+        "times": times,
+        "front": front_drawing(by_bags, "bags of nutrients", reader.currency),
+        "loss_front": front_drawing(by_loss, "nitrogen lost", reader.currency),
+        "points": [_told(point, reader.currency) for point in points],
+    }
+
+
+def _whole(typed: str | None, usual: int, low: int, high: int) -> int:
+    return max(low, min(high, int(typed) if typed and typed.isascii() and typed.isdigit() else usual))
+
+
+def _nearest(times: float) -> int:
+    return min(range(len(LOST_TIMES)), key=lambda place: abs(LOST_TIMES[place] - times))
+
+
+def _column(aim: str, plan: Plan, case: Case, reader) -> dict:
     now = [item for item in plan.applications if not item.later]
     jobs = [
         f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later
     ]
-    open_ = [item.why for item in plan.unmet if item.rate_kg_per_ha and item.what in ("N", "P", "K", "Mg", "S")]
-    bags = len({item.material for item in now})
-    return {"key": aim, "name": NAMES[aim], "says": ALL_AIMS[aim], "jobs": jobs, "bags": bags, "cost": f"{reader.currency}{plan.cost:.2f}", "open": open_}
+    lines = account(plan, tables())
+    materials = {item.material: item.name for item in now}
+    return {
+        "key": aim,
+        "materials": materials.items(),
+        "name": NAMES[aim],
+        "says": ALL_AIMS[aim],
+        "jobs": jobs,
+        "bags": len({item.material for item in now}),
+        "cost": f"{reader.currency}{plan.cost:.2f}",
+        "lost": showing.mass(lost_kg(plan, case), reader.units),
+        "open": [item.why for item in plan.unmet if item.rate_kg_per_ha and item.what in ("N", "P", "K", "Mg", "S")],
+        "over": [f"{SPOKEN[line.nutrient]} by {_rate(line.nutrient, line.over, reader)}" for line in lines if line.over > max(1.0, 0.05 * line.needed)],
+    }
+
+
+def _rate(nutrient: str, kg_per_ha: float, reader) -> str:
+    label, amount = words.nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
+    return f"{showing.rate(amount, reader.units, reader.area_m2)} {label}"
+
+
+def _conflict(item, reader) -> dict:
+    opens = ", ".join(f"{_rate(key, amount, reader)}" for key, amount in item.opens.items())
+    return {"wish": item.wish, "opens": opens, "would": item.would, "cost": f"{reader.currency}{item.plan.cost:.2f}" if item.plan else ""}
+
+
+def _wishes(plot: Plot) -> list[tuple[str, str, str]]:
+    """Wishes about materials: which list, key, in words."""
+    known = tables().materials
+    return [(kind, key, f"{known[key].name} {word}") for kind, word in (("wanted", "first"), ("without", "left out")) for key in getattr(plot, kind) if key in known]
 
 
 def _told(point: Point, currency: str) -> dict:
@@ -67,10 +145,14 @@ def _told(point: Point, currency: str) -> dict:
 
 @require_POST
 def choose_aim(request, pk: int):
-    plot, aim = _plot(request, pk), request.POST.get("aim", "")
+    """Goes by an aim, or by a place of the slider between them."""
+    plot, aim = plot_of(request, pk), request.POST.get("aim", "")
     if aim not in ALL_AIMS:
         raise Http404
+    bags, spare = request.POST.get("bags"), request.POST.get("spare")
     with undoable(request, f"{plot.name}: bags are chosen {'by rule' if aim == 'rule' else 'for ' + NAMES[aim]}", plot):
         plot.aim = "" if aim == "rule" else aim
+        plot.most_bags = _whole(bags, 1, 1, 12) if bags else None
+        plot.lost_times = LOST_TIMES[_whole(spare, 0, 0, len(LOST_TIMES) - 1)] or None if spare else None
         plot.save()
     return redirect("planning:bench", pk)

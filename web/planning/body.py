@@ -36,4 +36,4 @@ def _render(document: dict[str, Any], reader: Reader, base: str) -> str:
     plan = make_plan(read_request(document, tables()), tables())
     planting = document["crop"]["planting"]
     shown = words.present(plan, today=date.fromisoformat(document["today"]), planting=planting and date.fromisoformat(planting), reader=reader, tables=tables())
-    return render_to_string("planning/_bench_body.html", shown | {"base": base})
+    return render_to_string("planning/_bench_body.html", shown | {"base": base, "swappable": True})

@@ -52,7 +52,7 @@ def crop_document(planting: Planting) -> dict[str, Any]:
 
 
 def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
-    """What only some plots have: gifts, lines left out, caps, a response, own levels."""
+    """What only some plots have: gifts, lines left out, caps, a response, own levels, wishes about bags."""
     holding = plot.holding
     caps = {"N": holding.cap_n_kg_per_ha, "P2O5": holding.cap_p2o5_kg_per_ha}
     return {
@@ -62,6 +62,10 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "response": planting.response,
         "targets": holding.levels,
         "aim": plot.aim,
+        "most_bags": plot.most_bags,
+        "lost_times": plot.lost_times,
+        "wanted": plot.wanted,
+        "without": plot.without,
     }
 
 

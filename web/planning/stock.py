@@ -22,7 +22,7 @@ def shed_lines(lots: list[StockLot]) -> dict[str, ShedLine]:
 def shed_document(lots: list[StockLot]) -> list[dict[str, Any]]:
     """The shed of a request document."""
     return [
-        {"material": key, "in_stock": f"{line.in_stock_kg!r} kg"} | ({} if line.price_per_kg is None else {"price": line.price_per_kg})
+        {"material": key, "in_stock": f"{line.in_stock_kg!r} kg"} | ({} if line.price_per_kg is None else {"price": line.price_per_kg or "free"})
         for key, line in shed_lines(lots).items()
     ]
 

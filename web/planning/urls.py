@@ -2,12 +2,14 @@
 
 from django.urls import path
 
-from web.planning import aims, closer, fits, given, materials, own_figures, schools, shed, untested, views
+from web.planning import aims, closer, fits, given, holding_bags, materials, own_figures, schools, shed, swaps, untested, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("fits/", fits.fits, name="fits"),
+    path("holding/", holding_bags.holding_bags, name="holding_bags"),
+    path("holding/use/", holding_bags.use_holding_bags, name="use_holding_bags"),
     path("shed/", shed.shed, name="shed"),
     path("shed/<int:pk>/", shed.shed, name="edit_lot"),
     path("shed/<int:pk>/take-out/", shed.take_out_lot, name="take_out_lot"),
@@ -30,6 +32,9 @@ urlpatterns = [
     path("plot/<int:pk>/try/", fits.try_crop, name="try_crop"),
     path("plot/<int:pk>/nitrogen/", materials.nitrogen_sources, name="nitrogen_sources"),
     path("plot/<int:pk>/aims/", aims.aims, name="aims"),
+    path("plot/<int:pk>/aims/slide/", aims.slide, name="slide"),
+    path("plot/<int:pk>/swap/<slug:material>/", swaps.swap, name="swap"),
+    path("plot/<int:pk>/wish/", swaps.drop_wish, name="drop_wish"),
     path("plot/<int:pk>/aims/choose/", aims.choose_aim, name="choose_aim"),
     path("plot/<int:pk>/closer/", closer.closer, name="closer"),
     path("plot/<int:pk>/sharpen/", closer.sharpen, name="sharpen"),

@@ -49,6 +49,7 @@ class JobView:
     """One line of "what to do": the same dose of one material, on one or more dates."""
 
     key: str
+    material: str
     what: str
     when: tuple[str, ...]
     weight: str
@@ -109,6 +110,7 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
     cost = sum(application.cost for _, application in group)
     return JobView(
         key=f"dose-{place}",
+        material=first.material,
         what=first.what,
         when=tuple(between(application.from_, application.to, today) for _, application in group),
         weight=said.get("weight", first.measure),

@@ -1,0 +1,103 @@
+"""Bags for the whole holding at once: plots share them, they are bought whole, the shed comes first."""
+
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy import showing
+from agronomy.choose.case import Case, case_for
+from agronomy.choose.holding import AIMS, HoldingChoice, choose_for_holding
+from agronomy.errors import RequestError
+from agronomy.request import read_request
+from agronomy.schools.need import SPOKEN
+from web.changes.undo import undoable
+from web.core import say, tables
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.planning.requests import request_document
+from web.planning.service import crop_of, lines_by_plot
+from web.planning.stock import bag_sizes, lots_of, shed_lines
+
+MOST_PLOTS = 120
+
+
+def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
+    """The plots that can be planned for, and why others can't."""
+    holding = request.place.holding
+    plots = list(plots_of(holding).select_related("holding").prefetch_related("gifts")[:MOST_PLOTS])
+    lines, lots = lines_by_plot(plots), lots_of(holding.pk)
+    found, left_out = [], []
+    for plot in plots:
+        if plot.planting is None or crop_of(plot) is None or not lines[plot.pk]:
+            left_out.append(f"{plot.name}: a crop and one reading are needed first")
+            continue
+        try:
+            asked = read_request(request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, lots=lots), tables())
+        except RequestError as error:
+            left_out.append(f"{plot.name}: {say(error.errors[0])}")
+            continue
+        found.append((plot, case_for(asked, tables())))
+    return found, left_out
+
+
+def _chosen(request, query) -> tuple[list[tuple[Plot, Case]], list[str], HoldingChoice, dict]:
+    aim = query.get("aim", "money")
+    if aim not in AIMS:
+        raise Http404
+    asked = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query}
+    pairs, left_out = _cases(request)
+    lots = lots_of(request.place.holding.pk)
+    chosen = choose_for_holding(
+        [case for _, case in pairs], shed_lines(lots), bag_sizes(lots), aim, tables(), whole_bags=not asked["opened"], use_stock=not asked["unstocked"]
+    )
+    return pairs, left_out, chosen, asked
+
+
+def holding_bags(request):
+    pairs, left_out, chosen, asked = _chosen(request, request.GET)
+    place = request.place
+    currency = place.holding.currency
+
+    def mass(kg: float) -> str:
+        return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
+
+    names = {row.material: row.name for row in chosen.buy}
+    buy = [
+        {"name": row.name, "needed": mass(row.needed_kg), "shed": mass(row.from_shed_kg), "bags": f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none", "left": mass(row.left_over_kg), "cost": f"{currency}{row.cost:.2f}" if row.cost else "", "plots": len(row.plots)}
+        for row in chosen.buy
+    ]  # fmt: skip
+    shares = [
+        {"plot": plot, "jobs": [f"{mass(kg)} {names[key]}" for key, kg in share.kg.items()], "open": ", ".join(SPOKEN[key] for key in share.open)}
+        for (plot, _), share in zip(pairs, chosen.shares, strict=True)
+    ]
+    context = asked | {
+        "aims": AIMS.items(),
+        "says": AIMS[asked["aim"]],
+        "buy": buy,
+        "shares": shares,
+        "left_out": left_out,
+        "cost": f"{currency}{chosen.cost:.2f}",
+        "apart": f"{currency}{chosen.apart_cost:.2f}",
+        "saves": chosen.apart_cost > chosen.cost + 0.005,
+        "dressings": chosen.dressings,
+        "lost": showing.mass(chosen.lost_kg, place.units),
+        "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",
+        "out_of_time": chosen.gap > 0.05,
+    }
+    return render(request, "planning/holding_bags.html", context)
+
+
+@require_POST
+def use_holding_bags(request):
+    """Each plot asks for the bags chosen for it from now on, and goes by least money among them."""
+    pairs, _, chosen, asked = _chosen(request, request.POST)
+    plots = [plot for plot, _ in pairs]
+    with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
+        for (plot, case), share in zip(pairs, chosen.shares, strict=True):
+            by_rule = {choice.material.key for choice in case.acidity}
+            plot.wanted = [key for key in share.kg if key not in by_rule]
+            plot.without = [key for key in plot.without if key not in plot.wanted]
+            plot.aim, plot.most_bags, plot.lost_times = "money", None, None
+            plot.save()
+    return redirect("planning:plans")

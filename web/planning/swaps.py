@@ -1,0 +1,76 @@
+"""Another material instead of one of the plan's, with its effect before it is taken; and letting go of such wishes."""
+
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.choose.account import account
+from agronomy.choose.swap import Swap, swaps
+from agronomy.errors import RequestError, UnknownName
+from agronomy.plan import Plan
+from agronomy.schools.need import SPOKEN
+from web.changes.undo import undoable
+from web.core import tables
+from web.planning import words
+from web.planning.aims import asked_for, plot_of
+from web.planning.service import reader_of
+
+
+def swap(request, pk: int, material: str):
+    """What could stand in for a material, each with its amount, its price and what it changes; POST takes one."""
+    plot = plot_of(request, pk)
+    try:
+        asked = asked_for(request, plot)
+        plan, found, unfit = swaps(asked, material, tables()) if asked else (None, [], {})
+    except (RequestError, UnknownName):
+        raise Http404 from None
+    if plan is None:
+        raise Http404
+    if request.method == "POST":
+        new = request.POST.get("instead", "")
+        if new not in {item.material for item in found}:
+            raise Http404
+        with undoable(request, f"{plot.name}: {tables().materials[new].name} instead of {tables().materials[material].name}", plot):
+            plot.wanted = [*(key for key in plot.wanted if key not in (material, new)), new]
+            plot.without = [*(key for key in plot.without if key not in (material, new)), material]
+            plot.save()
+        return redirect("planning:bench", pk)
+    reader = reader_of(request.place, plot.area_m2)
+    context = {"plot": plot, "material": material, "name": tables().materials[material].name, "now": _jobs(plan, reader), "cost": f"{reader.currency}{plan.cost:.2f}", "rows": [_row(item, plan, reader) for item in found], "unfit": sorted(unfit.items())}  # fmt: skip
+    return render(request, "planning/swap.html", context)
+
+
+def _jobs(plan: Plan, reader) -> list[str]:
+    return [f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later]
+
+
+def _row(item: Swap, before: Plan, reader) -> dict:
+    more = item.costs_more
+    cost = "costs the same" if abs(more) < 0.005 else f"{reader.currency}{abs(more):.2f} {'more' if more > 0 else 'less'}"
+    return {"material": item.material, "name": item.name, "jobs": _jobs(item.plan, reader), "cost": cost, "changes": _changes(before, item.plan)}
+
+
+def _changes(before: Plan, after: Plan) -> list[str]:
+    """What is met, open or overdone that was not before, in a few words."""
+    old, new = ({line.nutrient: line for line in account(plan, tables())} for plan in (before, after))
+    said = []
+    for nutrient, line in new.items():
+        was = old.get(nutrient)
+        if line.open > (was.open if was else 0.0) + max(1.0, 0.05 * line.needed):
+            said.append(f"leaves {SPOKEN[nutrient]} open")
+        if line.over > (was.over if was else 0.0) + max(1.0, 0.05 * line.needed):
+            said.append(f"brings {SPOKEN[nutrient]} beyond need")
+    return said
+
+
+@require_POST
+def drop_wish(request, pk: int):
+    """Lets go of a material asked for or left out."""
+    plot, kind, key = plot_of(request, pk), request.POST.get("kind", ""), request.POST.get("material", "")
+    if kind not in ("wanted", "without") or key not in getattr(plot, kind):
+        raise Http404
+    with undoable(request, f"{plot.name}: a wish about {tables().materials[key].name if key in tables().materials else key} was let go", plot):
+        setattr(plot, kind, [item for item in getattr(plot, kind) if item != key])
+        plot.save()
+    return redirect("planning:aims", pk)
