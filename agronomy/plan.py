@@ -104,9 +104,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
     shop = shop_for(request, tables)
-    choices, unmet, met = select(
-        needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
-    )
+    choices, unmet, met = select(needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere)
     applications: list[Application] = []
     for choice in choices:

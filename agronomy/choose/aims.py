@@ -114,4 +114,3 @@ def _dearer(material: Material, nutrient: str, taken: set[str], shop: Shop, tabl
     if times > 1.05:
         return f"a kilogram of {SPOKEN[nutrient]} that works costs {times:.1f} times that of {best.name}"
     return f"is as cheap for {SPOKEN[nutrient]} as {best.name}, but fills the other needs less well"
-

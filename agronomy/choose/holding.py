@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
-from agronomy.buying import Purchase, purchases
+from agronomy.buying import Purchase, Use, purchases
 from agronomy.choose.case import Case
 from agronomy.choose.choice import ShedLine, price_of
 from agronomy.choose.optimiser import Mix, Model, solve
@@ -75,7 +75,7 @@ def choose_for_holding(
     made = _Model(blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock)
     rates, gap = made.solved(seconds)
     shares = tuple(_share(case, rates.get(id(case), {})) for case in cases)
-    uses = [(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
+    uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
     stock = dict(shed) if use_stock else {key: ShedLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
     return HoldingChoice(
@@ -106,7 +106,7 @@ def _alone(case: Case, mix: Mix | None, stock: dict[str, ShedLine], bag_sizes: M
     rates = {} if mix is None else {mix.model.materials[m].key: float(mix.rates[m]) for m in np.flatnonzero(mix.rates)}
     share = _share(case, rates)
     empty = {key: ShedLine(line.price_per_kg, 0.0) for key, line in stock.items()}
-    return purchases([(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
+    return purchases([Use(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
 
 
 def _share(case: Case, rates: dict[str, float]) -> PlotShare:

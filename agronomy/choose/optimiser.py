@@ -10,8 +10,8 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from agronomy.choose.choice import Choice, Shop
-from agronomy.choose.nitrogen_losses import Conditions, ammonia_share
 from agronomy.choose.ground import Ground
+from agronomy.choose.nitrogen_losses import Conditions, ammonia_share
 from agronomy.choose.nutrient_sources import most_beside, unfit_at_any_rate
 from agronomy.material import Material
 from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
@@ -78,10 +78,7 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     others = [key for key in ("N", "P", "K") if key not in keys]
     wanted = np.array([remaining[key] for key in keys])
     most = np.array(
-        [
-            _most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary)
-            for key in keys
-        ]
+        [_most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary) for key in keys]
     )
     return Model(
         left,

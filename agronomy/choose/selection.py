@@ -1,8 +1,8 @@
 """Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
 
 from agronomy.choose.choice import Choice, Shop
-from agronomy.choose.liming import choose_lime, choose_sulfur
 from agronomy.choose.ground import Ground
+from agronomy.choose.liming import choose_lime, choose_sulfur
 from agronomy.choose.nutrient_sources import choose_source
 from agronomy.schools.need import SPOKEN, Need, Nothing, Unmet
 from agronomy.tables import Tables

@@ -38,7 +38,7 @@ def hungry(area: str = "2 ha", **more) -> dict:
 
 
 def small_holding(seed: int, plots: int, only=None):
-    rng = random.Random(seed)
+    rng = random.Random(seed)  # noqa: S311 -- makes up plots
     docs = requests(plots, CROPS, seed)
     for doc in docs:
         doc["plot"]["area"] = f"{rng.randint(4, 200)} m2"

@@ -10,7 +10,7 @@ from django.urls import reverse
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
 from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
-from web.planning.models import StockLot
+from web.planning.models import StockLot, Supplier, SupplierOffer
 from web.readings.models import KitRun, MeterSession, OwnKit
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -50,13 +50,16 @@ def house(grower, border, thornmere):
     round_ = SamplingRound.objects.create(holding=thornmere, name="Autumn", planned_on="2026-10-01")
     sample = Sample.objects.create(round=round_, plot=neighbour, code="3334", bottom_cm=15, cores_wanted=10)
     gateway = Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64)
+    seller = Supplier.objects.create(holding=thornmere, name="Barn Lane")
+    neighbour.without = ["urea"]
+    neighbour.save()
     kit = {"key": "own", "name": "Own", "test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}, {"fill": "#bbccdd", "low": 6, "say": "6"}]}]}  # fmt: skip
     return {
         "border": border, "neighbour": neighbour, "water": water, "round": round_, "sample": sample, "gateway": gateway,
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
         "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
         "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]),
-        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
+        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
     }  # fmt: skip
 
 
@@ -105,6 +108,15 @@ ACTS = {
     "a lot is written down": ("planning:shed", [], {"material": "urea", "amount": "25 kg"}),
     "a lot is changed": ("planning:edit_lot", ["lot"], {"material": "urea", "amount": "5 kg"}),
     "a lot is taken out": ("planning:take_out_lot", ["lot"], {}),
+    "a supplier": ("planning:suppliers", [], {"name": "Coppice", "delivery_days": "9"}),
+    "a supplier is changed": ("planning:supplier", ["seller"], {"name": "Coppice", "delivery_days": "9"}),
+    "a supplier goes": ("planning:drop_supplier", ["seller"], {}),
+    "a price": ("planning:supplier", ["seller"], {"material": "urea", "price": "0.8"}),
+    "a price is changed": ("planning:supplier", ["seller"], {"material": "gypsum", "price": "0.8"}),
+    "a price goes": ("planning:drop_offer", ["offer"], {}),
+    "a material is swapped": ("planning:swap", ["border", "calcitic_limestone_ground"], {"instead": "pelletised_lime"}),
+    "a wish is let go": ("planning:drop_wish", ["neighbour"], {"kind": "without", "material": "urea"}),
+    "bags for the whole holding": ("planning:use_holding_bags", [], {"aim": "money"}),
     "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),

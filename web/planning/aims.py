@@ -136,7 +136,9 @@ def _conflict(item, reader) -> dict:
 def _wishes(plot: Plot) -> list[tuple[str, str, str]]:
     """Wishes about materials: which list, key, in words."""
     known = tables().materials
-    return [(kind, key, f"{known[key].name} {word}") for kind, word in (("wanted", "first"), ("without", "left out")) for key in getattr(plot, kind) if key in known]
+    return [
+        (kind, key, f"{known[key].name} {word}") for kind, word in (("wanted", "first"), ("without", "left out")) for key in getattr(plot, kind) if key in known
+    ]
 
 
 def _told(point: Point, currency: str) -> dict:

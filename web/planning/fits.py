@@ -22,7 +22,7 @@ from web.ground.view_window import frame_of
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import lines_by_plot, reader_of
-from web.planning.stock import lots_of
+from web.planning.stock import Stock, stock_of
 
 MOST_CROPS, ON_A_PAGE, BEST, MOST_ON_MAP = 6, 12, 4, 60
 
@@ -37,8 +37,8 @@ def fits(request):
     hand = hand if hand in known else next(iter(chosen), "")
     page = Paginator(_tested(request), ON_A_PAGE).get_page(request.GET.get("page"))
     lines = lines_by_plot(list(page))
-    lots = lots_of(request.place.holding.pk)
-    rows = [_row(request, plot, lines[plot.pk], chosen, lots) for plot in page]
+    stock = stock_of(request.place.holding.pk)
+    rows = [_row(request, plot, lines[plot.pk], chosen, stock) for plot in page]
     context = {
         "rows": rows,
         "page": page,
@@ -65,17 +65,17 @@ def _own_crops(request) -> list[str]:
     return [key for key in keys if key in tables().crops][:MOST_CROPS]
 
 
-def _asked(request, plot: Plot, lines: list, instead: str, lots: list | None = None) -> Request | None:
+def _asked(request, plot: Plot, lines: list, instead: str, stock: Stock | None = None) -> Request | None:
     """The core's request for a plot, with a crop to stand in where none is planned; None where a reading needs attention."""
     planting = plot.planting or Planting(plot=plot, crop=instead or "mixed_vegetables")
     try:
-        return read_request(request_document(plot, planting, lines, today=timezone.localdate(), units=request.place.units, lots=lots), tables())
+        return read_request(request_document(plot, planting, lines, today=timezone.localdate(), units=request.place.units, stock=stock), tables())
     except RequestError:
         return None
 
 
-def _row(request, plot: Plot, lines: list, chosen: list[str], lots: list) -> dict:
-    asked = _asked(request, plot, lines, next(iter(chosen), ""), lots)
+def _row(request, plot: Plot, lines: list, chosen: list[str], stock: Stock) -> dict:
+    asked = _asked(request, plot, lines, next(iter(chosen), ""), stock)
     if asked is None:
         return {"plot": plot, "cells": [], "best": []}
     planned = plot.planting.crop if plot.planting else ""
@@ -90,9 +90,9 @@ def _map(request, hand: str) -> MapDrawing | None:
     plots = list(_tested(request).filter(west__isnull=False)[: MOST_ON_MAP + 1])
     if not plots or len(plots) > MOST_ON_MAP:
         return None
-    lines, marks, lots = lines_by_plot(plots), [], lots_of(request.place.holding.pk)
+    lines, marks, stock = lines_by_plot(plots), [], stock_of(request.place.holding.pk)
     for plot in plots:
-        asked = _asked(request, plot, lines[plot.pk], hand, lots)
+        asked = _asked(request, plot, lines[plot.pk], hand, stock)
         found = fit(asked, tables().crops[hand], tables()) if asked else Fit(hand, tables().crops[hand].name, "not known", "a reading needs attention", 0.0)
         address = f"{reverse('planning:try_crop', args=[plot.pk])}?crop={hand}"
         state = "fit-" + found.word.replace(" ", "-")

@@ -17,7 +17,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
-from web.planning.stock import bag_sizes, lots_of, shed_lines
+from web.planning.stock import stock_of
 
 MOST_PLOTS = 120
 
@@ -26,14 +26,16 @@ def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
     """The plots that can be planned for, and why others can't."""
     holding = request.place.holding
     plots = list(plots_of(holding).select_related("holding").prefetch_related("gifts")[:MOST_PLOTS])
-    lines, lots = lines_by_plot(plots), lots_of(holding.pk)
+    lines, stock = lines_by_plot(plots), stock_of(holding.pk)
     found, left_out = [], []
     for plot in plots:
         if plot.planting is None or crop_of(plot) is None or not lines[plot.pk]:
             left_out.append(f"{plot.name}: a crop and one reading are needed first")
             continue
         try:
-            asked = read_request(request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, lots=lots), tables())
+            asked = read_request(
+                request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, stock=stock), tables()
+            )
         except RequestError as error:
             left_out.append(f"{plot.name}: {say(error.errors[0])}")
             continue
@@ -47,9 +49,9 @@ def _chosen(request, query) -> tuple[list[tuple[Plot, Case]], list[str], Holding
         raise Http404
     asked = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query}
     pairs, left_out = _cases(request)
-    lots = lots_of(request.place.holding.pk)
+    stock = stock_of(request.place.holding.pk)
     chosen = choose_for_holding(
-        [case for _, case in pairs], shed_lines(lots), bag_sizes(lots), aim, tables(), whole_bags=not asked["opened"], use_stock=not asked["unstocked"]
+        [case for _, case in pairs], stock.lines(), stock.bag_sizes(), aim, tables(), whole_bags=not asked["opened"], use_stock=not asked["unstocked"]
     )
     return pairs, left_out, chosen, asked
 

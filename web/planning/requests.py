@@ -4,14 +4,14 @@ from datetime import date
 from typing import Any
 
 from web.ground.models import Gift, Planting, Plot
-from web.planning.stock import lots_of, shed_document
+from web.planning.stock import Stock, stock_of
 from web.readings.models import SlipLine
 
 FREE_LIME = {"": None, "yes": True, "no": False}
 
 
-def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str, lots: list | None = None) -> dict[str, Any]:
-    """The request document for one plot (docs/plan-format.md). `lots` of the holding's shed save a query where many plots are asked for."""
+def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None) -> dict[str, Any]:
+    """The request document for one plot (docs/plan-format.md). The holding's `stock` saves two queries where many plots are asked for."""
     holding = plot.holding
     document = {
         "today": today.isoformat(),
@@ -34,7 +34,7 @@ def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, t
         "school": plot.school or holding.school,
         "allow": {"organic_only": holding.organic_only, "chloride": holding.chloride},
         "materials": None,
-        "shed": shed_document(lots_of(holding.pk) if lots is None else lots),
+        "shed": (stock or stock_of(holding.pk)).document(),
     }
     return document | {key: value for key, value in _told(plot, planting).items() if value}
 

@@ -12,6 +12,7 @@ from web.core import tables
 from web.ground.models import Plot
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
+from web.planning.stock import Stock
 from web.planning.words import Reader
 from web.readings.models import SlipLine
 from web.readings.selectors import soil_lines_of
@@ -36,9 +37,9 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[SlipLine]]:
     return found
 
 
-def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, lots: list | None = None) -> Plan:
+def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None) -> Plan:
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
-    document = request_document(plot, plot.planting, lines, today=today, units=units, lots=lots)
+    document = request_document(plot, plot.planting, lines, today=today, units=units, stock=stock)
     return make_plan(read_request(document, tables()), tables())
 
 

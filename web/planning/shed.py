@@ -1,22 +1,24 @@
-"""The shed by lots, and what has to be bought for the plans that were adopted."""
-
-import csv
+"""The shed by lots: what is there, what it cost, what its own label says."""
 
 from django import forms
-from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy import showing
-from agronomy.buying import Purchase, purchases
-from agronomy.documents import dressings_in
+from agronomy.errors import RuleError
+from agronomy.own_material import LIMITS, LabelDoc, own_material
 from agronomy.request import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
-from web.core import rule_errors_as_form_errors, tables
-from web.ground.fields import QuantityField, date_field
-from web.planning.models import AdoptedPlan, StockLot
-from web.planning.stock import bag_sizes, lots_of, shed_lines
+from web.core import rule_errors_as_form_errors, say, tables
+from web.ground.fields import NumberField, QuantityField, date_field
+from web.planning.buying import planned
+from web.planning.models import StockLot
+from web.planning.stock import stock_of
+
+LABELLED = {
+    "n": "Nitrogen N, %", "p2o5": "Phosphate P₂O₅, %", "k2o": "Potash K₂O, %", "ca": "Calcium Ca, %", "mg": "Magnesium Mg, %", "s": "Sulfur S, %",
+    "cce": "Neutralising value, % of CaCO₃", "fineness": "Fine enough to work in a season, %", "density_g_per_ml": "Weight of a litre, kg",
+}  # fmt: skip
 
 
 class LotForm(forms.ModelForm):
@@ -24,9 +26,13 @@ class LotForm(forms.ModelForm):
 
     material = forms.ChoiceField(label="Material")
     amount = QuantityField("mass", low=0.001, high=1e6, label="How much is there")
-    price = forms.CharField(label="What it cost", max_length=60, required=False, help_text="Such as 14.50 per 25 kg. Empty: the list price.")
+    price = forms.CharField(label="What it cost", max_length=60, required=False, help_text="Such as 14.50 per 25 kg, or free. Empty: the list price.")
     bag = QuantityField("mass", low=0.001, high=2000, label="Size of a bag", required=False)
     bought_on = date_field("Bought on", required=False)
+    own_name = forms.CharField(label="Your name for it", max_length=80, required=False)
+    n, p2o5, k2o, ca, mg, s, cce, fineness, density_g_per_ml = (
+        NumberField(low=low, high=high, label=LABELLED[name], required=False) for name, (low, high) in LIMITS.items()
+    )
 
     class Meta:
         model = StockLot
@@ -46,7 +52,31 @@ class LotForm(forms.ModelForm):
         if lot.pk:
             kept = {"material": lot.material, "amount": showing.mass(lot.kg, "us" if us else "metric", 6), "price": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g}", "bag": "" if lot.bag_kg is None else showing.mass(lot.bag_kg, "us" if us else "metric", 6)}  # fmt: skip
             self.initial |= {name: value.replace("\u202f", "") for name, value in kept.items()}
-        self.order_fields(["material", "amount", "price", "bag", "bought_on", "note"])
+        self.initial |= {"own_name" if name == "name" else name: value for name, value in (lot.label or {}).items()}
+        self.order_fields(["material", "amount", "price", "bag", "bought_on", "note", "own_name", *LABELLED])
+
+    def plain_fields(self) -> list:
+        return [self[name] for name in self.fields if name != "own_name" and name not in LABELLED]
+
+    def label_fields(self) -> list:
+        return [self[name] for name in ("own_name", *LABELLED)]
+
+    def label_open(self) -> bool:
+        """Whether the label's fields are shown at once: something stands in them."""
+        return bool(self.instance.label) or any(self.data.get(name) for name in ("own_name", *LABELLED))
+
+    def clean(self) -> dict:
+        """The label as a whole: contents that add to more than the bag are told at the field that is largest."""
+        data = super().clean()
+        label = {"name": data.get("own_name") or None} | {name: data.get(name) for name in LABELLED}
+        self.label = {name: value for name, value in label.items() if value is not None}
+        base = tables().materials.get(data.get("material", ""))
+        if base is not None and self.label:
+            try:
+                own_material(base, LabelDoc(**self.label), "label")
+            except RuleError as error:
+                self.add_error(error.field.removeprefix("label."), say(error))
+        return data
 
     def clean_price(self) -> float | None:
         typed = self.cleaned_data["price"]
@@ -58,6 +88,7 @@ class LotForm(forms.ModelForm):
     def save(self, commit: bool = True) -> StockLot:
         data, lot = self.cleaned_data, self.instance
         lot.material, lot.kg, lot.price_per_kg, lot.bag_kg = data["material"], data["amount"], data["price"], data["bag"]
+        lot.label = self.label or None
         return super().save(commit)
 
 
@@ -71,8 +102,10 @@ def shed(request, pk: int | None = None):
         with undoable(request, f"{name[0].upper()}{name[1:]} in the shed was written down", *([lot] if lot.pk else [])) as touched:
             touched[:] = [form.save()]
         return redirect("planning:shed")
-    uses = {row.material: row.needed_kg for row in _purchases(request)}
-    context = {"form": form, "lot": lot if pk else None, "lots": [_lot(item, uses, request.place) for item in lots_of(holding.pk)]}
+    uses: dict[str, float] = {}
+    for use in planned(holding):
+        uses[use.material] = uses.get(use.material, 0.0) + use.kg
+    context = {"form": form, "lot": lot if pk else None, "lots": [_lot(item, uses, request.place) for item in stock_of(holding.pk).lots]}
     return render(request, "planning/shed.html", context, status=422 if form.errors else 200)
 
 
@@ -80,7 +113,9 @@ def _lot(item: StockLot, uses: dict[str, float], place) -> dict:
     material = tables().materials.get(item.material)
     price = "list price" if item.price_per_kg is None else f"{place.holding.currency}{item.price_per_kg:.2f} a kg"
     used = uses.get(item.material, 0.0)
-    return {"pk": item.pk, "name": material.name if material else item.material, "kg": showing.mass(item.kg, place.units, 3), "price": price, "bought_on": item.bought_on, "note": item.note, "used": showing.mass(used, place.units, 3) if used else ""}  # fmt: skip
+    label = item.label or {}
+    name = label.get("name") or (material.name if material else item.material)
+    return {"pk": item.pk, "name": name, "labelled": any(key != "name" for key in label), "what": material.name if material and label.get("name") else "", "kg": showing.mass(item.kg, place.units, 3), "price": price, "bought_on": item.bought_on, "note": item.note, "used": showing.mass(used, place.units, 3) if used else ""}  # fmt: skip
 
 
 @require_POST
@@ -89,48 +124,3 @@ def take_out_lot(request, pk: int):
     with undoable_deletion(request, "A lot was taken out of the shed", lot):
         lot.delete()
     return redirect("planning:shed")
-
-
-def _purchases(request) -> list[Purchase]:
-    """What the latest adopted plan of every plot still has to spread, against the shed."""
-    holding, today = request.place.holding, timezone.localdate()
-    latest: dict[int, AdoptedPlan] = {}
-    for plan in AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot").order_by("adopted_at", "pk"):
-        latest[plan.plot_id] = plan
-    uses = [
-        (dressing.material, dressing.total_kg, plan.plot.name)
-        for plan in latest.values()
-        for dressing in dressings_in(plan.result)
-        if dressing.last_day is None or dressing.last_day >= today
-    ]
-    lots = lots_of(holding.pk)
-    return purchases(uses, shed_lines(lots), bag_sizes(lots), tables().materials)
-
-
-def buying(request):
-    rows, place = _purchases(request), request.place
-    told = [_told(row, place) for row in rows]
-    total = sum(row.cost for row in rows)
-    return render(request, "planning/buying.html", {"rows": told, "total": f"{place.holding.currency}{total:.2f}" if total else ""})
-
-
-def _told(row: Purchase, place) -> dict:
-    def mass(kg: float) -> str:
-        return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
-
-    bags = f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none"
-    cost = f"{place.holding.currency}{row.cost:.2f}" if row.cost else ""
-    return {"name": row.name, "needed": mass(row.needed_kg), "shed": mass(row.from_shed_kg), "bags": bags, "left": mass(row.left_over_kg), "cost": cost, "plots": ", ".join(row.plots), "buy": row.bags > 0}  # fmt: skip
-
-
-def buying_csv(request):
-    response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="buying.csv"'})
-    writer = csv.writer(response)
-    writer.writerow(["material", "needed_kg", "from_shed_kg", "bags", "bag_kg", "left_over_kg", "cost", "plots"])
-    for row in _purchases(request):
-        plots = "; ".join(row.plots)
-        plots = f"'{plots}" if plots[:1] in "=+-@" else plots  # no spreadsheet takes it for a formula
-        writer.writerow(
-            [row.name, f"{row.needed_kg:.4g}", f"{row.from_shed_kg:.4g}", row.bags, f"{row.bag_kg:g}", f"{row.left_over_kg:.4g}", f"{row.cost:.2f}", plots]
-        )
-    return response

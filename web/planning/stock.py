@@ -1,31 +1,54 @@
-"""What stands in the shed, as the core's requests and lists take it."""
+"""What stands in the shed and what suppliers ask, as the core's requests and lists take it."""
 
+from dataclasses import dataclass
 from typing import Any
 
+from agronomy.buying import Offer
 from agronomy.choose.choice import ShedLine
-from web.planning.models import StockLot
+from web.planning.models import StockLot, SupplierOffer
 
 
-def lots_of(holding_id: int) -> list[StockLot]:
-    return list(StockLot.objects.filter(holding=holding_id))
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """A holding's lots and its suppliers' offers."""
+
+    lots: list[StockLot]
+    offers: list[SupplierOffer]
+
+    def lines(self) -> dict[str, ShedLine]:
+        """Stock by material: all lots together, at the price of the latest lot that has one, else at the cheapest offer."""
+        found = {key: ShedLine(offer.price_per_kg, 0.0) for key, offer in self._cheapest().items()}
+        for lot in self.lots:
+            before = found.get(lot.material, ShedLine(None, 0.0))
+            price = lot.price_per_kg if lot.price_per_kg is not None else before.price_per_kg
+            found[lot.material] = ShedLine(price, before.in_stock_kg + lot.kg)
+        return found
+
+    def document(self) -> list[dict[str, Any]]:
+        """The shed of a request document; what the latest lot's label says goes with it."""
+        labels = {lot.material: lot.label for lot in self.lots if lot.label}
+        return [
+            {"material": key, "in_stock": f"{line.in_stock_kg!r} kg"}
+            | ({} if line.price_per_kg is None else {"price": line.price_per_kg or "free"})
+            | ({"label": labels[key]} if key in labels else {})
+            for key, line in self.lines().items()
+        ]
+
+    def bag_sizes(self) -> dict[str, float]:
+        cheapest = {key: offer.bag_kg for key, offer in self._cheapest().items() if offer.bag_kg}
+        return cheapest | {lot.material: lot.bag_kg for lot in self.lots if lot.bag_kg}
+
+    def offered(self) -> list[Offer]:
+        return [Offer(row.material, row.supplier.name, row.price_per_kg, row.bag_kg, row.supplier.delivery_days) for row in self.offers]
+
+    def _cheapest(self) -> dict[str, SupplierOffer]:
+        found: dict[str, SupplierOffer] = {}
+        for offer in self.offers:
+            if offer.material not in found or offer.price_per_kg < found[offer.material].price_per_kg:
+                found[offer.material] = offer
+        return found
 
 
-def shed_lines(lots: list[StockLot]) -> dict[str, ShedLine]:
-    """Stock by material: all lots together, at the price of the latest that has one."""
-    found: dict[str, ShedLine] = {}
-    for lot in lots:
-        before = found.get(lot.material, ShedLine(None, 0.0))
-        found[lot.material] = ShedLine(lot.price_per_kg if lot.price_per_kg is not None else before.price_per_kg, before.in_stock_kg + lot.kg)
-    return found
-
-
-def shed_document(lots: list[StockLot]) -> list[dict[str, Any]]:
-    """The shed of a request document."""
-    return [
-        {"material": key, "in_stock": f"{line.in_stock_kg!r} kg"} | ({} if line.price_per_kg is None else {"price": line.price_per_kg or "free"})
-        for key, line in shed_lines(lots).items()
-    ]
-
-
-def bag_sizes(lots: list[StockLot]) -> dict[str, float]:
-    return {lot.material: lot.bag_kg for lot in lots if lot.bag_kg}
+def stock_of(holding_id: int) -> Stock:
+    """Two queries."""
+    return Stock(list(StockLot.objects.filter(holding=holding_id)), list(SupplierOffer.objects.filter(supplier__holding=holding_id).select_related("supplier")))

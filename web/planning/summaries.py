@@ -14,7 +14,7 @@ from web.ground.models import Plot
 from web.planning import words
 from web.planning.models import PlotSummary
 from web.planning.service import crop_of, lines_by_plot, plan_for, reader_of
-from web.planning.stock import lots_of
+from web.planning.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 300
 _KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "computed_on", "habits", "rules_version")
@@ -52,20 +52,20 @@ def _renew(place, plots: list[Plot]) -> None:
         return
     prefetch_related_objects(plots, "plantings__own_crop", "gifts")
     lines = lines_by_plot(plots)
-    lots = lots_of(place.holding.pk)
-    made = [_summary(place, plot, lines[plot.pk], lots) for plot in plots]
+    stock = stock_of(place.holding.pk)
+    made = [_summary(place, plot, lines[plot.pk], stock) for plot in plots]
     PlotSummary.objects.bulk_create(made, update_conflicts=True, unique_fields=["plot"], update_fields=_KEPT)
     for plot, summary in zip(plots, made, strict=True):
         plot.summary = summary
 
 
-def _summary(place, plot: Plot, lines: list, lots: list) -> PlotSummary:
+def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
     today, crop = timezone.localdate(), crop_of(plot)
     last = max((line.slip.taken_on for line in lines), default=None)
     asks, teeth, state = "type in a slip to see what it asks for", [], PlotSummary.UNTESTED
     if crop is not None and lines:
         try:
-            plan = plan_for(plot, lines, today=today, units=place.units, lots=lots)
+            plan = plan_for(plot, lines, today=today, units=place.units, stock=stock)
         except RequestError:
             asks, state = "a reading needs your attention", PlotSummary.ASKS
         else:

@@ -42,7 +42,9 @@ def swap(request, pk: int, material: str):
 
 
 def _jobs(plan: Plan, reader) -> list[str]:
-    return [f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later]
+    return [
+        f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later
+    ]
 
 
 def _row(item: Swap, before: Plan, reader) -> dict:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.planning import aims, closer, fits, given, holding_bags, materials, own_figures, schools, shed, swaps, untested, views
+from web.planning import aims, buying, closer, fits, given, holding_bags, materials, own_figures, schools, shed, suppliers, swaps, untested, views
 
 app_name = "planning"
 urlpatterns = [
@@ -13,8 +13,12 @@ urlpatterns = [
     path("shed/", shed.shed, name="shed"),
     path("shed/<int:pk>/", shed.shed, name="edit_lot"),
     path("shed/<int:pk>/take-out/", shed.take_out_lot, name="take_out_lot"),
-    path("buying/", shed.buying, name="buying"),
-    path("buying/list.csv", shed.buying_csv, name="buying_csv"),
+    path("buying/", buying.buying, name="buying"),
+    path("buying/list.csv", buying.buying_csv, name="buying_csv"),
+    path("suppliers/", suppliers.suppliers, name="suppliers"),
+    path("suppliers/<int:pk>/", suppliers.supplier, name="supplier"),
+    path("suppliers/<int:pk>/remove/", suppliers.drop_supplier, name="drop_supplier"),
+    path("suppliers/offer/<int:pk>/remove/", suppliers.drop_offer, name="drop_offer"),
     path("materials/", materials.price_of_work, name="price_of_work"),
     path("materials/together/", materials.together, name="together"),
     path("own/", own_figures.own_figures, name="own_figures"),

@@ -11,7 +11,7 @@ from web.ground.sizing import put_shape, put_sizes
 from web.overview.demo.days import past_day
 from web.overview.demo.extras import load_extras, load_slip
 from web.people.models import Holding, Membership, User
-from web.planning.models import StockLot
+from web.planning.models import StockLot, Supplier, SupplierOffer
 from web.planning.service import adopt, lines_by_plot
 
 FOLDER = Path(__file__).parent
@@ -57,6 +57,10 @@ def _load_holding(document: dict, today: date) -> None:
     waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}
     for row in document.get("stock", ()):
         StockLot.objects.create(holding=holding, **row)
+    for row in document.get("supplier", ()):
+        supplier = Supplier.objects.create(holding=holding, **{key: value for key, value in row.items() if key != "offers"})
+        for offer in row["offers"]:
+            SupplierOffer.objects.create(supplier=supplier, **offer)
     plots: dict[str, Plot] = {}
     for row in document["plot"]:
         plots[row["name"]] = _load_plot(row, holding, user, today, plots, waters)

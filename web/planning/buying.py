@@ -1,0 +1,78 @@
+"""What has to be bought for the plans that were adopted: in whole bags, by supplier, with the last day to order."""
+
+import csv
+from datetime import date
+
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+
+from agronomy import showing
+from agronomy.buying import Purchase, Use, purchases
+from agronomy.documents import dressings_in
+from web.core import tables
+from web.planning.models import AdoptedPlan
+from web.planning.stock import stock_of
+from web.planning.words import day
+
+
+def planned(holding) -> list[Use]:
+    """What the latest adopted plan of every plot still has to spread."""
+    today = timezone.localdate()
+    latest: dict[int, AdoptedPlan] = {}
+    for plan in AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot").order_by("adopted_at", "pk"):
+        latest[plan.plot_id] = plan
+    return [
+        Use(dressing.material, dressing.total_kg, plan.plot.name, dressing.day)
+        for plan in latest.values()
+        for dressing in dressings_in(plan.result)
+        if dressing.last_day is None or dressing.last_day >= today
+    ]
+
+
+def _purchases(request) -> list[Purchase]:
+    stock = stock_of(request.place.holding.pk)
+    return purchases(planned(request.place.holding), stock.lines(), stock.bag_sizes(), tables().materials, stock.offered())
+
+
+def buying(request):
+    rows, place, today = _purchases(request), request.place, timezone.localdate()
+    groups: dict[str, list[dict]] = {}
+    for row in rows:
+        groups.setdefault(row.supplier if row.bags else "", []).append(_told(row, place, today))
+    total = sum(row.cost for row in rows)
+    by_supplier = [(name, told, _sum(rows, name, place)) for name, told in sorted(groups.items(), key=lambda pair: (not pair[0], pair[0]))]
+    late = any(row.order_by and row.order_by < today for row in rows)
+    context = {"groups": by_supplier, "total": f"{place.holding.currency}{total:.2f}" if total else "", "late": late}
+    return render(request, "planning/buying.html", context)
+
+
+def _sum(rows: list[Purchase], supplier: str, place) -> str:
+    cost = sum(row.cost for row in rows if row.bags and row.supplier == supplier)
+    return f"{place.holding.currency}{cost:.2f}" if cost else ""
+
+
+def _told(row: Purchase, place, today: date) -> dict:
+    def mass(kg: float) -> str:
+        return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
+
+    bags = f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none"
+    cost = f"{place.holding.currency}{row.cost:.2f}" if row.cost else ""
+    late = row.order_by is not None and row.order_by < today
+    return {"name": row.name, "needed": mass(row.needed_kg), "shed": mass(row.from_shed_kg), "bags": bags, "left": mass(row.left_over_kg), "cost": cost, "plots": ", ".join(row.plots), "buy": row.bags > 0, "order_by": day(row.order_by, year=True) if row.order_by else "", "late": late}  # fmt: skip
+
+
+def buying_csv(request):
+    response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="buying.csv"'})
+    writer = csv.writer(response)
+    writer.writerow(["material", "needed_kg", "from_shed_kg", "bags", "bag_kg", "left_over_kg", "cost", "supplier", "order_by", "plots"])
+    for row in _purchases(request):
+        writer.writerow(
+            [row.name, f"{row.needed_kg:.4g}", f"{row.from_shed_kg:.4g}", row.bags, f"{row.bag_kg:g}", f"{row.left_over_kg:.4g}", f"{row.cost:.2f}", _plain(row.supplier), row.order_by or "", _plain("; ".join(row.plots))]
+        )  # fmt: skip
+    return response
+
+
+def _plain(text: str) -> str:
+    """Text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in "=+-@" else text
