@@ -92,6 +92,16 @@ class Tables:
     removal: MappingProxyType
     forecast: MappingProxyType
     choice: MappingProxyType
+    spread: MappingProxyType
+    seed_limits: MappingProxyType
+    bale: MappingProxyType
+    bale_days: tuple
+    acids: MappingProxyType
+    liquids: MappingProxyType
+    tank_order: tuple
+    trace_doses: MappingProxyType
+    release: MappingProxyType
+    organics: MappingProxyType
     supposed_ph: MappingProxyType
     test_prices: MappingProxyType
     signs: MappingProxyType
@@ -257,6 +267,16 @@ def load_tables() -> Tables:
         signs=_keyed(_rows("signs.csv", sources), "key"),
         test_prices=_keyed(_rows("test_prices.csv", sources), "key"),
         choice=_parameters("choice.toml", sources),
+        spread=_parameters("spread/figures.toml", sources),
+        seed_limits=_keyed(_rows("spread/seed_limits.csv", sources), "crop"),
+        bale=_parameters("spread/bale.toml", sources),
+        bale_days=tuple(_rows("spread/bale.csv", sources)),
+        acids=_keyed(_rows("liquids/acids.csv", sources), "key"),
+        liquids=_parameters("liquids/figures.toml", sources),
+        tank_order=tuple(_rows("liquids/tank_order.csv", sources)),
+        trace_doses=_keyed(_rows("trace_doses.csv", sources), "analyte", "way"),
+        release=_keyed(_rows("organics/release.csv", sources), "class"),
+        organics=_parameters("organics/figures.toml", sources),
         supposed_ph=_keyed(_rows("supposed_ph.csv", sources), "leans"),
         forecast=_parameters("forecast/figures.toml", sources),
         p_per_ppm=_keyed(_rows("forecast/p_per_ppm.csv", sources), "method"),

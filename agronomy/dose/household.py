@@ -52,7 +52,11 @@ def scoops(total_kg: float, material: Material, system: str) -> str | None:
     """
     if not material.spoons or total_kg > MOST_BY_SCOOP_KG:
         return None
-    volume_ml = total_kg * 1000 / material.density_g_per_ml
+    return say_scoops(total_kg * 1000 / material.density_g_per_ml, system)
+
+
+def say_scoops(volume_ml: float, system: str) -> str | None:
+    """A volume [mL] in the largest level measure that it fills; None under a quarter teaspoon."""
     for name, size_ml in SCOOPS["us" if system == "us" else "metric"]:
         if volume_ml >= size_ml or name == "teaspoon":
             return _say_scoops(volume_ml / size_ml, name)

@@ -33,7 +33,14 @@ def test_a_lot_is_kept_in_base_units_and_plans_use_it_first(grower, border, thor
 
 @pytest.mark.parametrize(
     ("wrong", "says"),
-    [({"amount": "many"}, "many"), ({"price": "-3"}, "below nought"), ({"material": "fairy dust"}, "Select a valid choice"), ({"bag": "0"}, "lies outside"), ({"price": "0"}, "write “free”"), ({"n": "40", "k2o": "55"}, "more than the whole bag")],
+    [
+        ({"amount": "many"}, "many"),
+        ({"price": "-3"}, "below nought"),
+        ({"material": "fairy dust"}, "Select a valid choice"),
+        ({"bag": "0"}, "lies outside"),
+        ({"price": "0"}, "write “free”"),
+        ({"n": "40", "k2o": "55"}, "more than the whole bag"),
+    ],
 )
 def test_a_refused_lot_keeps_what_was_typed(grower, border, wrong, says):
     answer = grower.post(reverse("planning:shed"), LOT | wrong)

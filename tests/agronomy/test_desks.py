@@ -1,0 +1,284 @@
+"""Desks: published cases, and what must hold of every tank, tray, blend, band, bale, portion and manure."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from agronomy.assess import assess
+from agronomy.choose.traces import ELEMENTS, boron_solution, holds_at, short_traces, trace_ways
+from agronomy.dose.household import bags
+from agronomy.errors import RuleError
+from agronomy.liquids.acid import acid_meq, acidify
+from agronomy.liquids.tank import Part, fed_kg_per_ha, stock_g_per_l, tank
+from agronomy.organics.blend import BlendPart, batch, beside_bought, blend, per_plant
+from agronomy.organics.manure import available_n_per_t, manure_rate
+from agronomy.organics.release import CLASS_OF, released_by
+from agronomy.request import read_request
+from agronomy.spread.bale import start_bales, straw_demand_kg_per_t
+from agronomy.spread.band import band_limit, check_band, seed_limit
+from agronomy.spread.calibration import coefficient_of_variation, rate_by_bucket, rate_by_walk, setting_for, tray_test
+from agronomy.spread.measures import Geometry, counts, portions, rounded
+from tests.helpers.cases import cases
+from tests.helpers.requests import TABLES, document, reading
+
+MATERIALS, CROPS = TABLES.materials, TABLES.crops
+SOIL = assess(read_request(document(reading("pH", 6.5), texture="loam"), TABLES), TABLES).soil
+KEYS = st.sampled_from(sorted(MATERIALS))
+
+
+def soil(cec: float):
+    return replace(SOIL, cec_cmol_per_kg=cec)
+
+
+def pair(first: str, second: str, by: str):
+    return blend([BlendPart(MATERIALS[first], 1), BlendPart(MATERIALS[second], 1)], by, {}, TABLES)
+
+
+RULES = {
+    "acid_meq": lambda **given: acid_meq(**given),
+    "acid": lambda acid: acidify(250, 7.8, 6.2, acid, TABLES).per_1000_l,
+    "acid_brings": lambda acid: acidify(250, 7.8, 6.2, acid, TABLES).brings_mg_per_l,
+    "walk": lambda **given: rate_by_walk(**given),
+    "bucket": lambda **given: rate_by_bucket(**given),
+    "cv": lambda values: coefficient_of_variation(values),
+    "bags": lambda total_kg, bag_kg: bags(total_kg, replace(MATERIALS["urea"], bag_kg=bag_kg)).count,
+    "stock": lambda **given: stock_g_per_l(**given),
+    "fed": lambda **given: fed_kg_per_ha(**given),
+    "straw": lambda kept, ratio: straw_demand_kg_per_t(45, 0.6, kept, ratio),
+    "bale_demand": lambda material: start_bales(MATERIALS[material], 1, TABLES).demand_g,
+    "bale_given": lambda material: start_bales(MATERIALS[material], 1, TABLES).given_g,
+    "bale_dose": lambda material: start_bales(MATERIALS[material], 1, TABLES).days[0].product_g,
+    "bale_days": lambda material: start_bales(MATERIALS[material], 1, TABLES).days[-1].day,
+    "seed_limit": lambda crop, cec: seed_limit(CROPS[crop], soil(cec), TABLES),
+    "seed_most": lambda crop, cec, row_spacing_m: seed_limit(CROPS[crop], soil(cec), TABLES) / (0.1 * row_spacing_m),
+    "band_limit": lambda cec: band_limit(soil(cec), TABLES),
+    "manure_n": lambda **given: available_n_per_t(**given),
+    "manure_rate": lambda key, **given: manure_rate(key, TABLES, **given).t_per_ha,
+    "manure_second": lambda key, **given: manure_rate(key, TABLES, **given).nitrogen[1],
+    "release": lambda material, weeks, warmth_c: released_by(MATERIALS[material], weeks, warmth_c, TABLES),
+    "boron": lambda kg, area_m2: boron_solution(kg, area_m2, MATERIALS["borax"], TABLES)[0],
+    "blend": lambda first, second, by, content: pair(first, second, by).contents[content],
+    "blend_cce": lambda first, second, by: pair(first, second, by).cce,
+}
+
+
+@pytest.mark.parametrize("case", cases("desks"), ids=lambda case: case["say"])
+def test_published(case):
+    assert RULES[case["what"]](**case["given"]) == pytest.approx(case["expect"], rel=case["tolerance"], abs=1e-9), case["whose"]
+
+
+@given(st.floats(30, 500), st.floats(6.5, 9.0), st.floats(4.8, 6.4), st.sampled_from(sorted(TABLES.acids)))
+def test_acid_never_takes_more_alkalinity_than_there_is_and_lower_takes_more(alkalinity, ph, target, key):
+    dose, lower = acidify(alkalinity, ph, target, key, TABLES), acidify(alkalinity, ph, target - 0.2, key, TABLES)
+    assert 0 < dose.meq_per_l < lower.meq_per_l
+    assert dose.left_mg_per_l <= alkalinity
+    assert any("Acid into water, never water into acid" in said for said in dose.warnings)
+    assert dose.trained == (key not in ("citric", "vinegar"))
+
+
+@pytest.mark.parametrize(
+    ("given_", "says"),
+    [
+        ((600, 7.8, 6.0, "citric"), "blend with rain"),
+        ((200, 6.0, 6.5, "citric"), "already"),
+        ((200, 7.8, 6.0, "bleach"), "no acid"),
+        ((200, 11, 6, "citric"), "outside"),
+    ],
+)
+def test_acid_refuses_with_a_way_out(given_, says):
+    with pytest.raises(RuleError, match=says):
+        acidify(*given_, TABLES)
+
+
+@given(st.lists(st.floats(0, 90), min_size=3, max_size=15), st.floats(0.2, 2), st.booleans())
+def test_trays_lose_nothing_between_passes_and_the_best_bout_is_among_them(caught, spacing, mirrored):
+    assume(max(caught) > 1)
+    found = tray_test(caught, spacing, TABLES, there_and_back=mirrored)
+    assert found.best in found.bouts
+    for bout in found.bouts:
+        assert min(bout.pattern) >= 0
+    if found.best.word == "even":
+        assert all(bout.word != "even" for bout in found.bouts if bout.width_m > found.best.width_m)
+
+
+def test_an_even_throw_is_even_at_its_own_width_and_doubled_at_half():
+    found = tray_test([10.0] * 8, 0.5, TABLES)
+    by_width = {bout.width_m: bout for bout in found.bouts}
+    assert by_width[4.0].cv_pct == pytest.approx(0, abs=1e-6)
+    assert sum(by_width[2.0].pattern) == pytest.approx(2 * 10 * 4)
+    with pytest.raises(RuleError, match="three trays"):
+        tray_test([1, 2], 0.5, TABLES)
+    with pytest.raises(RuleError, match="catch"):
+        tray_test([1, -2, 3], 0.5, TABLES)
+
+
+@pytest.mark.parametrize(
+    ("rate", "kept", "setting", "how"),
+    [(50, [(4, 40), (6, 60)], 5, "between"), (80, [(4, 40), (6, 60)], 8, "proportion"), (30, [(4, 40)], 3, "proportion")],
+)
+def test_the_setting_for_next_time(rate, kept, setting, how):
+    found, said = setting_for(rate, kept)
+    assert found == pytest.approx(setting)
+    assert how in said
+    assert setting_for(rate, []) is None
+
+
+@given(st.floats(0.001, 5000), st.floats(1, 20_000), st.floats(0.2, 3), st.floats(0.1, 2), KEYS)
+def test_portions_come_to_the_whole_and_rounding_is_told(total, area, rows, plants, key):
+    geometry = Geometry(area, rows, plants, 0.75, pots=12, pot_l=10, bales=3)
+    for portion in portions(total, geometry, MATERIALS[key], TABLES):
+        assert portion.grams * portion.count == pytest.approx(total * 1000)
+        assert abs(portion.error_pct) <= 10.001
+        assert portion.rounded_g == pytest.approx(portion.grams * (1 + portion.error_pct / 100))
+    ways = {portion.of for portion in portions(total, geometry, MATERIALS[key], TABLES)}
+    assert ways == ({"square metre"} if MATERIALS[key].has_role("B") else set(counts(geometry)))
+
+
+@given(st.floats(0.01, 1e6))
+def test_rounding_loses_no_more_than_a_tenth(grams):
+    assert abs(rounded(grams) - grams) <= 0.1001 * grams
+
+
+@given(KEYS, st.floats(1, 800), st.sampled_from(sorted(CROPS)), st.floats(2, 30), st.sampled_from(["seed", "close", "band"]), st.floats(0.1, 2), st.booleans())
+def test_a_band_never_bears_more_in_dry_ground_or_nearer_the_seed(key, rate, crop, cec, place, row, dry):
+    found = check_band(MATERIALS[key], rate, CROPS[crop], soil(cec), TABLES, place=place, row_spacing_m=row, dry=dry)
+    wet = check_band(MATERIALS[key], rate, CROPS[crop], soil(cec), TABLES, place=place, row_spacing_m=row, dry=False)
+    band = check_band(MATERIALS[key], rate, CROPS[crop], soil(cec), TABLES, place="band", row_spacing_m=row, dry=dry)
+    assert found.limit_g_per_m <= wet.limit_g_per_m
+    assert found.limit_g_per_m <= band.limit_g_per_m
+    if found.verdict == "safe":
+        assert found.found_g_per_m <= found.limit_g_per_m * 1.001
+    if key in ("urea", "dap", "borax", "uan_28", "ammonium_thiosulfate") and place != "band":
+        assert found.verdict == "never"
+
+
+def test_bales_refuse_what_holds_no_nitrogen_and_hay_takes_half():
+    with pytest.raises(RuleError, match="too little to start a bale"):
+        start_bales(MATERIALS["gypsum"], 4, TABLES)
+    straw, hay = start_bales(MATERIALS["urea"], 4, TABLES), start_bales(MATERIALS["urea"], 4, TABLES, hay=True)
+    assert hay.given_g == pytest.approx(straw.given_g / 2)
+    assert straw.product_kg == pytest.approx(4 * straw.given_g / 0.46 / 1000)
+
+
+LIQUID = st.lists(
+    st.sampled_from(["epsom_salt", "urea", "potassium_nitrate", "calcium_nitrate", "octaborate", "iron_eddha", "map"]), min_size=1, max_size=4, unique=True
+)
+
+
+@given(LIQUID, st.floats(5, 50_000), st.floats(100, 3000), st.floats(1, 2000), st.floats(0.1, 60), st.sampled_from(["leaf", "drench", "drip"]))
+def test_fills_cover_the_ground_and_hold_all_that_is_wanted(keys, area, water, size, rate, way):
+    parts = [Part(MATERIALS[key], rate) for key in keys]
+    made = tank(parts, way, TABLES, area_m2=area, water_l_per_ha=water, tank_l=size)
+    whole = made.full.area_m2 * (made.fills - 1) + made.last.area_m2
+    assert whole == pytest.approx(area, rel=1e-6)
+    assert made.full.kg[0] * (made.fills - 1) + made.last.kg[0] == pytest.approx(rate * area / 10_000, rel=1e-6)
+    assert made.full.litres <= size + 1e-9
+    names = [what for what, _ in made.order]
+    assert names[0] == "half of the water"
+    assert names[-1].startswith("the rest of the water")
+    assert {MATERIALS[key].name for key in keys} <= set(names)
+
+
+def test_a_tank_tells_what_falls_out_scorches_or_does_not_dissolve():
+    made = tank(
+        [Part(MATERIALS["calcium_nitrate"], 20), Part(MATERIALS["epsom_salt"], 30)], "leaf", TABLES, area_m2=1000, water_l_per_ha=400, tank_l=15, with_acid=True
+    )
+    assert [item.reason for item in made.clashes] == ["gypsum falls out"]
+    assert any("scorches" in said for said in made.faults)
+    order = [what for what, _ in made.order]
+    assert order.index("acid, slowly and into the water") == 1
+    assert order[-2] == "wetter"
+    thick = tank([Part(MATERIALS["borax"], 50)], "drench", TABLES, area_m2=10, water_l_per_ha=1000, tank_l=5)
+    assert any("won't dissolve" in said for said in thick.faults)
+    with pytest.raises(RuleError, match="nothing is in the tank"):
+        tank([], "leaf", TABLES, area_m2=10, water_l_per_ha=400, tank_l=5)
+
+
+@given(
+    st.lists(st.tuples(KEYS, st.floats(0.1, 20)), min_size=2, max_size=6, unique_by=lambda row: row[0]), st.sampled_from(["scoop", "weight"]), st.floats(1, 500)
+)
+def test_a_blend_lies_between_its_parts_and_its_batch_fills_the_bin(rows, by, bin_l):
+    made = blend([BlendPart(MATERIALS[key], parts) for key, parts in rows], by, {}, TABLES)
+    assert sum(made.shares) == pytest.approx(1)
+    for name in ("n", "p2o5", "k2o"):
+        values = [getattr(MATERIALS[key], name) for key, _ in rows]
+        assert min(values) - 1e-9 <= made.contents[name] <= max(values) + 1e-9
+    assert list(made.release) == sorted(made.release)
+    assert max(made.release, default=0) <= 100.001
+    one = batch(made, bin_l)
+    assert sum(one.kg) == pytest.approx(one.total_kg)
+    assert sum(one.litres) == pytest.approx(bin_l)
+
+
+def test_a_blend_tells_what_does_not_go_together_what_it_costs_and_a_plants_share():
+    made = pair("blood_meal", "wood_ash", "scoop")
+    assert made.keeps_months == 12
+    assert pair("calcium_nitrate", "bone_meal_steamed", "weight").keeps_months == 1
+    assert [item.danger for item in pair("urea", "wood_ash", "weight").clashes] == ["gas"]
+    grams, spoons = per_plant(made, 1.0, "metric")
+    assert grams == pytest.approx(100 / made.usable["N"])
+    assert "tablespoon" in spoons or "teaspoon" in spoons
+    bought = MATERIALS["npk_7_7_7"]
+    assert beside_bought(made, bought, bought.list_price_per_kg) > 0
+    with pytest.raises(RuleError, match="two parts"):
+        blend([BlendPart(MATERIALS["urea"], 1)], "weight", {}, TABLES)
+    with pytest.raises(RuleError, match="no nitrogen"):
+        per_plant(pair("gypsum", "epsom_salt", "weight"), 1.0, "metric")
+
+
+@given(
+    st.sampled_from(sorted(TABLES.manures)),
+    st.floats(0, 300),
+    st.floats(0, 120),
+    st.floats(0, 300),
+    st.floats(20, 250),
+    st.sampled_from(sorted(TABLES.worked_in)),
+)
+def test_the_smallest_limit_sets_the_rate_of_manure(key, nitrogen, p2o5, k2o, cap, worked_in):
+    found = manure_rate(key, TABLES, n_need=nitrogen, p2o5_need=p2o5, k2o_need=k2o, n_cap=cap, worked_in=worked_in)
+    assert found.t_per_ha == min(limit.t_per_ha for limit in found.limits)
+    assert found.nitrogen[0] <= nitrogen + 1e-6
+    assert found.over_p2o5 <= 1e-6
+    assert found.left_n == pytest.approx(nitrogen - found.nitrogen[0])
+    row = TABLES.manures[key]
+    assert found.t_per_ha * (row["ammonium_kg_per_t"] + row["organic_kg_per_t"]) <= cap + 1e-6
+
+
+def test_raw_manure_waits_and_may_carry_weed_killer():
+    horse = " ".join(manure_rate("horse_manure", TABLES, n_need=100).says)
+    assert "120 days" in horse
+    assert "sow beans" in horse
+    assert "no wait" in " ".join(manure_rate("worm_castings", TABLES, n_need=100).says)
+    assert "kills" in " ".join(manure_rate("pig_slurry", TABLES, n_need=100).says)
+    with pytest.raises(RuleError, match="no manure"):
+        manure_rate("dragon_dung", TABLES, n_need=10)
+
+
+def test_every_class_of_release_names_materials_that_there_are():
+    assert set(CLASS_OF) <= set(MATERIALS)
+    assert set(CLASS_OF.values()) == set(TABLES.release)
+    shares = [released_by(MATERIALS["soybean_meal"], weeks, 16, TABLES) for weeks in range(0, 40, 4)]
+    assert shares == sorted(shares)
+    assert released_by(MATERIALS["soybean_meal"], 8, 4, TABLES) == 0
+
+
+@pytest.mark.parametrize("element", ELEMENTS)
+@pytest.mark.parametrize("ph", [5.0, 6.2, 7.0, 7.8])
+def test_trace_elements_come_in_a_form_that_holds_at_this_ph(element, ph):
+    for dose in trace_ways(element, ph, 100, MATERIALS, TABLES):
+        assert dose.way == "leaf" or holds_at(MATERIALS[dose.material], ph, TABLES)
+        assert dose.strength_pct is not None or 0 < dose.product_low <= dose.product_high
+        assert dose.plot_kg == pytest.approx(dose.product_low / 100)
+    iron = {dose.material for dose in trace_ways("Fe", ph, 100, MATERIALS, TABLES) if dose.way == "band"}
+    assert iron == {"iron_edta" if ph <= 6.3 else "iron_dtpa" if ph <= 7.3 else "iron_eddha"}
+    with pytest.raises(RuleError, match="outside what is safe"):
+        boron_solution(4, 100, MATERIALS["borax"], TABLES)
+
+
+def test_short_traces_are_read_from_the_test():
+    found = assess(
+        read_request(document(reading("pH", 7.6), reading("Zn", 0.2, "mg/kg", "DTPA"), reading("Mn", 40, "mg/kg", "DTPA"), crop="maize"), TABLES), TABLES
+    )
+    assert short_traces(found) == ["Zn"]
