@@ -64,14 +64,14 @@ def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Mat
 
 
 def _dose(element: str, way: str, row: dict, form: Material, area_m2: float, tables: Tables) -> TraceDose:
-    share = trace_share(form, element, tables) or (0.2 if element == "Fe" else 0.0)
+    share = trace_share(form, element, tables)
     by_strength = row["unit"] == "%"
     low, high = (0.0, 0.0) if by_strength else (row["low"], row["high"])
     step = Step(
         "product",
         "element / share in the product",
         {"element": Figure(low, "kg/ha"), "share": Figure(share, "fraction")},
-        Figure(low / share if share else 0.0, "kg/ha"),
+        Figure(low / share, "kg/ha"),
         row["source"],
         row["where"],
         form.name,

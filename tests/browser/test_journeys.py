@@ -6,6 +6,7 @@ import pytest
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from web.desks.models import OwnBlend
 from web.ground.models import WaterSource
 from web.planning.models import AdoptedPlan, Supplier
 from web.readings.models import KitRun, LabFile, MeterSession, SlipLine
@@ -143,12 +144,13 @@ def house_pages(house, border: int, slip: int) -> list[str]:
     gateway = Gateway.objects.create(holding=house, name="Yard", token_sha256="0" * 64)
     probe = Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=plot, x=3, y=1, last_at=timezone.now(), last_value=21)
     WaterSource.objects.create(holding=house, name="Tap")
+    blend = OwnBlend.objects.create(holding=house, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]])
     seller = Supplier.objects.create(holding=house, name="Barn Lane Stores")
     return [
         f"/ground/board/?plot={border}", f"/ground/{border}/texture/", f"/ground/{border}/crops/", "/ground/years/", "/ground/waters/", "/ground/boundaries/", "/samples/", "/samples/new/",
         f"/samples/{round_.pk}/", f"/samples/{round_.pk}/labels/", f"/samples/{round_.pk}/forms/", f"/samples/bag/{bag.pk}/", f"/samples/at/{bag.code}/", f"/readings/{slip}/",
         f"/plans/plot/{border}/schools/", f"/plans/plot/{border}/given/", f"/plans/plot/{border}/given/?kind=water", f"/plans/plot/{border}/closer/", f"/plans/plot/{border}/sharpen/",
-        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/shed/", "/plans/buying/", "/plans/holding/", "/plans/suppliers/", f"/plans/suppliers/{seller.pk}/", f"/plans/plot/{border}/swap/calcitic_limestone_ground/", f"/plans/plot/{border}/aims/", "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", f"/plans/plot/{border}/nitrogen/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
+        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/shed/", "/plans/buying/", "/desks/", "/desks/tank/?material=epsom_salt&rate=8&material=calcium_nitrate&rate=4&way=leaf&area=900&water=400&tank=15&tender=on", "/desks/tank/?alkalinity=250&ph=7.8&target=6.2&acid_kind=phosphoric_85&volume=100", "/desks/spreader/", "/desks/blends/?material=blood_meal&parts=2&material=kelp_meal&parts=1&by=scoop&bin=20&plant=1", f"/desks/blends/{blend.pk}/", "/desks/bales/?bales=8&feed=urea&of=straw", f"/desks/plot/{border}/measures/?row=50&plant=30&stride=70&place=seed", f"/desks/plot/{border}/manure/", f"/desks/plot/{border}/traces/?element=B", "/plans/holding/", "/plans/suppliers/", f"/plans/suppliers/{seller.pk}/", f"/plans/plot/{border}/swap/calcitic_limestone_ground/", f"/plans/plot/{border}/aims/", "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", f"/plans/plot/{border}/nitrogen/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
         f"/readings/kits/run/{run.pk}/", "/readings/meter/", f"/readings/meter/{meter.pk}/", "/readings/leaf-card/", "/readings/new/?medium=water", "/readings/new/?medium=material",
         "/sensors/", f"/sensors/probe/{probe.pk}/", "/sensors/gateways/", f"/sensors/gateways/{gateway.pk}/",
     ]  # fmt: skip

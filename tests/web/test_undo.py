@@ -9,6 +9,7 @@ from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
+from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
 from web.planning.models import StockLot, Supplier, SupplierOffer
 from web.readings.models import KitRun, MeterSession, OwnKit
@@ -21,7 +22,7 @@ MADE_AGAIN = {"planning.plotsummary"}  # kept ready, and worked out afresh whene
 def everything() -> dict:
     """All rows of the holding's rooms, as values."""
     rows = {}
-    for room in ("ground", "sampling", "readings", "sensors", "planning"):
+    for room in ("ground", "sampling", "readings", "sensors", "planning", "desks"):
         for model in apps.get_app_config(room).get_models():
             if model._meta.label_lower not in MADE_AGAIN:
                 for row in json.loads(serializers.serialize("json", model._default_manager.order_by("pk"))):
@@ -59,7 +60,7 @@ def house(grower, border, thornmere):
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
         "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
         "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]),
-        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
+        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]), "run_kept": SpreaderRun.objects.create(holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01", rate_kg_per_ha=30), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
     }  # fmt: skip
 
 
@@ -118,6 +119,19 @@ ACTS = {
     "a wish is let go": ("planning:drop_wish", ["neighbour"], {"kind": "without", "material": "urea"}),
     "bags for the whole holding": ("planning:use_holding_bags", [], {"aim": "money"}),
     "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
+    "a blend": ("desks:blends", [], {"material": ["blood_meal", "kelp_meal"], "parts": ["2", "1"], "by": "scoop", "bin": "9", "name": "New"}),
+    "a blend is mixed anew": (
+        "desks:blends",
+        [],
+        {"material": ["blood_meal", "kelp_meal"], "parts": ["2", "1"], "by": "scoop", "bin": "9", "name": "Breakfast"},
+    ),
+    "a blend goes": ("desks:drop_blend", ["blend"], {}),
+    "a setting": (
+        "desks:spreader",
+        [],
+        {"spreader": "barrow", "material": "urea", "setting": "4", "how": "walk", "swath": "8", "caught": "0.64", "distance": "20", "keep": "1"},
+    ),
+    "a setting goes": ("desks:drop_run", ["run_kept"], {}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),
     "a probe is changed": ("sensors:probe", ["probe"], {"key": "m-1", "name": "Renamed", "quantity": "moisture", "every_minutes": "30"}),
@@ -131,7 +145,9 @@ def test_an_act_is_undone_to_the_last_row(house, grower, act):
     name, where, data = ACTS[act]
     place = [where] if isinstance(where, str) else [house[part].pk if part in house else part for part in where]
     before, changes = everything(), Change.objects.count()
-    answer = grower.post(reverse(name, args=place), {field: house[value].pk if value in house else value for field, value in data.items()})
+    answer = grower.post(
+        reverse(name, args=place), {field: house[value].pk if isinstance(value, str) and value in house else value for field, value in data.items()}
+    )
     assert answer.status_code == 302, answer.content.decode()[-2000:]
     assert Change.objects.count() == changes + 1
     assert everything() != before

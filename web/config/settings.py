@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "web.readings",
     "web.sensors",
     "web.planning",
+    "web.desks",
     "web.overview",
 ]
 

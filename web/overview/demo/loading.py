@@ -6,6 +6,7 @@ from pathlib import Path
 
 from django.db import transaction
 
+from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
 from web.overview.demo.days import past_day
@@ -61,6 +62,10 @@ def _load_holding(document: dict, today: date) -> None:
         supplier = Supplier.objects.create(holding=holding, **{key: value for key, value in row.items() if key != "offers"})
         for offer in row["offers"]:
             SupplierOffer.objects.create(supplier=supplier, **offer)
+    for row in document.get("blend", ()):
+        OwnBlend.objects.create(holding=holding, mixed_on=today, **row)
+    for row in document.get("spreader_run", ()):
+        SpreaderRun.objects.create(holding=holding, measured_on=today, **row)
     plots: dict[str, Plot] = {}
     for row in document["plot"]:
         plots[row["name"]] = _load_plot(row, holding, user, today, plots, waters)

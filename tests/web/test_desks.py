@@ -1,0 +1,153 @@
+"""The desks: what is asked stands in the address, what comes out is the core's, what is wrong is told and kept."""
+
+import pytest
+from django.urls import reverse
+
+from tests.helpers.holdings import plot, slip
+from web.desks.models import OwnBlend, SpreaderRun
+
+
+def page(grower, name, *args, **query) -> str:
+    answer = grower.get(reverse(name, args=args), query)
+    assert answer.status_code == 200
+    return " ".join(answer.content.decode().split())
+
+
+TANK = {"material": ["epsom_salt", "urea"], "rate": ["6", "2"], "way": "leaf", "area": "900 m2", "water": "400", "tank": "15 L", "tender": "on"}
+
+
+def test_a_tank_is_filled_in_order_and_says_what_is_too_strong(grower, border):
+    told = page(grower, "desks:tank", **TANK)
+    assert "<b>3 fills</b>, each 15 L for 375 m²; the last 6 L for 150 m²" in told
+    assert "225 g" in told
+    assert told.index("Half of the water") < told.index("<b>Epsom salt</b>") < told.index("<b>Wetter</b>")
+    assert "scorches leaves" not in told
+    assert "scorches leaves" in page(grower, "desks:tank", **TANK | {"rate": ["30", "2"]})
+    assert "gypsum falls out" in page(grower, "desks:tank", **TANK | {"material": ["epsom_salt", "calcium_nitrate"]})
+    for wrong, says in (
+        ({"rate": ["lots", "2"]}, "lots"),
+        ({"rate": ["0", "2"]}, "above nought"),
+        ({"material": ["gold", "urea"]}, "choose a material"),
+        ({"tank": "0"}, "lies outside"),
+    ):
+        refused = page(grower, "desks:tank", **TANK | wrong)
+        assert says in refused
+        assert 'value="2"' in refused  # what was typed stays
+    drench = page(grower, "desks:tank", **TANK | {"way": "drench", "acid": "on"})
+    assert "conductivity about" in drench
+    assert "Acid, slowly and into the water" in drench
+
+
+def test_acid_defers_to_trained_people_and_a_stock_is_reckoned(grower, border):
+    water = {"alkalinity": "250", "ph": "7.8", "target": "6.2", "acid_kind": "citric", "volume": "100 L"}
+    assert "<b>23.4 g</b> of citric acid crystals to 100 L" in page(grower, "desks:tank", **water)
+    strong = page(grower, "desks:tank", **water | {"acid_kind": "sulfuric_93"})
+    assert "for trained people" in strong
+    assert "Acid into water, never water into acid" in strong
+    assert "blend with rain water" in page(grower, "desks:tank", **water | {"alkalinity": "700"})
+    assert "<b>75 g</b>" in page(grower, "desks:tank", strength="150", dilution="100", feed="npk_20_20_20")
+
+
+RUN = {"spreader": "the barrow", "material": "urea", "setting": "4", "how": "walk", "swath": "8 m", "caught": "640 g", "distance": "20 m"}
+
+
+def test_a_walk_gives_a_rate_which_is_kept_and_leads_to_the_next_setting(grower, border):
+    address = reverse("desks:spreader")
+    assert "<b>40 kg/ha</b>" in grower.post(address, RUN).content.decode()
+    assert not SpreaderRun.objects.exists()
+    grower.post(address, RUN | {"keep": "1"})
+    grower.post(address, RUN | {"setting": "6", "caught": "960 g", "keep": "1"})
+    assert [round(run.rate_kg_per_ha) for run in SpreaderRun.objects.all()] == [40, 60]
+    assert "<b>Setting 5.0</b>, between two measurements" in page(grower, "desks:spreader", of="the barrow|urea", rate="50 kg/ha")
+    bucket = grower.post(address, RUN | {"how": "bucket", "swath": "12 m", "caught": "12.5 kg", "speed": "10"}).content.decode()
+    assert "<b>62.5 kg/ha</b>" in bucket
+    grower.post(reverse("desks:drop_run", args=[SpreaderRun.objects.first().pk]))
+    assert SpreaderRun.objects.count() == 1
+
+
+def test_trays_are_drawn_with_the_widest_bout_that_is_even(grower, border):
+    trays = {"how": "trays", "trays": "5 20 40 50 40 20 5", "spacing": "50 cm", "there_and_back": "on"}
+    told = grower.post(reverse("desks:spreader"), RUN | trays).content.decode()
+    assert "widest that serves" in told
+    assert "One pass caught 5, 20, 40" in told
+    for wrong, says in (({"trays": "5 many 4"}, "many"), ({"trays": "5 6"}, "hree trays"), ({"spacing": ""}, "needed for that way")):
+        answer = grower.post(reverse("desks:spreader"), RUN | trays | wrong)
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+
+
+BLEND = {
+    "material": ["blood_meal", "bone_meal_steamed", "kelp_meal"],
+    "parts": ["2", "3", "1"],
+    "by": "scoop",
+    "bin": "20 L",
+    "plant": "1",
+    "bought": "npk_7_7_7",
+}
+
+
+def test_a_blend_by_scoop_is_told_by_weight_kept_and_labelled(grower, border):
+    told = page(grower, "desks:blends", **BLEND)
+    assert "<b>5.2-8.5-0.3</b>" in told
+    assert "for a plant that should get 1 g" in told
+    assert page(grower, "desks:blends", **BLEND | {"by": "weight"}) != told
+    assert "A kilogram of nutrients in it costs" in told
+    assert grower.post(reverse("desks:blends"), BLEND).status_code == 422  # no name
+    grower.post(reverse("desks:blends"), BLEND | {"name": "Breakfast"})
+    kept = OwnBlend.objects.get()
+    label = page(grower, "desks:blend", kept.pk)
+    assert "use by" in label
+    assert "2 parts by scoops" in label
+    grower.post(reverse("desks:blends"), BLEND | {"name": "Breakfast", "parts": ["1", "1", "1"]})
+    assert OwnBlend.objects.get().parts[0] == ["blood_meal", 1.0]
+    assert "give off" in page(grower, "desks:blends", **BLEND | {"material": ["urea", "wood_ash", "kelp_meal"]}).replace("is given off", "give off")
+    assert "two parts or more" in page(grower, "desks:blends", **BLEND | {"material": ["urea"], "parts": ["1"]})
+    kept.parts = [["gone", 1], ["urea", 1]]
+    kept.save()
+    assert grower.get(reverse("desks:blend", args=[kept.pk])).status_code == 404
+
+
+def test_bales_are_started_by_any_source(grower, border, thornmere):
+    told = page(grower, "desks:bales", bales="8", feed="urea", of="straw", weight="18 kg", start="2027-04-20")
+    assert "<b>2.77 kg</b> of urea" in told
+    assert "3 May" in told
+    assert "weed killer" in told
+    assert "8 May" in page(grower, "desks:bales", bales="8", feed="feather_meal", of="hay", start="2027-04-20")
+    assert "lies outside" in page(grower, "desks:bales", bales="0", feed="urea", of="straw")
+    thornmere.organic_only = True
+    thornmere.save()
+    assert "Select a valid choice" in page(grower, "desks:bales", bales="8", feed="urea", of="straw")
+
+
+def test_a_plots_doses_are_measured_out_and_its_rows_guarded(grower, border):
+    told = page(grower, "desks:measures", border.pk, row="50 cm", plant="30 cm", stride="70 cm", place="seed")
+    for words in ("square metre", "metre of row", "stride along the row", "plant or planting hole", "Rounding is off by", "Never with the seed"):
+        assert words in told
+    assert "lies outside" in page(grower, "desks:measures", border.pk, row="-4")
+    pots = plot(border.holding, "Bay trees", kind="container", sizes={"count": "12", "volume": "45 L"}, volume_l=540, area_m2=2.2)
+    assert "A crop and one reading are needed" in page(grower, "desks:measures", pots.pk) or "pot" in page(grower, "desks:measures", pots.pk)
+
+
+def test_manure_is_held_back_by_phosphate_and_waits_before_harvest(grower, border, thornmere):
+    told = page(grower, "desks:manure", border.pk, manure="horse_manure", worked_in="one_day", phosphate="need")
+    assert "phosphate need sets it to nothing" in told
+    freely = page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
+    for words in ("Set by <b>nitrogen need</b>", "year 3", "goes off as ammonia", "120 days", "sow beans"):
+        assert words in freely
+    assert "lies outside" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any", ammonium="900")
+
+
+def test_traces_are_told_only_where_short_and_in_a_form_that_holds(grower, thornmere):
+    bed = plot(thornmere, "Limy bed", crop="maize")
+    slip(bed, [("pH", "7.6", "", "water 1:1"), ("Zn", "0.2", "mg/kg", "DTPA"), ("B", "0.2", "mg/kg", "hot water")])
+    told = page(grower, "desks:traces", bed.pk)
+    assert "Short by test: <b>zinc" in told
+    boron = page(grower, "desks:traces", bed.pk, element="B")
+    assert "sprinkle 1 L to the m²" in boron
+    assert "Put none on" in page(grower, "desks:traces", bed.pk, element="Fe")
+    assert "EDDHA" in page(grower, "desks:traces", bed.pk, element="Fe")
+
+
+@pytest.mark.parametrize("name", ["desks:desks", "desks:tank", "desks:spreader", "desks:blends", "desks:bales"])
+def test_a_desk_without_anything_typed_says_what_it_waits_for(grower, border, name):
+    assert "Traceback" not in page(grower, name)

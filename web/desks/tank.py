@@ -1,0 +1,134 @@
+"""The tank desk: what goes into a tank, in which order, how often; acid for the water; stock for a dosing pump."""
+
+from django import forms
+from django.shortcuts import render
+
+from agronomy import showing
+from agronomy.errors import RuleError
+from agronomy.liquids.acid import AcidDose, acidify
+from agronomy.liquids.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
+from web.core import say, tables
+from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
+from web.ground.fields import NumberField, QuantityField
+
+SPRAYED = ("granules", "powder", "liquid")
+
+
+class TankForm(DeskForm):
+    """The job: where it goes, how much ground, how much water, how large a tank."""
+
+    way = forms.ChoiceField(label="How it is given", choices=list(WAYS.items()))
+    area = QuantityField("area", low=0.01, high=1e8, label="Ground to cover")
+    water = NumberField(low=10, high=5_000_000, label="Water, L/ha", help_text="Leaves 200 to 500; a drench of 1 L to the m² is 10 000.")
+    tank = QuantityField("volume", low=0.1, high=50_000, label="The tank holds")
+    ec = NumberField(low=0, high=10, label="Conductivity of the water, dS/m", required=False)
+    tender = forms.BooleanField(label="Tender leaves", required=False)
+    acid = forms.BooleanField(label="The water gets acid first", required=False)
+    usual = {"way": "leaf", "area": "100 m2", "water": "400", "tank": "15 L", "ec": "0.4"}
+    units = {"area": ("m2", "ft2"), "tank": ("L", "gal")}
+
+
+class AcidForm(DeskForm):
+    """The water and the acid."""
+
+    alkalinity = NumberField(low=1, high=2000, label="Alkalinity, mg/L CaCO₃")
+    ph = NumberField(low=4, high=10, label="pH of the water")
+    target = NumberField(low=4, high=8.5, label="Wanted pH")
+    acid_kind = forms.ChoiceField(label="Acid")
+    volume = QuantityField("volume", low=0.5, high=1_000_000, label="Water to treat")
+    usual = {"alkalinity": "250", "ph": "7.8", "target": "6.2", "acid_kind": "citric", "volume": "100 L"}
+    units = {"volume": ("L", "gal")}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        home = [(key, row["name"]) for key, row in tables().acids.items() if row["home"]]
+        trained = [(key, row["name"]) for key, row in tables().acids.items() if not row["home"]]
+        self.fields["acid_kind"].choices = [("For anyone, with care", home), ("For trained people only", trained)]
+
+
+class StockForm(DeskForm):
+    """A stock solution for a dosing pump."""
+
+    strength = NumberField(low=1, high=5000, label="Wanted nitrogen in the feed, mg/L")
+    dilution = NumberField(low=1, high=2000, label="Dosing 1 to")
+    feed = forms.ChoiceField(label="Feed")
+    usual = {"strength": "150", "dilution": "100", "feed": "npk_20_20_20"}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        soluble = [
+            item
+            for item in tables().materials.values()
+            if item.n > 0 and (tables().material_traits[item.key]["solubility_g_per_l"] or item.key.startswith("npk_20_20"))
+        ]
+        self.fields["feed"].choices = material_choices(soluble)[1:]
+
+
+def tank_desk(request):
+    us = request.place.units == "us"
+    form, acid_form, stock_form = (kind(request.GET, us=us) for kind in (TankForm, AcidForm, StockForm))
+    parts, typed, errors = rows_of(request.GET, "material", "rate", "the rate")
+    materials = [
+        item
+        for item in tables().materials.values()
+        if tables().material_traits[item.key]["form"] in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
+    ]
+    context = {"form": form, "acid_form": acid_form, "stock_form": stock_form, "rows": blank_rows(typed, 3), "materials": material_choices(materials), "errors": errors}  # fmt: skip
+    if form.is_bound and form.is_valid() and not errors:
+        data = form.cleaned_data
+        try:
+            made = tank(
+                [Part(tables().materials[key], rate) for key, rate in parts],
+                data["way"],
+                tables(),
+                area_m2=data["area"],
+                water_l_per_ha=data["water"],
+                tank_l=data["tank"],
+                water_ec=data["ec"] or 0.0,
+                tender=data["tender"],
+                with_acid=data["acid"],
+            )
+            context["made"] = _told(made, [tables().materials[key] for key, _ in parts], request.place.units)
+        except RuleError as error:
+            context["errors"] = [say(error)]
+    if acid_form.is_bound and acid_form.is_valid():
+        data = acid_form.cleaned_data
+        try:
+            context["acid"] = _acid(acidify(data["alkalinity"], data["ph"], data["target"], data["acid_kind"], tables()), data["volume"], request.place.units)
+        except RuleError as error:
+            context["acid_error"] = say(error)
+    if stock_form.is_bound and stock_form.is_valid():
+        data = stock_form.cleaned_data
+        feed = tables().materials[data["feed"]]
+        context["stock"] = {"name": feed.name, "g_per_l": showing.number(stock_g_per_l(data["strength"], data["dilution"], feed.n / 100), 3)}
+    return render(request, "desks/tank.html", context)
+
+
+def _told(made: Tank, materials: list, units: str) -> dict:
+    names = [material.name for material in materials]
+    cautions = list(dict.fromkeys(tables().cautions[key]["text"] for material in materials for key in (material.cautions or "").split(";") if key))
+    return {
+        "fills": made.fills,
+        "full": _fill(made.full, names, units),
+        "last": _fill(made.last, names, units) if made.fills > 1 and abs(made.last.litres - made.full.litres) > 1e-6 * made.full.litres else None,
+        "strength": f"{made.strength_pct:.2g} %",
+        "ec": f"{made.ec_ds_per_m:.1f} dS/m" if made.way != "leaf" else "",
+        "order": made.order,
+        "clashes": [(f"{item.first} and {item.second}", item.reason, item.danger) for item in made.clashes],
+        "wetter": f"{showing.number(made.wetter_ml, 2)} mL" if made.wetter_ml else "",
+        "faults": made.faults,
+        "weather": made.weather,
+        "cautions": cautions,
+    }
+
+
+def _fill(fill: Fill, names: list[str], units: str) -> dict:
+    water = showing.in_unit(fill.litres, "L", "gal" if units == "us" else "L", 3)
+    amounts = [f"{showing.number(kg * 1000, 3)} g" if kg < 1 else showing.mass(kg, units, 3) for kg in fill.kg]
+    return {"water": water, "ground": showing.area(fill.area_m2, units), "parts": list(zip(names, amounts, strict=True))}
+
+
+def _acid(dose: AcidDose, litres: float, units: str) -> dict:
+    amount = dose.per_1000_l * litres / 1000
+    said = f"{showing.number(amount / 1000, 3)} {'kg' if dose.unit == 'g' else 'L'}" if amount >= 1000 else f"{showing.number(amount, 3)} {dose.unit}"
+    return {"name": dose.name, "amount": said, "water": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3), "per_1000": f"{showing.number(dose.per_1000_l, 3)} {dose.unit}", "meq": f"{dose.meq_per_l:.2f}", "left": f"{dose.left_mg_per_l:.0f}", "warnings": dose.warnings, "trained": dose.trained}  # fmt: skip

@@ -1,0 +1,48 @@
+"""Trace elements of a plot: what is short by test, and how it can be given here."""
+
+from django.shortcuts import render
+from django.utils import timezone
+
+from agronomy import showing
+from agronomy.choose.traces import ELEMENTS, WAYS, TraceDose, boron_solution, short_traces, trace_ways
+from agronomy.schools.need import SPOKEN
+from web.core import tables
+from web.desks.common import assessed, plot_of
+from web.planning.service import crop_of
+
+
+def traces(request, pk: int):
+    plot = plot_of(request, pk)
+    found = assessed(request, plot, timezone.localdate())
+    asked = request.GET.get("element", "")
+    context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key]["name"]) for key in ELEMENTS]}
+    if found is None:
+        return render(request, "desks/traces.html", context)
+    short = short_traces(found)
+    element = asked if asked in ELEMENTS else short[0] if short else ""
+    context |= {"short": [tables().analytes[key]["name"].lower() for key in short], "element": element, "is_short": element in short, "ph": found.ph}
+    if element and found.ph is not None:
+        row = tables().micronutrients[element]
+        doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
+        cautions = list(
+            dict.fromkeys(tables().cautions[key]["text"] for dose in doses for key in (tables().materials[dose.material].cautions or "").split(";") if key)
+        )
+        context |= {"name": SPOKEN.get(element, tables().analytes[element]["name"].lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row["limit"], "says": row["says"], "cautions": cautions}  # fmt: skip
+    return render(request, "desks/traces.html", context)
+
+
+def _told(dose: TraceDose, area_m2: float, units: str) -> dict:
+    if dose.strength_pct is not None:
+        amount, element = f"a solution of {dose.strength_pct:g} %", ""
+    else:
+        low, high = (showing.rate(value, units, area_m2) for value in (dose.product_low, dose.product_high))
+        amount = f"{low} (up to {high})"
+        element = f"{showing.rate(dose.element_low, units, area_m2)} to {showing.rate(dose.element_high, units, area_m2)} of the element"
+    plot = f"{showing.number(dose.plot_kg * 1000, 3)} g" if dose.plot_kg < 1 else showing.mass(dose.plot_kg, units, 3)
+    dissolve = ""
+    if dose.element == "B" and dose.way == "broadcast":
+        grams, litres, _ = boron_solution(dose.element_low, area_m2, tables().materials[dose.material], tables())
+        dissolve = (
+            f"Dissolve {showing.number(grams, 3)} g in {showing.number(litres, 3)} L and sprinkle 1 L to the m². Never by the spoon, never to single plants."
+        )
+    return {"way": WAYS[dose.way], "name": dose.name, "amount": amount, "element": element, "plot": plot if dose.plot_kg else "", "times": dose.times, "lasts": dose.lasts, "says": dose.says, "dissolve": dissolve}  # fmt: skip

@@ -1,0 +1,20 @@
+"""Addresses of the desks."""
+
+from django.urls import path
+
+from web.desks import bale, blends, index, manure, measures, spreader, tank, traces
+
+app_name = "desks"
+urlpatterns = [
+    path("", index.desks, name="desks"),
+    path("tank/", tank.tank_desk, name="tank"),
+    path("spreader/", spreader.spreader, name="spreader"),
+    path("spreader/<int:pk>/take-out/", spreader.drop_run, name="drop_run"),
+    path("blends/", blends.blends, name="blends"),
+    path("blends/<int:pk>/", blends.kept_blend, name="blend"),
+    path("blends/<int:pk>/take-out/", blends.drop_blend, name="drop_blend"),
+    path("bales/", bale.bales, name="bales"),
+    path("plot/<int:pk>/measures/", measures.measures, name="measures"),
+    path("plot/<int:pk>/manure/", manure.manure, name="manure"),
+    path("plot/<int:pk>/traces/", traces.traces, name="traces"),
+]
