@@ -93,6 +93,8 @@ class Tables:
     forecast: MappingProxyType
     choice: MappingProxyType
     spread: MappingProxyType
+    quick_acid: MappingProxyType
+    sulfur_grains: MappingProxyType
     seed_limits: MappingProxyType
     bale: MappingProxyType
     bale_days: tuple
@@ -267,6 +269,8 @@ def load_tables() -> Tables:
         signs=_keyed(_rows("signs.csv", sources), "key"),
         test_prices=_keyed(_rows("test_prices.csv", sources), "key"),
         choice=_parameters("choice.toml", sources),
+        sulfur_grains=_keyed(_rows("acidity/sulfur_grains.csv", sources), "material"),
+        quick_acid=_keyed(_rows("acidity/quick_acid.csv", sources), "material"),
         spread=_parameters("spread/figures.toml", sources),
         seed_limits=_keyed(_rows("spread/seed_limits.csv", sources), "crop"),
         bale=_parameters("spread/bale.toml", sources),

@@ -36,8 +36,7 @@ class Model:
     beside_most: np.ndarray
     price: np.ndarray
     loss: np.ndarray
-    in_stock: np.ndarray
-    wanted_first: np.ndarray
+    first: np.ndarray
     worth: np.ndarray
 
     @property
@@ -90,10 +89,14 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
         np.array([most_beside(key, 0.0, ground, tables) for key in others]),
         np.array([shop.price_per_kg(item) for item in materials]),
         np.array([_loss_per_kg(item, ground, tables) for item in materials]),
-        np.array([shop.in_stock(item) for item in materials]),
-        np.array([shop.is_wanted(item) for item in materials]),
+        np.array([shop.goes_first(item, _enough(item, keys, remaining)) for item in materials]),
         np.array([tables.nutrients[f"worth_per_kg_{key}"].value for key in keys]),
     )
+
+
+def _enough(material: Material, keys: list[str], remaining: dict[str, float]) -> float:
+    """The rate [kg/ha] at which a material would meet the need that it fills soonest."""
+    return min(remaining[key] / material.share[key] for key in keys if key in material.share)
 
 
 def _most(key: str, remaining: float, ground: Ground, tables: Tables) -> float:
@@ -126,13 +129,14 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     short_times, a_bag, usual_lost, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
     all_worth = float(model.wanted @ model.worth)
     nitrogen = tables.nutrients["worth_per_kg_N"].value
+    leaning = np.where(model.first, tie, 1.0)  # what was asked for, or stands in the shed, weighs next to nothing
     lost = nitrogen * model.loss * (lost_times if lost_times is not None else usual_lost if aim == "loss" else 0.0)
-    per_rate = np.where(model.wanted_first, tie, 1.0) * model.price * (1.0 if aim == "money" else tie) + lost
+    per_rate = leaning * model.price * (1.0 if aim == "money" else tie) + lost
     per_bag = a_bag * all_worth if aim == "fewest" else 1e-4 * all_worth
     cost = np.concatenate(
         [
             per_rate,
-            per_bag * (1 - 0.5 * model.in_stock) * np.where(model.wanted_first, tie, 1.0),
+            per_bag * leaning,
             nearly_met * model.wanted * model.worth * (tie if aim != "money" else 1.0),
             short_times * model.wanted * model.worth,
         ]

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from agronomy.acidity.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
 from agronomy.assess import assess
 from agronomy.choose.traces import ELEMENTS, boron_solution, holds_at, short_traces, trace_ways
 from agronomy.dose.household import bags
@@ -16,6 +17,7 @@ from agronomy.organics.blend import BlendPart, batch, beside_bought, blend, per_
 from agronomy.organics.manure import available_n_per_t, manure_rate
 from agronomy.organics.release import CLASS_OF, released_by
 from agronomy.request import read_request
+from agronomy.schools.need import Need
 from agronomy.spread.bale import start_bales, straw_demand_kg_per_t
 from agronomy.spread.band import band_limit, check_band, seed_limit
 from agronomy.spread.calibration import coefficient_of_variation, rate_by_bucket, rate_by_walk, setting_for, tray_test
@@ -58,6 +60,14 @@ RULES = {
     "manure_rate": lambda key, **given: manure_rate(key, TABLES, **given).t_per_ha,
     "manure_second": lambda key, **given: manure_rate(key, TABLES, **given).nitrogen[1],
     "release": lambda material, weeks, warmth_c: released_by(MATERIALS[material], weeks, warmth_c, TABLES),
+    "vinegar": lambda drop, depth_cm: vinegar_l_per_m2(
+        drop, replace(SOIL, clay_pct=20.0, organic_matter_pct=3.0, bulk_density_g_per_cm3=1.3), depth_cm, TABLES
+    ),
+    "upkeep": lambda alkalinity, water_mm: upkeep_sulfur(alkalinity, water_mm, TABLES),
+    "quick": lambda material: (
+        next(way.needed_g_per_m2 for way in quick_ways(Need("S_acid", 1000.0, 900.0, 1100.0, "", "", 1.0, (), ()), 7.0, TABLES) if way.material.key == material)
+        / 100
+    ),
     "boron": lambda kg, area_m2: boron_solution(kg, area_m2, MATERIALS["borax"], TABLES)[0],
     "blend": lambda first, second, by, content: pair(first, second, by).contents[content],
     "blend_cce": lambda first, second, by: pair(first, second, by).cce,

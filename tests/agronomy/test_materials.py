@@ -104,3 +104,17 @@ def test_worth_is_in_rising_order_and_own_prices_go_first(purpose):
     dearest = rows[-1].material
     assert worth(list(MATERIALS.values()), purpose, {dearest: 0.0001}, least=0.02)[0].material == dearest
     assert worth([], purpose, {}, least=0.02) == []
+
+
+@pytest.mark.parametrize("aim", ["rule", "money", "fewest", "loss"])
+@pytest.mark.parametrize("case", cases("selections"))
+def test_selections_an_adviser_would_make(case, aim):
+    """By the rule all of it; by other aims what is left out, and what stays open, holds too."""
+    readings = [reading(analyte, value, unit, method) for analyte, value, unit, method in case["readings"]]
+    doc = document(*readings, crop=case["crop"], texture=case["texture"], **{"area": "100 m2"} | case.get("plot", {})) | case.get("request", {})
+    made = plan(doc, aim=aim)
+    taken = {item.material for item in made.applications}
+    assert set(case["open"]) <= {item.what for item in made.unmet}, case["why"]
+    if aim == "rule":
+        assert all(taken & set(either.split("|")) for either in case["takes"]), (taken, case["why"])
+    assert not taken & set(case["leaves"]), (taken, case["why"])

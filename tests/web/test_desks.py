@@ -151,3 +151,23 @@ def test_traces_are_told_only_where_short_and_in_a_form_that_holds(grower, thorn
 @pytest.mark.parametrize("name", ["desks:desks", "desks:tank", "desks:spreader", "desks:blends", "desks:bales"])
 def test_a_desk_without_anything_typed_says_what_it_waits_for(grower, border, name):
     assert "Traceback" not in page(grower, name)
+
+
+def test_ways_to_move_ph_by_speed_warmth_and_free_lime(grower, border, thornmere):
+    told = page(grower, "desks:acidity", border.pk, warmth="15", months="1")
+    assert "Limes for the same need" in told
+    assert "too slow" in told
+    assert "caustic" in told
+    tea = plot(thornmere, "Tea", crop="tea")
+    slip(tea, [("pH", "6.4", "", "water 1:1")])
+    warm, cold = (page(grower, "desks:acidity", tea.pk, warmth=warmth, alkalinity="200", water="450") for warmth in ("25", "4"))
+    assert "at most 25 g/m² at a time" in warm
+    assert "hard on roots" in warm
+    assert "29 g/m²</b> of sulfur a year" in warm
+    assert cold.count("<td>0 %</td>") >= 6
+    limy = plot(thornmere, "Limy tea", crop="tea", free_lime="yes")
+    slip(limy, [("pH", "7.9", "", "water 1:1")])
+    assert "a form that holds at this pH" in page(grower, "desks:acidity", limy.pk)
+    right = plot(thornmere, "Right", crop="dahlia")
+    slip(right, [("pH", "6.6", "", "water 1:1")])
+    assert "Leave pH alone" in page(grower, "desks:acidity", right.pk)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.desks import bale, blends, index, manure, measures, spreader, tank, traces
+from web.desks import acidity, bale, blends, index, manure, measures, spreader, tank, traces
 
 app_name = "desks"
 urlpatterns = [
@@ -16,5 +16,6 @@ urlpatterns = [
     path("bales/", bale.bales, name="bales"),
     path("plot/<int:pk>/measures/", measures.measures, name="measures"),
     path("plot/<int:pk>/manure/", manure.manure, name="manure"),
+    path("plot/<int:pk>/acidity/", acidity.acidity, name="acidity"),
     path("plot/<int:pk>/traces/", traces.traces, name="traces"),
 ]
