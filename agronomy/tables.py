@@ -94,6 +94,7 @@ class Tables:
     choice: MappingProxyType
     spread: MappingProxyType
     quick_acid: MappingProxyType
+    sieves: tuple
     sulfur_grains: MappingProxyType
     seed_limits: MappingProxyType
     bale: MappingProxyType
@@ -270,6 +271,7 @@ def load_tables() -> Tables:
         test_prices=_keyed(_rows("test_prices.csv", sources), "key"),
         choice=_parameters("choice.toml", sources),
         sulfur_grains=_keyed(_rows("acidity/sulfur_grains.csv", sources), "material"),
+        sieves=tuple(_rows("acidity/sieves.csv", sources)),
         quick_acid=_keyed(_rows("acidity/quick_acid.csv", sources), "material"),
         spread=_parameters("spread/figures.toml", sources),
         seed_limits=_keyed(_rows("spread/seed_limits.csv", sources), "crop"),

@@ -43,15 +43,15 @@ class NitrogenSource:
         return "all" if self.nitrate_at_once == 1 else "some" if self.nitrate_at_once > 0 else "none"
 
 
-def ammonia_share(form: str, ph: float, soil: Soil, conditions: Conditions, tables: Tables) -> float:
-    """Share of the nitrogen that is lost as ammonia. Source: emep-2019, multipliers unsure; capped."""
+def ammonia_share(form: str, ph: float, cec_cmol_per_kg: float, conditions: Conditions, tables: Tables) -> float:
+    """Share of the nitrogen that is lost as ammonia, by pH, exchange capacity and how it is spread. Source: emep-2019, multipliers unsure; capped."""
     row, figures = tables.nitrogen_losses[form], tables.loss_factors
     share = row["ammonia_high_ph" if ph > figures["high_ph"].value else "ammonia_low_ph"]
     if conditions.worked_in == "banded":
         share *= figures["banded"].value
     elif conditions.worked_in in ("one_day", "two_days"):
         share *= figures["worked_in_a_day" if conditions.worked_in == "one_day" else "worked_in_two_days"].value
-    if soil.cec_cmol_per_kg < figures["low_capacity_below"].value:
+    if cec_cmol_per_kg < figures["low_capacity_below"].value:
         share *= figures["low_capacity"].value
     if conditions.warmth_c > figures["warm_from_c"].value:
         share *= figures["warm"].value
@@ -85,7 +85,7 @@ def _form(material: Material, tables: Tables) -> str | None:
 
 def _source(material: Material, ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> NitrogenSource:
     form = _form(material, tables)
-    ammonia = ammonia_share(form, ph, soil, conditions, tables)
+    ammonia = ammonia_share(form, ph, soil.cec_cmol_per_kg, conditions, tables)
     spread = 100 / ((1 - ammonia) * material.available_n)
     product = spread / (material.n / 100)
     price = prices.get(material.key, material.list_price_per_kg)

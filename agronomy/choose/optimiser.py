@@ -112,7 +112,7 @@ def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
         return 0.0
     ph = ground.ph.value if ground.ph is not None else 6.5
     washed = tables.loss_factors["leached_light"].value * tables.nitrogen_losses[form]["nitrate_share"] if ground.soil.is_light else 0.0
-    return material.n / 100 * (ammonia_share(form, ph, ground.soil, Conditions("two_days"), tables) + washed)
+    return material.n / 100 * (ammonia_share(form, ph, ground.soil.cec_cmol_per_kg, Conditions("two_days"), tables) + washed)
 
 
 def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = None, lost_times: float | None = None) -> Mix | None:

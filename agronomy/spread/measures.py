@@ -55,7 +55,7 @@ def rounded(grams: float) -> float:
     step = next(step for most, step in STEPS if grams < most)
     while step > 0.2 * grams:
         step = 10 ** floor(log10(0.1 * grams))
-    return round(round(grams / step) * step, 6)
+    return round(round(grams / step) * step, 12)
 
 
 def counts(geometry: Geometry) -> dict[str, float]:

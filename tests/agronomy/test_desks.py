@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from agronomy.acidity.sieves import effective_value, reacting_share, schemes
 from agronomy.acidity.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
 from agronomy.assess import assess
 from agronomy.choose.traces import ELEMENTS, boron_solution, holds_at, short_traces, trace_ways
@@ -60,6 +61,8 @@ RULES = {
     "manure_rate": lambda key, **given: manure_rate(key, TABLES, **given).t_per_ha,
     "manure_second": lambda key, **given: manure_rate(key, TABLES, **given).nitrogen[1],
     "release": lambda material, weeks, warmth_c: released_by(MATERIALS[material], weeks, warmth_c, TABLES),
+    "sieves": lambda scheme: reacting_share(scheme, {4: 1, 8: 0.95, 10: 0.92, 20: 0.70, 30: 0.62, 50: 0.53, 60: 0.50, 100: 0.40}, TABLES),
+    "effective": lambda: effective_value(92, 0.67, 4),
     "vinegar": lambda drop, depth_cm: vinegar_l_per_m2(
         drop, replace(SOIL, clay_pct=20.0, organic_matter_pct=3.0, bulk_density_g_per_cm3=1.3), depth_cm, TABLES
     ),
@@ -292,3 +295,13 @@ def test_short_traces_are_read_from_the_test():
         read_request(document(reading("pH", 7.6), reading("Zn", 0.2, "mg/kg", "DTPA"), reading("Mn", 40, "mg/kg", "DTPA"), crop="maize"), TABLES), TABLES
     )
     assert short_traces(found) == ["Zn"]
+
+
+@pytest.mark.parametrize("scheme", sorted(schemes(TABLES)))
+def test_finer_lime_never_reacts_less(scheme):
+    coarse = dict.fromkeys((4, 8, 10, 20, 30, 50, 60, 100), 0.3)
+    assert 0 < reacting_share(scheme, coarse, TABLES) < reacting_share(scheme, dict.fromkeys(coarse, 1.0), TABLES) == pytest.approx(1.0)
+    with pytest.raises(RuleError, match="is missing"):
+        reacting_share(scheme, {100: 0.2}, TABLES)
+    with pytest.raises(RuleError, match="than the coarser"):
+        reacting_share(scheme, coarse | {100: 0.9}, TABLES)

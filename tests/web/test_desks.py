@@ -171,3 +171,19 @@ def test_ways_to_move_ph_by_speed_warmth_and_free_lime(grower, border, thornmere
     right = plot(thornmere, "Right", crop="dahlia")
     slip(right, [("pH", "6.6", "", "water 1:1")])
     assert "Leave pH alone" in page(grower, "desks:acidity", right.pk)
+
+
+def test_a_lime_is_scored_by_its_sieves(grower, border):
+    told = page(grower, "desks:sieves", cce="92", moisture="4", scheme="TRI", mesh_8="95", mesh_20="70", mesh_60="50")
+    assert "<b>59 %</b> effective" in told
+    assert "is missing" in page(grower, "desks:sieves", cce="92", scheme="KY", mesh_10="92")
+
+
+def test_every_material_has_a_page_of_its_own(grower, border):
+    from web.core import tables
+
+    for key in tables().materials:
+        assert tables().materials[key].name.lower() in page(grower, "planning:material", key).lower()
+    assert "gets no credit" in page(grower, "planning:material", "seaweed_extract")
+    assert "year 3" in page(grower, "planning:material", "cattle_manure")
+    assert grower.get(reverse("planning:material", args=["unobtainium"])).status_code == 404

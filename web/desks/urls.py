@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.desks import acidity, bale, blends, index, manure, measures, spreader, tank, traces
+from web.desks import acidity, bale, blends, index, manure, measures, sieves, spreader, tank, traces
 
 app_name = "desks"
 urlpatterns = [
@@ -13,6 +13,7 @@ urlpatterns = [
     path("blends/", blends.blends, name="blends"),
     path("blends/<int:pk>/", blends.kept_blend, name="blend"),
     path("blends/<int:pk>/take-out/", blends.drop_blend, name="drop_blend"),
+    path("sieves/", sieves.sieves, name="sieves"),
     path("bales/", bale.bales, name="bales"),
     path("plot/<int:pk>/measures/", measures.measures, name="measures"),
     path("plot/<int:pk>/manure/", manure.manure, name="manure"),

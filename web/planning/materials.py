@@ -46,6 +46,7 @@ def price_of_work(request):
 
 def _priced(row, currency: str) -> dict:
     return {
+        "key": row.material,
         "name": row.name,
         "works": f"{row.works * 100:.3g} %",
         "bag": f"{currency}{row.price_per_kg:.2f}",

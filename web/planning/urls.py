@@ -2,7 +2,23 @@
 
 from django.urls import path
 
-from web.planning import aims, buying, closer, fits, given, holding_bags, materials, own_figures, schools, shed, suppliers, swaps, untested, views
+from web.planning import (
+    aims,
+    buying,
+    closer,
+    fits,
+    given,
+    holding_bags,
+    material_page,
+    materials,
+    own_figures,
+    schools,
+    shed,
+    suppliers,
+    swaps,
+    untested,
+    views,
+)
 
 app_name = "planning"
 urlpatterns = [
@@ -21,6 +37,7 @@ urlpatterns = [
     path("suppliers/offer/<int:pk>/remove/", suppliers.drop_offer, name="drop_offer"),
     path("materials/", materials.price_of_work, name="price_of_work"),
     path("materials/together/", materials.together, name="together"),
+    path("materials/<slug:key>/", material_page.material, name="material"),
     path("own/", own_figures.own_figures, name="own_figures"),
     path("own/crops/<int:pk>/", own_figures.edit_crop, name="edit_own_crop"),
     path("own/crops/<int:pk>/remove/", own_figures.delete_crop, name="delete_own_crop"),
