@@ -9,6 +9,7 @@ from datetime import date
 from agronomy import __version__
 from agronomy.assess import Assessment, assess
 from agronomy.cautions import Caution, cautions_for
+from agronomy.choose.compatibility import clashes
 from agronomy.choose.ground import ground_for
 from agronomy.choose.selection import select
 from agronomy.choose.shop import shop_for
@@ -89,7 +90,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cautions=tuple(cautions_for(applications, tables)),
         unjudged=found.unjudged,
         doubts=tuple(doubt.text for doubt in doubts_between(found.readings, tables).values()),
-        notes=tuple(_notes(request, found.readings, soil, tables)),
+        notes=tuple(_notes(request, found.readings, soil, applications, tables)),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
         credits=found.credits,
@@ -131,13 +132,18 @@ def _with_expected(finding: Finding, need: Answer, applications: list[Applicatio
     return replace(finding, expected=finding.value + (target - finding.value) * share)
 
 
-def _notes(request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> list[str]:
+def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applications: list[Application], tables: Tables) -> list[str]:
     """What was assumed, said plainly."""
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
     if not soil.texture_known:
         said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
     if not soil.organic_matter_known and readings:
         said.append("Organic matter wasn't tested; an ordinary figure is used.")
+    said += [
+        f"{item.first[0].upper()}{item.first[1:]} and {item.second}: {item.days} days apart on the ground, {item.reason}."
+        for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
+        if item.days and item.together in ("never", "apart")
+    ]
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said

@@ -79,13 +79,10 @@ def tour(page: Page, phone: Page) -> None:
     shoot(page, "bench")
     bench = page.url
     plot = bench.rstrip("/").rsplit("/", 1)[1]
-    page.get_by_role("link", name="show the working of dolomitic ground limestone").click()
-    page.locator(".working li").first.wait_for()
-    page.locator(".job").first.scroll_into_view_if_needed()
-    shoot(page, "working")
     ground(page, plot)
     readings(page, plot, bench)
     schools(page)
+    bags(page)
     sheet(page)
     sign_in(phone)
     phone.goto(bench)
@@ -124,8 +121,6 @@ def readings(page: Page, plot: str, bench: str) -> None:
     shoot(page, "meter")
     page.goto(f"{BASE}/sensors/")
     shoot(page, "sensors")
-    page.goto(f"{BASE}/readings/plot/{plot}/?analyte=K")
-    shoot(page, "chart")
 
 
 def schools(page: Page) -> None:
@@ -146,6 +141,19 @@ def schools(page: Page) -> None:
     shoot(page, "fits")
 
 
+def bags(page: Page) -> None:
+    page.goto(f"{BASE}/ground/?q=Hop yard")
+    page.get_by_role("link", name="Hop yard", exact=True).last.click()
+    page.get_by_role("link", name="Which bags").click()
+    page.get_by_role("heading", name="Between the aims").scroll_into_view_if_needed()
+    page.evaluate("window.scrollBy(0, 500)")
+    shoot(page, "bags")
+    page.goto(f"{BASE}/plans/holding/")
+    shoot(page, "holding")
+    page.goto(f"{BASE}/desks/tank/?material=epsom_salt&rate=6&material=urea&rate=2&way=leaf&area=900+m2&water=400&tank=15+L&ec=0.4&tender=on")
+    shoot(page, "tank")
+
+
 def sheet(page: Page) -> None:
     page.goto(f"{BASE}/plans/")
     page.get_by_role("link", name="Sheet for Long Border 7").click()
@@ -157,13 +165,6 @@ def sheet(page: Page) -> None:
 
 
 def phones(phone: Page) -> None:
-    phone.goto(f"{BASE}/samples/")
-    phone.get_by_role("link", name="Poor corner of the paddock").click()
-    phone.get_by_role("link", name="at the plot").first.click()
-    for number in (1, 2, 3):
-        phone.get_by_role("button", name=f"Core {number}", exact=True).click()
-        phone.get_by_role("button", name=f"Core {number}", exact=True, pressed=True).wait_for()
-    shoot(phone, "cores-phone")
     phone.goto(f"{BASE}/readings/kits/")
     phone.get_by_role("button", name="Hedgerow Four: pH", exact=True).click()
     for _ in range(4):

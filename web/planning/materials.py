@@ -19,6 +19,7 @@ from web.ground.selectors import plots_of
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
+from web.planning.stock import stock_of
 
 PURPOSES = {"lime": "lime", "acid": "lower pH", "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Mg": "magnesium", "S": "sulfur", "Ca": "calcium"}
 MOST_TOGETHER = 12
@@ -31,7 +32,8 @@ def price_of_work(request):
     purpose = request.GET.get("for", "lime")
     if purpose not in PURPOSES:
         raise Http404
-    rows = worth(list(tables().materials.values()), purpose, {}, least=tables().choice["least_worth_comparing"].value)
+    prices = {key: line.price_per_kg for key, line in stock_of(request.place.holding.pk).lines().items() if line.price_per_kg}
+    rows = worth(list(tables().materials.values()), purpose, prices, least=tables().choice["least_worth_comparing"].value)
     currency = request.place.holding.currency
     context = {
         "purpose": purpose,
@@ -82,10 +84,12 @@ def _kind(material) -> str:
 
 
 def _of_plans(request) -> list[str]:
-    """Materials of the holding's adopted plans, as a beginning."""
+    """What stands in the shed, then materials of the holding's adopted plans, as a beginning."""
+    shed = [lot.material for lot in stock_of(request.place.holding.pk).lots if lot.material in tables().materials]
     plans = AdoptedPlan.objects.filter(plot__holding=request.place.holding).order_by("-pk")[:20]
     names = {dressing.name for plan in plans for dressing in dressings_in(plan.result)}
-    return [key for key, material in tables().materials.items() if material.name in names][:MOST_TOGETHER]
+    planned = [key for key, material in tables().materials.items() if material.name in names]
+    return list(dict.fromkeys([*shed, *planned]))[:MOST_TOGETHER]
 
 
 def _said(item: Clash) -> dict:
@@ -111,8 +115,9 @@ def nitrogen_sources(request, pk: int):
     bought = [
         item for item in tables().materials.values() if item.list_price_per_kg > 0 and item.n >= 2 and (item.is_organic_allowed or not holding.organic_only)
     ]
+    prices = {key: line.price_per_kg for key, line in stock_of(holding.pk).lines().items() if line.price_per_kg is not None}
     sources = side_by_side(
-        bought, found.ph if found.ph is not None else 6.5, found.soil, Conditions(worked_in, WARMTH[warmth][1], context["residue"]), {}, tables()
+        bought, found.ph if found.ph is not None else 6.5, found.soil, Conditions(worked_in, WARMTH[warmth][1], context["residue"]), prices, tables()
     )
     return render(
         request,
