@@ -11,6 +11,7 @@ from agronomy.nutrients.micronutrients import micronutrient_answers
 from agronomy.nutrients.nitrogen import NitrogenCase
 from agronomy.schools import low_input, sufficiency
 from agronomy.schools.adjust import less_credits, within_caps
+from agronomy.schools.done import less_done
 from agronomy.schools.need import Answer, Method, Need, Unmet
 from agronomy.schools.registry import SCHOOLS
 from agronomy.schools.situation import Situation
@@ -69,7 +70,10 @@ def _answers(
     left_alone = low_input.leaves_alone(assessment.acidity, tables) if school == low_input.KEY else None
     if left_alone is not None:
         acidity, dressing = left_alone, None
-    found = within_caps(less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), assessment.request.caps)
+    request = assessment.request
+    acidity = less_done([acidity], request.done, assessment.readings, request.today, tables)[0]
+    needs = less_done(less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables)
+    found = within_caps(needs, request.caps)
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
         found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
     return Answers(acidity, (*found, *shared, *sufficiency.organic_matter_note(assessment.judged)), dressing)

@@ -22,6 +22,7 @@ from agronomy.needs import Answers, answers_by
 from agronomy.nutrients.credits import Credit
 from agronomy.reading import Reading
 from agronomy.request import Request
+from agronomy.schedule.bend import Conflict, bend
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.registry import SCHOOLS
@@ -77,6 +78,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
     applications, unmet, met = _applications(found, answers, tables)
+    conflicts: list[Conflict] = []
+    if request.climate is not None:
+        applications, conflicts = bend(applications, request.climate, tables, grass=request.crop.is_grass)
     return Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
@@ -90,7 +94,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cautions=tuple(cautions_for(applications, tables)),
         unjudged=found.unjudged,
         doubts=tuple(doubt.text for doubt in doubts_between(found.readings, tables).values()),
-        notes=tuple(_notes(request, found.readings, soil, applications, tables)),
+        notes=tuple(_notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
         credits=found.credits,

@@ -23,7 +23,9 @@ from agronomy.own import Target, own_crop, own_target
 from agronomy.own_material import own_material
 from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
-from agronomy.request_doc import Amount, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.request_doc import Amount, DoneDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.schedule.climate import Climate, climate_of, own_climate
+from agronomy.schools.done import Done
 from agronomy.soil import bulk_density, texture_class, texture_name
 from agronomy.tables import Tables
 
@@ -78,6 +80,8 @@ class Request:
     wanted: tuple[str, ...] = ()
     without: tuple[str, ...] = ()
     own_materials: dict[str, Material] = field(default_factory=dict)
+    climate: Climate | None = None
+    done: tuple[Done, ...] = ()
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -189,6 +193,8 @@ class _Reader:
             only=None if doc.materials is None else self._named(doc.materials, "materials"),
             shed=self._shed(),
             own_materials=self._own_materials(),
+            climate=self._attempt(self._climate),
+            done=self._done(plot),
             sha256=digest,
             gifts=self._gifts(),
             uncounted=frozenset(doc.uncounted),
@@ -361,6 +367,21 @@ class _Reader:
             if key and line:
                 lines[key] = line
         return lines
+
+    def _done(self, plot: Plot) -> tuple[Done, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: self._dressing(doc, plot, f"done.{place}")) for place, doc in enumerate(self.doc.done)]
+        return tuple(item for item in found if item is not None)
+
+    def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> Done:
+        material = self.tables.materials[self._material(doc.material, f"{field}.material")]
+        kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
+        return Done(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
+
+    def _climate(self) -> Climate | None:
+        doc = self.doc.climate
+        if doc is None:
+            return None
+        return climate_of(doc.key, self.tables) if doc.key else own_climate(doc.name, doc.warmth_c, doc.rain_mm, doc.last_frost, doc.first_frost)
 
     def _own_materials(self) -> dict[str, Material]:
         """Materials of the shed whose own label says something else than the table."""

@@ -87,6 +87,25 @@ class ShedDoc(_Strict):
     label: LabelDoc | None = None
 
 
+class DoneDoc(_Strict):
+    """Something that was put on: a material by key, how much on the whole plot, and when."""
+
+    material: str
+    amount: Amount
+    on: date
+
+
+class ClimateDoc(_Strict):
+    """A place's climate: one of the table by `key`, or one's own twelve means, °C and mm, January first, with usual frost days (any year)."""
+
+    key: str | None = None
+    name: str = Field(default="your own", max_length=80)
+    warmth_c: list[float] = Field(default_factory=list, max_length=12)
+    rain_mm: list[float] = Field(default_factory=list, max_length=12)
+    last_frost: date | None = None
+    first_frost: date | None = None
+
+
 class RequestDoc(_Strict):
     """A request for one plan, as it is written down."""
 
@@ -108,4 +127,6 @@ class RequestDoc(_Strict):
     uncounted: list[Literal["organic_matter", "nitrate"]] = Field(default_factory=list)
     caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
     response: ResponseDoc | None = None
+    climate: ClimateDoc | None = None
+    done: list[DoneDoc] = Field(default_factory=list, max_length=200)
     targets: list[TargetDoc] = Field(default_factory=list, max_length=100)

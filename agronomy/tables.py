@@ -92,6 +92,9 @@ class Tables:
     removal: MappingProxyType
     forecast: MappingProxyType
     choice: MappingProxyType
+    climates: MappingProxyType
+    climate_figures: MappingProxyType
+    gates: MappingProxyType
     spread: MappingProxyType
     quick_acid: MappingProxyType
     sieves: tuple
@@ -273,6 +276,9 @@ def load_tables() -> Tables:
         sulfur_grains=_keyed(_rows("acidity/sulfur_grains.csv", sources), "material"),
         sieves=tuple(_rows("acidity/sieves.csv", sources)),
         quick_acid=_keyed(_rows("acidity/quick_acid.csv", sources), "material"),
+        climates=_keyed(_rows("climate/climates.csv", sources), "key"),
+        climate_figures=_parameters("climate/figures.toml", sources),
+        gates=_keyed(_rows("climate/gates.csv", sources), "work"),
         spread=_parameters("spread/figures.toml", sources),
         seed_limits=_keyed(_rows("spread/seed_limits.csv", sources), "crop"),
         bale=_parameters("spread/bale.toml", sources),

@@ -16,6 +16,7 @@ urlpatterns = [
     path("readings/", include("web.readings.urls")),
     path("sensors/", include("web.sensors.urls")),
     path("plans/", include("web.planning.urls")),
+    path("jobs/", include("web.jobs.urls")),
     path("desks/", include("web.desks.urls")),
     path("changes/", include("web.changes.urls")),
     path("rules/", rules.rules, name="rules"),

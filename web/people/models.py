@@ -68,6 +68,9 @@ class Holding(models.Model):
     cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True)
     cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True)
     levels = models.JSONField(default=list, blank=True)
+    # a climate of the core's table by key, or one's own means as the core's request takes them
+    climate = models.CharField(max_length=30, blank=True)
+    own_climate = models.JSONField(null=True, blank=True)
     # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in
     origin_lon = models.FloatField(null=True, blank=True)
     origin_lat = models.FloatField(null=True, blank=True)

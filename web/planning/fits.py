@@ -56,7 +56,7 @@ def fits(request):
 def _tested(request):
     """Plots with readings of soil, but for fields in zones and bales."""
     found = plots_of(request.place.holding).filter(zones=None, slips__medium="soil").exclude(kind=Plot.Kind.BALE)
-    return found.select_related("holding").prefetch_related("gifts").distinct()
+    return found.select_related("holding").prefetch_related("gifts", "log").distinct()
 
 
 def _own_crops(request) -> list[str]:
@@ -102,7 +102,7 @@ def _map(request, hand: str) -> MapDrawing | None:
 
 def try_crop(request, pk: int):
     """What the readings of a plot would say to another crop, beside what they say now; and planning it."""
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding").prefetch_related("gifts"), pk=pk)
+    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding").prefetch_related("gifts", "log"), pk=pk)
     crop = tables().crops.get(request.POST.get("crop") or request.GET.get("crop", ""))
     if crop is None:
         raise Http404

@@ -25,7 +25,7 @@ MOST_PLOTS = 120
 def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
     """The plots that can be planned for, and why others can't."""
     holding = request.place.holding
-    plots = list(plots_of(holding).select_related("holding").prefetch_related("gifts")[:MOST_PLOTS])
+    plots = list(plots_of(holding).select_related("holding").prefetch_related("gifts", "log")[:MOST_PLOTS])
     lines, stock = lines_by_plot(plots), stock_of(holding.pk)
     found, left_out = [], []
     for plot in plots:

@@ -1,7 +1,8 @@
-"""Plans that were adopted, kept whole; and what each plot asks for, kept ready for lists and the map."""
+"""Plans that were adopted, kept whole; the shed and its suppliers; the log of what was really put on; and what each plot asks for, kept ready for lists and the map."""
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 class AdoptedPlan(models.Model):
@@ -70,6 +71,38 @@ class SupplierOffer(models.Model):
 
     def __str__(self) -> str:
         return f"{self.material} from {self.supplier}"
+
+
+class LogEntry(models.Model):
+    """What was really put on: how much, from which lot, by whom, when, in what weather. A correction points to what it corrects; nothing is erased."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="log")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="log")
+    job = models.ForeignKey("jobs.Job", on_delete=models.SET_NULL, null=True, blank=True, related_name="entries")
+    # a phone without a net names its entry itself, so that sending twice writes once
+    sent_as = models.UUIDField(unique=True, null=True, blank=True)
+    material = models.CharField(max_length=60)
+    name = models.CharField(max_length=120)
+    what = models.CharField(max_length=10, blank=True)
+    kg = models.FloatField()
+    planned_kg = models.FloatField(null=True, blank=True)
+    done_on = models.DateField(default=timezone.localdate)
+    lot = models.ForeignKey(StockLot, on_delete=models.SET_NULL, null=True, blank=True, related_name="uses")
+    lot_kg = models.FloatField(default=0)
+    price_per_kg = models.FloatField(null=True, blank=True)
+    supplies = models.JSONField(default=dict, blank=True)  # kg of each nutrient on the plot
+    weather = models.CharField(max_length=160, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="log")
+    written_at = models.DateTimeField(auto_now_add=True)
+    stands = models.BooleanField(default=True)  # not corrected by a later entry
+    corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, blank=True, related_name="corrected_by")
+
+    class Meta:
+        ordering = ["-done_on", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kg:g} kg of {self.name} on {self.plot}"
 
 
 class PlotSummary(models.Model):

@@ -4,6 +4,7 @@ from datetime import date
 from typing import Any
 
 from web.ground.models import Gift, Planting, Plot
+from web.planning.models import LogEntry
 from web.planning.stock import Stock, stock_of
 from web.readings.models import SlipLine
 
@@ -64,9 +65,20 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "aim": plot.aim,
         "most_bags": plot.most_bags,
         "lost_times": plot.lost_times,
+        "climate": climate_document(holding),
+        "done": [_done(entry) for entry in plot.log.all() if entry.stands],
         "wanted": plot.wanted,
         "without": plot.without,
     }
+
+
+def _done(entry: LogEntry) -> dict[str, Any]:
+    return {"material": entry.material, "amount": f"{entry.kg!r} kg", "on": entry.done_on.isoformat()}
+
+
+def climate_document(holding) -> dict[str, Any] | None:
+    """The climate of a request: one's own months before a place of the table."""
+    return holding.own_climate or ({"key": holding.climate} if holding.climate else None)
 
 
 def _gift(gift: Gift) -> dict[str, Any]:

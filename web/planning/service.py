@@ -12,6 +12,7 @@ from web.core import tables
 from web.ground.models import Plot
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
+from web.planning.signals import plan_adopted
 from web.planning.stock import Stock
 from web.planning.words import Reader
 from web.readings.models import SlipLine
@@ -43,11 +44,14 @@ def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, stoc
     return make_plan(read_request(document, tables()), tables())
 
 
-def adopt(plot: Plot, lines: list[SlipLine], *, today: date, units: str, by) -> AdoptedPlan:
-    """Keeps the plan for a plot whole: request, result and version of the rules."""
+def adopt(plot: Plot, lines: list[SlipLine], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:
+    """Keeps the plan for a plot whole: request, result and version of the rules. Rows that other rooms made of it come back beside it."""
     document = request_document(plot, plot.planting, lines, today=today, units=units)
     result = plan_document(document, tables())
-    return AdoptedPlan.objects.create(plot=plot, adopted_by=by, rules_version=result["rules_version"], request=document, result=result)
+    adopted = AdoptedPlan.objects.create(plot=plot, adopted_by=by, rules_version=result["rules_version"], request=document, result=result)
+    made: list = []
+    plan_adopted.send(AdoptedPlan, adopted=adopted, plan=plan_of(adopted), touched=made)
+    return adopted, made
 
 
 def plan_of(adopted: AdoptedPlan) -> Plan:

@@ -5,7 +5,7 @@ from django.dispatch import receiver
 
 from web.ground.models import Gift, OwnCrop, Planting, Plot
 from web.people.models import Holding
-from web.planning.models import PlotSummary, StockLot, SupplierOffer
+from web.planning.models import LogEntry, PlotSummary, StockLot, SupplierOffer
 from web.readings.models import Slip, SlipLine
 from web.readings.signals import readings_changed
 
@@ -53,6 +53,11 @@ def gift_changed(instance, **_):
 @receiver([post_save, post_delete], sender=OwnCrop)
 def own_crop_changed(instance, **_):
     _mark(plot__holding=instance.holding_id)
+
+
+@receiver([post_save, post_delete], sender=LogEntry)
+def deed_changed(instance, **_):
+    _mark(plot=instance.plot_id)
 
 
 @receiver([post_save, post_delete], sender=SupplierOffer)

@@ -50,7 +50,7 @@ def _holds(plot: Plot, today: date, habits: str, version: str) -> bool:
 def _renew(place, plots: list[Plot]) -> None:
     if not plots:
         return
-    prefetch_related_objects(plots, "plantings__own_crop", "gifts")
+    prefetch_related_objects(plots, "plantings__own_crop", "gifts", "log")
     lines = lines_by_plot(plots)
     stock = stock_of(place.holding.pk)
     made = [_summary(place, plot, lines[plot.pk], stock) for plot in plots]

@@ -22,6 +22,7 @@ from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
+from web.planning.signals import plan_withdrawn, work_may_change
 
 LISTED = 120
 
@@ -97,9 +98,11 @@ def adopt_plan(request, pk: int):
     lines = lines_by_plot([plot])[pk]
     if plot.planting is None or not lines:
         return redirect("planning:bench", pk)
-    with undoable(request, f"The plan for {plot.name} was adopted") as touched:
-        adopted = adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user)
-        touched.append(adopted)
+    before: list = []
+    work_may_change.send(Plot, plot=plot, touched=before)
+    with undoable(request, f"The plan for {plot.name} was adopted", *before) as touched:
+        adopted, made = adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user)
+        touched[:] = [adopted, *{(type(row), row.pk): row for row in (*before, *made)}.values()]
     return redirect("planning:adopted", adopted.pk)
 
 
@@ -168,5 +171,6 @@ def withdraw(request, pk: int):
     adopted = _adopted(request, pk)
     plot_id = adopted.plot_id
     with undoable_deletion(request, f"The plan for {adopted.plot.name} was withdrawn", adopted):
+        plan_withdrawn.send(AdoptedPlan, adopted=adopted)
         adopted.delete()
     return redirect("planning:bench", plot_id)

@@ -16,7 +16,7 @@
   });
 
   /* `?` keys, `/` search, `g` and a letter to a room, `n` a new reading. */
-  const rooms = { g: "/ground/", s: "/samples/", r: "/readings/", p: "/plans/", d: "/desks/" };
+  const rooms = { g: "/ground/", s: "/samples/", r: "/readings/", p: "/plans/", d: "/desks/", j: "/jobs/" };
   let waitsForRoom = false;
   document.addEventListener("keydown", (event) => {
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;

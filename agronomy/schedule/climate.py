@@ -1,0 +1,100 @@
+"""A place's climate by the month, and how warm its soil is on a day."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from math import atan2, cos, exp, hypot, pi, sin, sqrt
+
+from agronomy.errors import OutOfRange, UnknownName, check_range
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class Climate:
+    """Mean air [°C] and rain [mm] of the twelve months, usual days of the last spring and first autumn frost as (month, day), None where there is none."""
+
+    name: str
+    warmth_c: tuple[float, ...]
+    rain_mm: tuple[float, ...]
+    last_frost: tuple[int, int] | None
+    first_frost: tuple[int, int] | None
+
+    def last_frost_in(self, year: int) -> date | None:
+        return date(year, *self.last_frost) if self.last_frost else None
+
+    def first_frost_in(self, year: int) -> date | None:
+        return date(year, *self.first_frost) if self.first_frost else None
+
+
+def climate_of(key: str, tables: Tables) -> Climate:
+    """A climate of the table. Raises UnknownName."""
+    row = tables.climates.get(key)
+    if row is None:
+        raise UnknownName("climate", key[:40], f"“{key[:40]}” is no climate we know", f"use one of {', '.join(tables.climates)}")
+    return Climate(
+        row["name"],
+        tuple(row[f"t{month}"] for month in range(1, 13)),
+        tuple(row[f"r{month}"] for month in range(1, 13)),
+        _day(row["last_frost"]),
+        _day(row["first_frost"]),
+    )
+
+
+def _day(text: str | None) -> tuple[int, int] | None:
+    if not text:
+        return None
+    month, _, day = text.partition("-")
+    return int(month), int(day)
+
+
+def own_climate(name: str, warmth_c: list[float], rain_mm: list[float], last_frost: date | None, first_frost: date | None) -> Climate:
+    """A climate from a user's own twelve means. Raises OutOfRange for other than twelve, or figures that cannot be."""
+    for field, values, low, high in (("warmth", warmth_c, -60, 50), ("rain", rain_mm, 0, 3000)):
+        if len(values) != 12:
+            raise OutOfRange(field, values, f"{len(values)} months were given", "type twelve figures, January first")
+        for month, value in enumerate(values, 1):
+            check_range(f"{field} of month {month}", value, low=low, high=high)
+    return Climate(
+        name, tuple(warmth_c), tuple(rain_mm), last_frost and (last_frost.month, last_frost.day), first_frost and (first_frost.month, first_frost.day)
+    )
+
+
+def yearly_wave(warmth_c: tuple[float, ...]) -> tuple[float, float, float]:
+    """Mean [°C], swing [°C] and coldest day of the year of monthly means, by their first harmonic. Source: kusuda-form.
+
+    >>> mean, swing, coldest = yearly_wave((0, 1.5, 5, 9.5, 14, 17.5, 19.5, 19, 15.5, 10.5, 5, 1.5))
+    >>> round(mean, 3), round(swing, 3), round(coldest, 2)
+    (9.875, 9.724, 18.25)
+    """
+    angles = [2 * pi * (month + 0.5) / 12 for month in range(12)]
+    across = sum(warmth * cos(angle) for warmth, angle in zip(warmth_c, angles, strict=True)) / 6
+    up = sum(warmth * sin(angle) for warmth, angle in zip(warmth_c, angles, strict=True)) / 6
+    return sum(warmth_c) / 12, hypot(across, up), (365 / (2 * pi) * atan2(up, across) + 182.5) % 365
+
+
+def soil_wave(day_of_year: float, depth_m: float, mean_c: float, swing_c: float, coldest_day: float, diffusivity: float = 0.043) -> float:
+    """Soil temperature [°C] at a depth on a day of the year. Source: kusuda-form, within 2 °C; not for mulch, film or snow.
+
+    >>> round(soil_wave(105, 0.10, 11.5, 8.5, 20), 2), round(soil_wave(200, 0.10, 11.5, 8.5, 20), 1)
+    (10.27, 19.6)
+    """
+    damping = sqrt(365 * diffusivity / pi)
+    return mean_c - swing_c * exp(-depth_m / damping) * cos(2 * pi / 365 * (day_of_year - coldest_day - depth_m / 2 / damping * 365 / pi))
+
+
+def soil_warmth(on: date, climate: Climate, tables: Tables, *, depth_m: float = 0.10, grass: bool = False) -> float:
+    """Usual soil temperature [°C] on a date."""
+    figures = tables.climate_figures
+    mean, swing, coldest = yearly_wave(climate.warmth_c)
+    if swing < figures["no_seasons_below_c"].value:
+        swing = 0.0
+    damped = swing * figures["damped_grass" if grass else "damped_bare"].value
+    return soil_wave(on.timetuple().tm_yday, depth_m, mean + figures["warmer_than_air_c"].value, damped, coldest, figures["diffusivity_m2_per_day"].value)
+
+
+def first_warm_day(earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False) -> date | None:
+    """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time."""
+    for ahead in range(within_days):
+        day = earliest + timedelta(days=ahead)
+        if soil_warmth(day, climate, tables, grass=grass) >= above_c:
+            return day
+    return None

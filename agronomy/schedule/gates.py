@@ -1,0 +1,91 @@
+"""Whether a day's weather and ground let a job be done, and why not."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Protocol
+
+from agronomy.choose.compatibility import groups_of
+from agronomy.material import Material
+from agronomy.tables import Tables
+
+FROST_C = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Weather:
+    """One day: air from night to noon [°C], rain [mm], wind [m/s], humidity [%], soil at 10 cm [°C], and whether the ground is soaked."""
+
+    day: date
+    low_c: float
+    high_c: float
+    rain_mm: float
+    wind_m_s: float
+    humidity: float
+    soil_c: float
+    soaked: bool = False
+
+
+class Forecast(Protocol):
+    """A service that foretells some days for a place; real ones take the stand-in's place in the settings."""
+
+    def days(self, first: date, count: int) -> list[Weather]: ...
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """A day for a job: `why_not` is empty where it can be done."""
+
+    day: date
+    why_not: tuple[str, ...]
+
+    @property
+    def good(self) -> bool:
+        return not self.why_not
+
+
+def work_of(material: Material, what: str, tables: Tables) -> str:
+    """The kind of work that a dose is, as the table of gates names it."""
+    if what == "CaCO3":
+        return "lime"
+    if what == "S_acid":
+        return "sulfur"
+    if material.has_role("organic") or "manure" in groups_of(material, tables):
+        return "manure"
+    if material.n > 0 and material.available_n > 0:
+        return "urea" if "urea" in groups_of(material, tables) else "nitrogen"
+    return "phosphate_potash"
+
+
+def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope_pct: float | None = None, water_m: float | None = None) -> Verdict:
+    """Whether a kind of work can be done on a day, with the days after it for the rain ahead. Source: weather-gates.
+
+    Frozen and soaked ground, and steep ground near water, bar every spreading whatever the table says.
+    """
+    row, said = tables.gates[work], []
+    if row["frost_free"] and day.soil_c <= FROST_C:
+        said.append("the ground is frozen")
+    if day.soaked and not row["soaked_ok"]:
+        said.append("the ground is soaked")
+    if slope_pct is not None and slope_pct > 12 and water_m is not None and water_m < 10:
+        said.append("steep ground this near to water")
+    if row["soil_above_c"] is not None and day.soil_c < row["soil_above_c"]:
+        said.append(f"the soil has {day.soil_c:.0f} °C, {row['soil_above_c']:g} are wanted")
+    if row["air_above_c"] is not None and day.high_c < row["air_above_c"]:
+        said.append("too cold for leaves")
+    if row["air_below_c"] is not None and day.high_c > row["air_below_c"]:
+        said.append(f"too hot: above {row['air_below_c']:g} °C")
+    if row["wind_below_m_s"] is not None and day.wind_m_s > row["wind_below_m_s"]:
+        said.append(f"too windy: {day.wind_m_s:.0f} m/s")
+    if row["humidity_above"] is not None and day.humidity < row["humidity_above"]:
+        said.append("the air is too dry for leaves to take it up")
+    if row["rain_below_mm"] is not None:
+        days = 1 + int((row["rain_ahead_hours"] or 0) // 24)
+        rain = sum(item.rain_mm for item in [day, *ahead][:days])
+        if rain > row["rain_below_mm"]:
+            said.append(f"{rain:.0f} mm of rain by then")
+    return Verdict(day.day, tuple(said))
+
+
+def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[Verdict]:
+    """A verdict for each day of a forecast."""
+    return [gate(work, day, days[place + 1 :], tables, **ground) for place, day in enumerate(days)]

@@ -1,0 +1,75 @@
+"""What a plot really got in a year: nutrients, lime, salt and money, beside the owner's caps."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy.material import Material
+from agronomy.tables import Tables
+
+NUTRIENTS = ("N", "P", "K", "Mg", "S", "Ca")
+
+
+@dataclass(frozen=True, slots=True)
+class Deed:
+    """Something that was put on: plot, day, material, kilos on the plot, what a kilogram cost."""
+
+    plot: str
+    day: date
+    material: str
+    kg: float
+    price_per_kg: float
+
+
+@dataclass(frozen=True, slots=True)
+class YearTotal:
+    """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the plot.
+
+    `over` names the caps that were passed.
+    """
+
+    plot: str
+    year: int
+    kg_per_ha: dict[str, float]
+    total_n: float
+    lime: float
+    salt: float
+    money: float
+    over: tuple[str, ...]
+
+
+def supplied(material: Material, kg: float) -> dict[str, float]:
+    """Usable nutrients [kg] of some kilos of a material in its first year."""
+    return {key: share * kg for key, share in (material.share or {}).items()}
+
+
+def totals(deeds: Iterable[Deed], areas_m2: dict[str, float], caps: dict[str, float], tables: Tables) -> list[YearTotal]:
+    """A total for each plot and calendar year that has deeds, latest year first. `caps` [kg of element/ha] count all nitrogen, not only what is usable.
+
+    Materials that the table no longer has count with their money alone.
+    """
+    groups: dict[tuple[int, str], list[Deed]] = {}
+    for deed in deeds:
+        groups.setdefault((deed.day.year, deed.plot), []).append(deed)
+    return [
+        _total(plot, year, rows, areas_m2[plot] / 10_000, caps, tables)
+        for (year, plot), rows in sorted(groups.items(), key=lambda pair: (-pair[0][0], pair[0][1]))
+    ]
+
+
+def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[str, float], tables: Tables) -> YearTotal:
+    given: dict[str, float] = {}
+    total_n = lime = salt = 0.0
+    for deed in deeds:
+        material = tables.materials.get(deed.material)
+        if material is None:
+            continue
+        for key, amount in supplied(material, deed.kg).items():
+            given[key] = given.get(key, 0.0) + amount / hectares
+        total_n += material.n / 100 * deed.kg / hectares
+        lime += material.cce / 100 * deed.kg / hectares
+        salt += (tables.material_traits[material.key]["salt_index"] or 0.0) / 100 * deed.kg / hectares
+    over = tuple(key for key, cap in caps.items() if (total_n if key == "N" else given.get(key, 0.0)) > cap * 1.0001)
+    return YearTotal(
+        plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, sum(deed.kg * deed.price_per_kg for deed in deeds), over
+    )

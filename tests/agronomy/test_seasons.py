@@ -1,0 +1,184 @@
+"""Climate, soil warmth, the weather's gates, windows that bend, and what was done since a test."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from agronomy.errors import RequestError, RuleError
+from agronomy.plan import make_plan
+from agronomy.request import read_request
+from agronomy.schedule.climate import climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
+from agronomy.schedule.gates import Weather, gate, good_days, work_of
+from agronomy.totals import Deed, totals
+from standins.weather import PretendedForecast
+from tests.helpers.cases import cases
+from tests.helpers.requests import ACID, TABLES, document, reading
+
+NORMALS = (0, 1.5, 5, 9.5, 14, 17.5, 19.5, 19, 15.5, 10.5, 5, 1.5)
+RULES = {
+    "wave": lambda day, depth_m, mean, swing, coldest: soil_wave(day, depth_m, mean, swing, coldest),
+    "swing": lambda: yearly_wave(NORMALS)[1],
+    "coldest": lambda: yearly_wave(NORMALS)[2],
+}
+CLIMATES = st.sampled_from(sorted(TABLES.climates))
+DAYS = st.dates(date(2026, 1, 1), date(2029, 12, 31))
+
+
+@pytest.mark.parametrize("case", cases("climate"))
+def test_published(case):
+    assert RULES[case["what"]](**case["given"]) == pytest.approx(case["expect"], rel=case["tolerance"]), case["whose"]
+
+
+@given(CLIMATES, DAYS)
+def test_north_and_south_mirror_and_depth_damps(key, day):
+    climate = climate_of(key, TABLES)
+    mirrored = replace(climate, warmth_c=climate.warmth_c[6:] + climate.warmth_c[:6])
+    half_a_year_on = day + timedelta(days=183)
+    assert soil_warmth(day, climate, TABLES) == pytest.approx(soil_warmth(half_a_year_on, mirrored, TABLES), abs=0.6)
+    year = [soil_warmth(date(2026, 1, 1) + timedelta(days=step), climate, TABLES) for step in range(0, 365, 7)]
+    deep = [soil_warmth(date(2026, 1, 1) + timedelta(days=step), climate, TABLES, depth_m=0.5) for step in range(0, 365, 7)]
+    assert max(deep) - min(deep) <= max(year) - min(year) + 1e-9
+
+
+@given(CLIMATES, DAYS, st.floats(-5, 25))
+def test_the_first_warm_day_is_warm_and_the_day_before_is_not(key, day, above):
+    climate = climate_of(key, TABLES)
+    found = first_warm_day(day, above, climate, TABLES)
+    if found is None:
+        assert all(soil_warmth(day + timedelta(days=step), climate, TABLES) < above for step in range(0, 366, 5))
+    else:
+        assert soil_warmth(found, climate, TABLES) >= above
+        assert found == day or soil_warmth(found - timedelta(days=1), climate, TABLES) < above
+
+
+def plan_in(climate: str | None, planting: str = "2027-04-01", crop: str = "dahlia", today: str = "2026-10-05", **plot):
+    asked = document(*ACID, crop=crop, planting=planting, **plot) | {"today": today}
+    return make_plan(read_request(asked | ({"climate": {"key": climate}} if climate else {}), TABLES), TABLES)
+
+
+@settings(max_examples=30, deadline=None)
+@given(CLIMATES, st.dates(date(2027, 1, 15), date(2027, 9, 30)), st.sampled_from(["dahlia", "potato", "winter_wheat", "pasture", "apple", "tea"]))
+def test_nothing_is_dated_to_sleeping_ground(key, planting, crop):
+    hemisphere = TABLES.climates[key]["hemisphere"]
+    made = plan_in(key, planting.isoformat(), crop, hemisphere=hemisphere)
+    climate = climate_of(key, TABLES)
+    for item in made.applications:
+        wanted = TABLES.gates[work_of(TABLES.materials[item.material], item.what, TABLES)]["soil_above_c"]
+        least = wanted if wanted is not None else 0.5
+        ever = max(soil_warmth(date(2027, 1, 1) + timedelta(days=step), climate, TABLES, grass=TABLES.crops[crop].is_grass) for step in range(0, 365, 3))
+        if ever > least:
+            assert soil_warmth(item.from_, climate, TABLES, grass=TABLES.crops[crop].is_grass) >= least - 1e-9
+        assert item.from_ <= item.to
+
+
+def test_cold_ground_moves_a_date_and_says_so_with_a_way_out():
+    mild, cold = plan_in("olive_shore"), plan_in("larch_heights")
+    first, later = (min(item.from_ for item in made.applications if item.what == "N") for made in (mild, cold))
+    assert later > first
+    assert any("the nearest warm enough day is about" in note for note in cold.notes)
+    assert any("usually below" in item.timing_note for item in cold.applications)
+    assert [item.from_ for item in plan_in(None).applications] == [item.from_ for item in plan_in("monsoon_terrace").applications]
+
+
+def test_moving_the_planting_by_a_week_moves_what_hangs_on_it():
+    first, second = (plan_in("olive_shore", planting) for planting in ("2027-05-12", "2027-05-19"))
+    for before, after in zip(first.applications, second.applications, strict=True):
+        assert after.from_ - before.from_ in (timedelta(0), timedelta(days=7))
+        if before.what in ("N", "K"):
+            assert after.to - before.to == timedelta(days=7)
+
+
+@pytest.mark.parametrize(
+    ("climate", "says"),
+    [
+        ({"key": "atlantis"}, "no climate we know"),
+        ({"warmth_c": [1, 2]}, "twelve figures"),
+        ({"warmth_c": [99] * 12, "rain_mm": [10] * 12}, "outside -60 to 50"),
+    ],
+)
+def test_a_climate_that_cannot_be_is_refused(climate, says):
+    with pytest.raises(RequestError, match=says):
+        read_request(document(*ACID) | {"climate": climate}, TABLES)
+    assert own_climate("mine", [10] * 12, [50] * 12, date(2027, 4, 20), None).last_frost_in(2028) == date(2028, 4, 20)
+
+
+CALM = Weather(date(2027, 4, 10), 6, 14, 0, 2, 70, 12)
+
+
+@pytest.mark.parametrize(
+    ("work", "change", "says"),
+    [
+        ("lime", {"wind_m_s": 7}, "too windy"),
+        ("lime", {"soil_c": -1}, "frozen"),
+        ("sulfur", {"soil_c": 8}, "12 are wanted"),
+        ("nitrogen", {"soil_c": 4}, "5.5 are wanted"),
+        ("urea", {"rain_mm": 30}, "mm of rain"),
+        ("leaf", {"high_c": 29}, "too hot"),
+        ("leaf", {"humidity": 30}, "too dry"),
+        ("manure", {"soaked": True}, "soaked"),
+        ("leaf", {"high_c": 3}, "too cold"),
+    ],
+)
+def test_gates_shut_for_their_reason_and_open_on_a_calm_day(work, change, says):
+    assert gate(work, CALM, [], TABLES).good
+    shut = gate(work, replace(CALM, **change), [], TABLES)
+    assert not shut.good
+    assert says in "; ".join(shut.why_not)
+    assert "near to water" in "; ".join(gate(work, CALM, [], TABLES, slope_pct=15, water_m=5).why_not)
+
+
+@given(CLIMATES, DAYS, st.sampled_from(sorted(TABLES.gates)))
+def test_the_pretended_forecast_is_the_same_again_and_every_day_has_its_verdict(key, day, work):
+    service = PretendedForecast(climate_of(key, TABLES), "bed 1")
+    days = service.days(day, 7)
+    assert days == PretendedForecast(climate_of(key, TABLES), "bed 1").days(day, 7)
+    assert [item.day for item in days] == [day + timedelta(days=ahead) for ahead in range(7)]
+    assert all(item.low_c <= item.high_c and item.rain_mm >= 0 for item in days)
+    for weather, verdict in zip(days, good_days(work, days, TABLES), strict=True):
+        assert verdict.good == (not verdict.why_not)
+        if weather.soil_c <= 0 and TABLES.gates[work]["frost_free"]:
+            assert not verdict.good
+
+
+def asked_after(material: str, kg: float, on: str, **more):
+    doc = document(reading("pH", 5.7, method="water 1:1"), reading("K", 58, "mg/kg", "Mehlich 3"), crop="dahlia") | {"today": "2026-11-05"}
+    return make_plan(read_request(doc | {"done": [{"material": material, "amount": f"{kg} kg", "on": on}]} | more, TABLES), TABLES)
+
+
+def test_what_was_put_on_since_the_test_comes_off_and_what_was_before_does_not():
+    none = asked_after("calcitic_limestone_ground", 0, "2026-10-20")
+    lime = next(item for item in none.applications if item.what == "CaCO3")
+    total = sum(item.total_kg for item in none.applications if item.what == "CaCO3")
+    some = asked_after(lime.material, total / 4, "2026-10-20")
+    assert sum(item.total_kg for item in some.applications if item.what == "CaCO3") < total
+    whole = asked_after(lime.material, total, "2026-10-20")
+    assert any("was put on since the test" in item.why for item in whole.nothing)
+    before = asked_after(lime.material, total, "2026-09-20")
+    assert sum(item.total_kg for item in before.applications if item.what == "CaCO3") == pytest.approx(total)
+    season = asked_after("urea", 5, (date(2026, 11, 5) - timedelta(days=192)).isoformat())
+    assert any(item.what == "N" for item in season.applications)
+    assert not any(item.what == "N" for item in asked_after("urea", 5, "2026-11-01").applications)
+    with pytest.raises(RequestError, match="no material we know"):
+        asked_after("moon_dust", 1, "2026-11-01")
+
+
+def test_totals_add_up_and_name_the_caps_that_were_passed():
+    deeds = [
+        Deed("Bed", date(2026, 4, 1), "urea", 1.0, 0.9),
+        Deed("Bed", date(2026, 6, 1), "urea", 1.0, 0.9),
+        Deed("Bed", date(2025, 6, 1), "gypsum", 2.0, 0.4),
+        Deed("Bed", date(2025, 7, 1), "gone", 1.0, 2.0),
+    ]
+    found = totals(deeds, {"Bed": 50.0}, {"N": 170.0}, TABLES)
+    assert [(item.year, item.money, item.over) for item in found] == [(2026, pytest.approx(1.8), ("N",)), (2025, pytest.approx(2.8), ())]
+    assert found[0].total_n == pytest.approx(2 * 0.46 / 50 * 10_000)
+    assert found[0].lime < 0
+    assert totals([], {}, {}, TABLES) == []
+
+
+def test_weather_of_own_months_is_checked_as_a_whole():
+    with pytest.raises(RuleError, match="twelve"):
+        own_climate("x", [1.0] * 11, [1.0] * 12, None, None)

@@ -1,0 +1,186 @@
+"""Jobs out of plans, the log, its corrections, what it takes off the shed, totals, the weather's say."""
+
+import uuid
+from datetime import date, timedelta
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.helpers.holdings import holding, plot, slip
+from web.changes.models import Change
+from web.jobs.models import Job
+from web.planning.models import AdoptedPlan, LogEntry, StockLot
+
+
+def page(grower, name, *args, **query) -> str:
+    answer = grower.get(reverse(name, args=args), query)
+    assert answer.status_code == 200
+    return " ".join(answer.content.decode().split())
+
+
+@pytest.fixture
+def planned(grower, border):
+    """A plan adopted today for a planting this season."""
+    planting = border.planting
+    planting.planted_on = timezone.localdate() + timedelta(days=120)
+    planting.save()
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    return list(Job.objects.filter(plot=border).order_by("from_day", "pk"))
+
+
+def test_an_adopted_plan_becomes_jobs_and_a_newer_one_moves_them(grower, border, planned):
+    assert planned
+    assert {job.kg for job in planned} == {item["total_kg"] for item in AdoptedPlan.objects.get().result["applications"] if not item["later"]}
+    uids = {(job.material, job.what, job.dressing): job.uid for job in planned}
+    planting = border.planting
+    planting.planted_on += timedelta(days=7)
+    planting.save()
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    moved = Job.objects.filter(plot=border, state="open")
+    assert {(job.material, job.what, job.dressing): job.uid for job in moved} == uids
+    later = [job for job in moved if job.what in ("N", "K")]
+    before = {job.uid: job for job in planned}
+    assert all((job.to_day - before[job.uid].to_day).days in (0, 7) for job in later)
+    assert any((job.to_day - before[job.uid].to_day).days == 7 for job in later)
+    grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
+    assert {job.uid: job.to_day for job in Job.objects.filter(state="open")} == {job.uid: job.to_day for job in planned}
+
+
+def test_a_withdrawn_plan_takes_its_work_along_and_undo_brings_it_back(grower, border, planned):
+    grower.post(reverse("planning:withdraw", args=[AdoptedPlan.objects.get().pk]))
+    assert not Job.objects.filter(state="open").exists()
+    assert "No work is open" in page(grower, "jobs:jobs")
+    grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
+    assert Job.objects.filter(state="open", plan=AdoptedPlan.objects.get()).count() == len(planned)
+
+
+def test_a_job_is_done_once_with_what_was_really_put_on(grower, border, planned, thornmere):
+    job = planned[0]
+    lot = StockLot.objects.create(holding=thornmere, material=job.material, kg=job.kg + 2, price_per_kg=0.5)
+    address = reverse("jobs:job", args=[job.pk])
+    assert "What was really done" in page(grower, "jobs:job", job.pk)
+    data = {"amount": f"{job.kg + 1} kg", "done_on": timezone.localdate().isoformat(), "lot": lot.pk, "weather": "still", "sent_as": str(uuid.uuid4())}
+    assert grower.post(address, data | {"amount": "lots"}).status_code == 422
+    assert "still to come" in grower.post(address, data | {"done_on": "2999-01-01"}).content.decode()
+    for _ in range(2):  # the second sending, by a phone that heard no answer, writes nothing
+        assert grower.post(address, data, headers={"Accept": "application/json"}).json() == {"written": True}
+    entry = LogEntry.objects.get()
+    lot.refresh_from_db()
+    job.refresh_from_db()
+    assert (job.state, entry.planned_kg, round(lot.kg, 6)) == ("done", job.kg, 1)
+    assert entry.supplies
+    assert f"{100 / job.kg:.0f} % more than the" in page(grower, "jobs:log")
+    grower.post(address, data | {"sent_as": str(uuid.uuid4())})  # done already
+    assert LogEntry.objects.count() == 1
+
+
+def test_an_entry_is_corrected_not_erased_and_the_shed_follows(grower, border, thornmere):
+    lot = StockLot.objects.create(holding=thornmere, material="gypsum", kg=10)
+    data = {"plot": border.pk, "material": "gypsum", "amount": "4 kg", "done_on": "2026-04-02", "lot": lot.pk}
+    other = StockLot.objects.create(holding=thornmere, material="urea", kg=10)
+    assert "another material" in grower.post(reverse("jobs:log"), data | {"lot": other.pk}).content.decode()
+    grower.post(reverse("jobs:log"), data)
+    first = LogEntry.objects.get()
+    grower.post(reverse("jobs:correct", args=[first.pk]), {"amount": "3 kg", "done_on": "2026-04-03", "lot": lot.pk})
+    lot.refresh_from_db()
+    assert (LogEntry.objects.count(), lot.kg) == (2, 7)
+    assert "first written as 4 kg on 2 Apr 2026" in page(grower, "jobs:log")
+    assert grower.get(reverse("jobs:correct", args=[first.pk])).status_code == 404  # what was corrected is not corrected again
+    grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
+    lot.refresh_from_db()
+    assert (LogEntry.objects.count(), lot.kg) == (1, 6)
+
+
+def test_totals_are_by_plot_and_year_against_caps(grower, border, thornmere):
+    assert "Nothing is in the log" in page(grower, "jobs:totals")
+    thornmere.cap_n_kg_per_ha = 100
+    thornmere.save()
+    for day, kg in (("2025-05-01", "0.2"), ("2026-05-01", "0.9")):
+        grower.post(reverse("jobs:log"), {"plot": border.pk, "material": "urea", "amount": kg, "done_on": day})
+    told = page(grower, "jobs:totals")
+    assert "over your cap on nitrogen" in told
+    assert told.index("2026") < told.index("2025")
+    assert "23 g/m²" in told  # 0.9 kg of urea on 18 m2
+    assert "uses up" in told
+
+
+def test_the_climate_bends_dates_and_the_forecast_names_good_days(grower, border, thornmere, planned):
+    assert "Say what climate" in page(grower, "jobs:jobs")
+    told = grower.post(
+        reverse("people:holding"),
+        {
+            "name": "Thornmere",
+            "units": "metric",
+            "hemisphere": "north",
+            "currency": "€",
+            "nutrient_form": "oxide",
+            "school": "sufficiency",
+            "climate": "larch_heights",
+        },
+    )
+    assert told.status_code == 302
+    wrong = {
+        "name": "Thornmere",
+        "units": "metric",
+        "hemisphere": "north",
+        "currency": "€",
+        "nutrient_form": "oxide",
+        "school": "sufficiency",
+        "own_warmth": "1 2 3",
+    }
+    assert "type twelve figures" in grower.post(reverse("people:holding"), wrong).content.decode()
+    assert "The days ahead" in page(grower, "jobs:jobs")
+    Job.objects.update(from_day=timezone.localdate(), to_day=timezone.localdate() + timedelta(days=9))
+    assert "days__one" in page(grower, "jobs:jobs")
+    assert "serves" in page(grower, "jobs:job", planned[0].pk) or "wanted" in page(grower, "jobs:job", planned[0].pk)
+
+
+def test_jobs_are_given_dropped_filtered_and_printed(grower, border, planned, thornmere):
+    owner = thornmere.members.get()
+    grower.post(reverse("jobs:assign", args=[planned[0].pk]), {"person": owner.pk})
+    planned[0].refresh_from_db()
+    assert planned[0].person == owner
+    assert planned[0].name in page(grower, "jobs:jobs", person=owner.pk)
+    assert "No work is open" in page(grower, "jobs:jobs", material="nothing")
+    assert "Nothing is due today" in page(grower, "jobs:sheet") or "Put on" in page(grower, "jobs:sheet")
+    assert "Done, by whom" in page(grower, "jobs:sheet", plot=border.pk)
+    count = Job.objects.filter(state="open").count()
+    grower.post(reverse("jobs:drop", args=[planned[0].pk]))
+    assert Job.objects.filter(state="open").count() == count - 1
+
+
+def test_a_thousand_jobs_take_no_more_queries_than_ten(grower, border, thornmere, django_assert_max_num_queries):
+    today = timezone.localdate()
+    for count in (10, 1000):
+        Job.objects.bulk_create(
+            Job(holding=thornmere, plot=border, material="urea", name="urea", what="N", kg=1, from_day=today, to_day=today + timedelta(days=number % 40))
+            for number in range(count)
+        )
+        with django_assert_max_num_queries(11):
+            page(grower, "jobs:jobs")
+
+
+def test_jobs_of_another_holding_are_not_there(grower, border, planned):
+    other = holding("Quillon Bend")
+    bed = plot(other)
+    slip(bed)
+    theirs = Job.objects.create(holding=other, plot=bed, material="urea", name="urea", what="N", kg=1, from_day=date(2026, 1, 1), to_day=date(2026, 2, 1))
+    entry = LogEntry.objects.create(holding=other, plot=bed, material="urea", name="urea", kg=1)
+    for name, key in (("jobs:job", theirs.pk), ("jobs:correct", entry.pk)):
+        assert grower.get(reverse(name, args=[key])).status_code == 404
+    for name in ("jobs:drop", "jobs:assign"):
+        assert grower.post(reverse(name, args=[theirs.pk])).status_code == 404
+    assert grower.post(reverse("jobs:log"), {"plot": bed.pk, "material": "urea", "amount": "1", "done_on": "2026-01-01"}).status_code == 422
+
+
+def test_the_next_plan_starts_from_what_was_really_done(grower, border, planned):
+    lime = next(job for job in planned if job.what == "CaCO3")
+    assert "ground limestone" in page(grower, "planning:bench", border.pk)
+    grower.post(reverse("jobs:job", args=[lime.pk]), {"amount": f"{lime.kg} kg", "done_on": timezone.localdate().isoformat()})
+    told = page(grower, "planning:bench", border.pk)
+    assert "ground limestone was put on since the test" in told
+    assert f"swap/{lime.material}/" not in told
+    entry = LogEntry.objects.get()
+    grower.post(reverse("jobs:correct", args=[entry.pk]), {"amount": f"{lime.kg / 9} kg", "done_on": timezone.localdate().isoformat()})
+    assert f"swap/{lime.material}/" in page(grower, "planning:bench", border.pk)

@@ -1,0 +1,10 @@
+"""The app's name, and what it listens to."""
+
+from django.apps import AppConfig
+
+
+class Config(AppConfig):
+    name = "web.jobs"
+
+    def ready(self) -> None:
+        from web.jobs import making  # noqa: F401 -- connects its receivers; models are loaded only now

@@ -1,0 +1,72 @@
+"""What is written down when something was put on."""
+
+from django import forms
+from django.utils import timezone
+
+from agronomy import showing
+from web.core import tables
+from web.ground.fields import QuantityField, date_field
+from web.ground.selectors import plots_of
+
+
+class DoneForm(forms.Form):
+    """How much, when, from which lot, in what weather. The planned dose stands in it already."""
+
+    amount = QuantityField("mass", low=0, high=1e6, label="How much was put on")
+    done_on = date_field("On")
+    lot = forms.ChoiceField(label="From", required=False)
+    weather = forms.CharField(label="Weather", max_length=160, required=False)
+    note = forms.CharField(label="Note", max_length=300, required=False)
+    sent_as = forms.UUIDField(required=False, widget=forms.HiddenInput)
+
+    def __init__(self, *args, holding, material: str, units: str, kg: float | None = None, **kwargs):
+        super().__init__(*args, **kwargs)
+        us = units == "us"
+        self.fields["amount"].unit = "lb" if us else "kg"
+        self.fields["amount"].help_text = f"A bare number counts as {'lb' if us else 'kg'}."
+        self.lots = {str(lot.pk): lot for lot in holding.stock_lots.filter(material=material)}
+        names = [(key, f"the shed: {showing.mass(lot.kg, units, 3)}{f', {lot.note}' if lot.note else ''}") for key, lot in self.lots.items()]
+        self.fields["lot"].choices = [("", "bought for it, or from elsewhere"), *names]
+        self.initial.setdefault("done_on", timezone.localdate())
+        if kg is not None:
+            self.initial.setdefault("amount", showing.mass(kg, units, 4).replace("\u202f", ""))
+        if len(names) == 1:
+            self.initial.setdefault("lot", names[0][0])
+
+    def clean_done_on(self):
+        day = self.cleaned_data["done_on"]
+        if day > timezone.localdate():
+            raise forms.ValidationError("That day is still to come: a log holds what was done.")
+        return day
+
+
+class FreeForm(DoneForm):
+    """Something that no plan asked for."""
+
+    plot = forms.ModelChoiceField(queryset=None, label="Plot")
+    material = forms.ChoiceField(label="Material")
+    field_order = ["plot", "material", "amount", "done_on", "lot", "weather", "note"]
+
+    def __init__(self, *args, holding, units: str, **kwargs):
+        super().__init__(*args, holding=holding, material="", units=units, **kwargs)
+        self.fields["plot"].queryset = plots_of(holding)
+        self.fields["material"].choices = [
+            ("", "choose a material"),
+            *sorted(((key, item.name) for key, item in tables().materials.items()), key=lambda pair: pair[1]),
+        ]
+        self.lots = {str(lot.pk): lot for lot in holding.stock_lots.all()}
+        known = tables().materials
+        self.fields["lot"].choices = [
+            ("", "bought for it, or from elsewhere"),
+            *(
+                (key, f"the shed: {showing.mass(lot.kg, units, 3)} {known[lot.material].name if lot.material in known else lot.material}")
+                for key, lot in self.lots.items()
+            ),
+        ]
+
+    def clean(self) -> dict:
+        data = super().clean()
+        lot = self.lots.get(data.get("lot") or "")
+        if lot and data.get("material") and lot.material != data["material"]:
+            self.add_error("lot", "That lot holds another material. Choose one of this material, or leave it.")
+        return data

@@ -1,0 +1,58 @@
+"""Jobs out of an adopted plan, and out of the way when it goes."""
+
+from django.dispatch import receiver
+
+from agronomy.dose.application import say_placement
+from agronomy.plan import Plan
+from web.ground.models import Plot
+from web.jobs.models import Job
+from web.planning.models import AdoptedPlan
+from web.planning.signals import plan_adopted, plan_withdrawn, work_may_change
+
+
+def open_jobs_of(plot: Plot) -> list[Job]:
+    return list(Job.objects.filter(plot=plot, state=Job.State.OPEN))
+
+
+@receiver(work_may_change)
+def before_a_plan(plot: Plot, touched: list, **_) -> None:
+    touched += open_jobs_of(plot)
+
+
+@receiver(plan_adopted)
+def after_a_plan(adopted: AdoptedPlan, plan: Plan, touched: list, **_) -> None:
+    touched += make_jobs(plan, adopted, adopted.plot, open_jobs_of(adopted.plot))
+
+
+@receiver(plan_withdrawn)
+def before_it_goes(adopted: AdoptedPlan, **_) -> None:
+    drop(adopted.jobs.filter(state=Job.State.OPEN))
+
+
+def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -> list[Job]:
+    """A job for each dressing that waits for no test; the plot's open jobs of earlier plans make way.
+
+    The same dressing of the same material keeps its identity, and with it its place in calendars. All jobs that were touched come back.
+    """
+    open_ = {(job.material, job.what, job.dressing): job for job in before}
+    touched = []
+    for item in plan.applications:
+        if item.later:
+            continue
+        job = open_.pop((item.material, item.what, item.dressing), None) or Job(holding_id=plot.holding_id, plot=plot)
+        job.plan, job.material, job.name, job.what, job.dressing = adopted, item.material, item.name, item.what, item.dressing
+        job.kg, job.from_day, job.to_day, job.why = item.total_kg, item.from_, item.to, item.why[:400]
+        job.placement = say_placement(item.placement_pattern, item.depth_cm, "metric")[:160]
+        job.save()
+        touched.append(job)
+    return touched + drop(open_.values())
+
+
+def drop(jobs) -> list[Job]:
+    """Open jobs that are no longer wanted."""
+    dropped = []
+    for job in jobs:
+        job.state = Job.State.DROPPED
+        job.save()
+        dropped.append(job)
+    return dropped

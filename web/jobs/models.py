@@ -1,0 +1,39 @@
+"""Dated work from adopted plans."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Job(models.Model):
+    """One dressing of an adopted plan as work to do. `uid` stays when its days move, so that calendars move it too."""
+
+    class State(models.TextChoices):
+        OPEN = "open", "open"
+        DONE = "done", "done"
+        DROPPED = "dropped", "dropped"
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="jobs")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="jobs")
+    plan = models.ForeignKey("planning.AdoptedPlan", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
+    uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    material = models.CharField(max_length=60)
+    name = models.CharField(max_length=120)
+    what = models.CharField(max_length=10)
+    dressing = models.PositiveSmallIntegerField(default=1)
+    kg = models.FloatField()
+    placement = models.CharField(max_length=160, blank=True)
+    why = models.CharField(max_length=400, blank=True)
+    from_day = models.DateField()
+    to_day = models.DateField()
+    state = models.CharField(max_length=8, choices=State, default=State.OPEN)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["from_day", "plot__name", "pk"]
+        indexes = [models.Index(fields=["holding", "state", "to_day"], name="open_jobs_by_day")]
+
+    def __str__(self) -> str:
+        return f"{self.name} on {self.plot}"

@@ -1,0 +1,43 @@
+"""Open jobs by when they fall, and the log of a holding."""
+
+from datetime import date, timedelta
+
+from django.db.models import QuerySet
+
+from web.jobs.models import Job
+from web.planning.models import LogEntry
+
+WEEK = timedelta(days=7)
+MOST_SHOWN = 200
+
+
+def jobs_of(holding) -> QuerySet[Job]:
+    return Job.objects.filter(holding=holding).select_related("plot", "person")
+
+
+def open_jobs(holding, today: date, *, plot: int | None = None, material: str = "", person: int | None = None) -> dict[str, list[Job]]:
+    """Open jobs as overdue, now (their window is open), this week and later; the soonest first, and no more than a page holds."""
+    found = jobs_of(holding).filter(state=Job.State.OPEN)
+    if plot:
+        found = found.filter(plot=plot)
+    if material:
+        found = found.filter(material=material)
+    if person:
+        found = found.filter(person=person)
+    groups: dict[str, list[Job]] = {"overdue": [], "now": [], "week": [], "later": []}
+    for job in found.order_by("to_day", "from_day", "pk")[:MOST_SHOWN]:
+        groups[_when(job, today)].append(job)
+    return groups
+
+
+def _when(job: Job, today: date) -> str:
+    if job.to_day < today:
+        return "overdue"
+    if job.from_day <= today:
+        return "now"
+    return "week" if job.from_day <= today + WEEK else "later"
+
+
+def log_of(holding) -> QuerySet[LogEntry]:
+    """Entries that stand: those that were corrected are told by what corrects them."""
+    return LogEntry.objects.filter(holding=holding, stands=True).select_related("plot", "by", "job", "corrects")

@@ -1,0 +1,39 @@
+"""Writing to the log: an entry, the lot it takes from, the job it closes; a correction that leaves the first entry standing."""
+
+from django.db.models import F
+
+from agronomy.totals import supplied
+from web.core import tables
+from web.jobs.models import Job
+from web.planning.models import LogEntry, StockLot
+
+
+def write(entry: LogEntry, lot: StockLot | None, job: Job | None) -> list:
+    """Stores a new entry; takes its kilos off the lot, never below nought, and closes its job. All rows that were touched come back."""
+    touched = [entry]
+    material = tables().materials.get(entry.material)
+    entry.supplies = {key: round(amount, 6) for key, amount in supplied(material, entry.kg).items()} if material else {}
+    if lot is not None:
+        entry.lot, entry.lot_kg = lot, min(entry.kg, lot.kg)
+        entry.price_per_kg = lot.price_per_kg
+        StockLot.objects.filter(pk=lot.pk).update(kg=F("kg") - entry.lot_kg)
+        lot.refresh_from_db()
+        touched.append(lot)
+    if entry.price_per_kg is None and material is not None:
+        entry.price_per_kg = material.list_price_per_kg
+    if job is not None:
+        job.state = Job.State.DONE
+        job.save()
+        entry.job, entry.planned_kg, entry.what = job, job.kg, job.what
+        touched.append(job)
+    entry.save()
+    return touched
+
+
+def give_back(entry: LogEntry) -> list:
+    """Puts what an entry took back on its lot, before a correction takes anew."""
+    if entry.lot_id is None or not entry.lot_kg:
+        return []
+    StockLot.objects.filter(pk=entry.lot_id).update(kg=F("kg") + entry.lot_kg)
+    entry.lot.refresh_from_db()
+    return [entry.lot]
