@@ -1,9 +1,12 @@
 """Jobs out of plans, the log, its corrections, what it takes off the shed, totals, the weather's say."""
 
+import re
 import uuid
 from datetime import date, timedelta
 
 import pytest
+import vobject
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
@@ -184,3 +187,36 @@ def test_the_next_plan_starts_from_what_was_really_done(grower, border, planned)
     entry = LogEntry.objects.get()
     grower.post(reverse("jobs:correct", args=[entry.pk]), {"amount": f"{lime.kg / 9} kg", "done_on": timezone.localdate().isoformat()})
     assert f"swap/{lime.material}/" in page(grower, "planning:bench", border.pk)
+
+
+def test_the_feed_is_read_by_another_calendar_program_and_moves_instead_of_doubling(grower, border, planned):
+    grower.post(reverse("jobs:make_feed"))
+    told = page(grower, "jobs:calendar")
+    address = re.search(r'value="http://testserver(/jobs/feed/[^"]+)"', told).group(1)
+    assert "feed/" not in page(grower, "jobs:calendar")  # shown once
+    reader = Client()
+    first = events(reader, address)
+    assert {event.uid.value.partition("@")[0] for event in first} == {str(job.uid) for job in planned}
+    by_uid = {str(job.uid): job for job in planned}
+    for event in first:
+        job = by_uid[event.uid.value.partition("@")[0]]
+        assert (event.dtstart.value, event.dtend.value - timedelta(days=1)) == (job.from_day, job.to_day)
+        assert job.name in event.summary.value
+        assert event.location.value == border.name
+    planting = border.planting
+    planting.planted_on += timedelta(days=14)
+    planting.save()
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    second = {event.uid.value: event for event in events(reader, address)}
+    assert set(second) == {event.uid.value for event in first}
+    assert any(second[event.uid.value].dtend.value > event.dtend.value for event in first)
+    assert all(int(second[event.uid.value].sequence.value) > int(event.sequence.value) for event in first)
+    assert [event.uid.value for event in vobject.readOne(grower.get(reverse("jobs:calendar_file")).content.decode()).vevent_list]
+    grower.post(reverse("jobs:revoke_feed"))
+    assert reader.get(address).status_code == 404
+
+
+def events(reader, address) -> list:
+    answer = reader.get(address)
+    assert answer.status_code == 200
+    return vobject.readOne(answer.content.decode()).vevent_list

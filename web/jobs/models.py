@@ -30,6 +30,7 @@ class Job(models.Model):
     state = models.CharField(max_length=8, choices=State, default=State.OPEN)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
     changed_at = models.DateTimeField(auto_now=True)
+    revision = models.PositiveIntegerField(default=0)  # grows with every change, as calendars want it
 
     class Meta:
         ordering = ["from_day", "plot__name", "pk"]
@@ -37,3 +38,24 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name} on {self.plot}"
+
+    def save(self, *args, **kwargs):
+        if self.pk:
+            self.revision += 1
+        super().save(*args, **kwargs)
+
+
+class CalendarFeed(models.Model):
+    """A person's private calendar address on a holding; only the hash of its token is kept."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="feeds")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="feeds")
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    read_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["holding", "person"], name="one_feed_each")]
+
+    def __str__(self) -> str:
+        return f"feed of {self.person}"

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import views
+from web.jobs import feeds, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -13,5 +13,10 @@ urlpatterns = [
     path("sheet/", views.day_sheet, name="sheet"),
     path("log/", views.log, name="log"),
     path("log/<int:pk>/correct/", views.correct, name="correct"),
+    path("calendar/", feeds.calendar_page, name="calendar"),
+    path("calendar/make/", feeds.make_feed, name="make_feed"),
+    path("calendar/revoke/", feeds.revoke_feed, name="revoke_feed"),
+    path("calendar/jobs.ics", feeds.calendar_file, name="calendar_file"),
+    path("feed/<str:token>.ics", feeds.feed, name="feed"),
     path("totals/", views.year_totals, name="totals"),
 ]

@@ -18,6 +18,8 @@ from web.readings.forms import LineFormSet, first_lines, save_slip
 def home(request):
     if not request.user.is_authenticated:
         return render(request, "overview/welcome.html")
+    if request.place.role == "worker":
+        return redirect("jobs:jobs")
     return redirect("ground_page" if plots_of(request.place.holding).exists() else "start")
 
 

@@ -11,10 +11,11 @@ from web.core import rule_errors_as_form_errors, say, tables
 from web.people.models import Holding, Membership, User
 
 
-class SignUpForm(forms.ModelForm):
-    """A new person with a new holding, in one go."""
+class AccountForm(forms.Form):
+    """A new person's account."""
 
     email = forms.EmailField(label="E-mail address", widget=forms.EmailInput(attrs={"autocomplete": "username", "autofocus": True}))
+    name = forms.CharField(label="Name", max_length=120, required=False)
     password = forms.CharField(
         label="Password",
         strip=False,
@@ -22,13 +23,6 @@ class SignUpForm(forms.ModelForm):
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
         help_text="Ten characters or more are better than odd signs.",
     )
-    holding_name = forms.CharField(label="Name of your garden, farm or holding", max_length=120)
-    field_order = ["email", "password", "holding_name", "units", "hemisphere"]
-
-    class Meta:
-        model = Holding
-        fields = ["units", "hemisphere"]
-        labels = {"units": "Units", "hemisphere": "Hemisphere"}
 
     def clean_email(self) -> str:
         email = self.cleaned_data["email"].lower()
@@ -46,8 +40,21 @@ class SignUpForm(forms.ModelForm):
                 self.add_error("password", error)
         return data
 
+    def save(self) -> User:
+        data = self.cleaned_data
+        return User.objects.create_user(data["email"], data["password"], name=data["name"])
+
+
+class SignUpForm(AccountForm):
+    """A new person with a new holding, in one go."""
+
+    holding_name = forms.CharField(label="Name of your garden, farm or holding", max_length=120)
+    units = forms.ChoiceField(label="Units", choices=Holding.Units.choices)
+    hemisphere = forms.ChoiceField(label="Hemisphere", choices=Holding.Hemisphere.choices)
+    name = None
+
     @transaction.atomic
-    def save(self, commit: bool = True) -> User:
+    def save(self) -> User:
         data = self.cleaned_data
         user = User.objects.create_user(data["email"], data["password"])
         holding = Holding.objects.create(name=data["holding_name"], units=data["units"], hemisphere=data["hemisphere"])

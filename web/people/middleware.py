@@ -3,19 +3,31 @@
 from functools import cached_property
 
 from web.people.models import Holding, Membership
+from web.people.roles import check
 
 
 class Place:
     """Where a request works: the membership, its holding and the units to show; asked of the database once, when first needed."""
 
-    def __init__(self, user):
-        self._user = user
+    def __init__(self, user, session=None):
+        self._user, self._session = user, session
 
     @cached_property
-    def membership(self) -> Membership | None:
+    def memberships(self) -> list[Membership]:
+        """All places of this person, the one worked on first."""
         if not self._user.is_authenticated:
-            return None
-        return Membership.objects.select_related("holding").filter(user=self._user).order_by("pk").first()
+            return []
+        chosen = self._session.get("holding") if self._session is not None else None
+        rows = Membership.objects.select_related("holding").filter(user=self._user).order_by("pk")
+        return sorted(rows, key=lambda row: row.holding_id != chosen)
+
+    @property
+    def membership(self) -> Membership | None:
+        return self.memberships[0] if self.memberships else None
+
+    @property
+    def role(self) -> str:
+        return self.membership.role if self.membership else ""
 
     @property
     def holding(self) -> Holding | None:
@@ -29,11 +41,14 @@ class Place:
 
 
 class HoldingMiddleware:
-    """Gives every request its `place`."""
+    """Gives every request its `place`, and keeps members to what their role reaches."""
 
     def __init__(self, get_response):
         self.get_response = get_response
 
     def __call__(self, request):
-        request.place = Place(request.user)
+        request.place = Place(request.user, request.session)
         return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        check(request)

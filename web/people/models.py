@@ -90,6 +90,8 @@ class Membership(models.Model):
 
     class Role(models.TextChoices):
         OWNER = "owner", "owner"
+        WORKER = "worker", "worker"
+        ADVISER = "adviser", "adviser"
 
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="memberships")
     holding = models.ForeignKey(Holding, on_delete=models.CASCADE, related_name="memberships")
@@ -101,3 +103,18 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.user} on {self.holding}"
+
+
+class Invitation(models.Model):
+    """A link that lets one person join a holding, once; only the hash of its token is kept."""
+
+    holding = models.ForeignKey(Holding, on_delete=models.CASCADE, related_name="invitations")
+    role = models.CharField(max_length=8, choices=Membership.Role)
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(User, on_delete=models.SET_NULL, null=True, related_name="invitations_made")
+    serves_until = models.DateTimeField()
+    used_at = models.DateTimeField(null=True, blank=True)
+    used_by = models.ForeignKey(User, on_delete=models.SET_NULL, null=True, blank=True, related_name="invitations_used")
+
+    def __str__(self) -> str:
+        return f"{self.get_role_display()} of {self.holding}"

@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 
-from web.people import views
+from web.people import invitations, views
 
 app_name = "people"
 urlpatterns = [
@@ -18,5 +18,10 @@ urlpatterns = [
     ),
     path("password/done/", auth.PasswordChangeDoneView.as_view(template_name="people/password_done.html"), name="password_done"),
     path("holding/", views.holding_settings, name="holding"),
+    path("people/", invitations.people, name="people"),
+    path("people/<int:pk>/take-out/", invitations.take_out, name="take_out"),
+    path("people/invitation/<int:pk>/take-back/", invitations.take_back, name="take_back"),
+    path("join/<str:token>/", invitations.join, name="join"),
+    path("choose/", invitations.choose_holding, name="choose_holding"),
     path("units/", views.switch_units, name="units"),
 ]

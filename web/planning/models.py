@@ -22,6 +22,30 @@ class AdoptedPlan(models.Model):
         return f"Plan for {self.plot}, {self.adopted_at:%Y-%m-%d}"
 
 
+class PlanProposal(models.Model):
+    """A plan that an adviser proposes, whole: the owner adopts it as it stands, or declines."""
+
+    class State(models.TextChoices):
+        OPEN = "open", "waiting"
+        ADOPTED = "adopted", "adopted"
+        DECLINED = "declined", "declined"
+
+    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="proposals")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    note = models.CharField(max_length=400, blank=True)
+    state = models.CharField(max_length=8, choices=State, default=State.OPEN)
+    rules_version = models.CharField(max_length=60)
+    request = models.JSONField()
+    result = models.JSONField()
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"Proposal for {self.plot}"
+
+
 class StockLot(models.Model):
     """A lot in the shed: how much of a material, what a kilogram cost, how large its bags are. Amounts in kg."""
 

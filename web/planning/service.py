@@ -47,7 +47,11 @@ def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, stoc
 def adopt(plot: Plot, lines: list[SlipLine], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:
     """Keeps the plan for a plot whole: request, result and version of the rules. Rows that other rooms made of it come back beside it."""
     document = request_document(plot, plot.planting, lines, today=today, units=units)
-    result = plan_document(document, tables())
+    return keep(plot, document, plan_document(document, tables()), by)
+
+
+def keep(plot: Plot, document: dict, result: dict, by) -> tuple[AdoptedPlan, list]:
+    """Keeps a plan that was made already, as it stands."""
     adopted = AdoptedPlan.objects.create(plot=plot, adopted_by=by, rules_version=result["rules_version"], request=document, result=result)
     made: list = []
     plan_adopted.send(AdoptedPlan, adopted=adopted, plan=plan_of(adopted), touched=made)

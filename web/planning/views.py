@@ -19,7 +19,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning import words
 from web.planning.body import bench_body
-from web.planning.models import AdoptedPlan
+from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.requests import request_document
 from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
 from web.planning.signals import plan_withdrawn, work_may_change
@@ -98,24 +98,38 @@ def adopt_plan(request, pk: int):
     lines = lines_by_plot([plot])[pk]
     if plot.planting is None or not lines:
         return redirect("planning:bench", pk)
-    before: list = []
-    work_may_change.send(Plot, plot=plot, touched=before)
-    with undoable(request, f"The plan for {plot.name} was adopted", *before) as touched:
-        adopted, made = adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user)
-        touched[:] = [adopted, *{(type(row), row.pk): row for row in (*before, *made)}.values()]
+    adopted = adopting(
+        request,
+        plot,
+        f"The plan for {plot.name} was adopted",
+        lambda: adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user),
+    )
     return redirect("planning:adopted", adopted.pk)
 
 
 def plans(request):
     plots = plots_of(request.place.holding)[:LISTED]
-    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding)[:LISTED], "plots": plots})
+    open_ = (
+        PlanProposal.objects.filter(plot__holding=request.place.holding, state=PlanProposal.State.OPEN).select_related("plot", "by").defer("request", "result")
+    )
+    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding)[:LISTED], "plots": plots, "proposals": open_})
+
+
+def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:
+    """Runs `keep`, which stores a plan for a plot, as one act that can be undone with the work that hangs on it."""
+    before: list = []
+    work_may_change.send(Plot, plot=plot, touched=before)
+    with undoable(request, label, *before, *others) as touched:
+        adopted, made = keep()
+        touched[:] = [adopted, *{(type(row), row.pk): row for row in (*before, *others, *made)}.values()]
+    return adopted
 
 
 def _adopted(request, pk: int) -> AdoptedPlan:
     return get_object_or_404(adopted_of(request.place.holding), pk=pk)
 
 
-def _kept(request, adopted: AdoptedPlan) -> dict:
+def kept(request, adopted: AdoptedPlan | PlanProposal) -> dict:
     """A kept plan as it was, in the units the reader now likes."""
     document = adopted.request
     area_m2 = parse_quantity(document["plot"]["area"], "area", "area")
@@ -142,16 +156,16 @@ def _kept(request, adopted: AdoptedPlan) -> dict:
         "crop": crop,
         "planted_on": planting and date.fromisoformat(planting),
         "facts": ground,
-        "base": reverse("planning:adopted", args=[adopted.pk]),
+        "base": reverse("planning:adopted" if isinstance(adopted, AdoptedPlan) else "planning:proposal", args=[adopted.pk]),
     }
 
 
 def adopted_plan(request, pk: int):
-    return render(request, "planning/adopted.html", _kept(request, _adopted(request, pk)))
+    return render(request, "planning/adopted.html", kept(request, _adopted(request, pk)))
 
 
 def sheet(request, pk: int):
-    return render(request, "planning/sheet.html", _kept(request, _adopted(request, pk)))
+    return render(request, "planning/sheet.html", kept(request, _adopted(request, pk)))
 
 
 def adopted_working(request, pk: int, key: str):

@@ -1,0 +1,134 @@
+"""Owner, worker, adviser: what each reaches, invitations that serve once, plans that are proposed and adopted."""
+
+import re
+
+import pytest
+from django.test import Client
+from django.urls import URLPattern, get_resolver, reverse
+from django.utils import timezone
+
+from tests.helpers.holdings import PASSWORD, holding, owner
+from web.changes.models import Change
+from web.people.models import Invitation, Membership, User
+from web.people.roles import ADVISER_POSTS, LOOKED_UP, OWN, WORKER, may
+from web.planning.models import AdoptedPlan, PlanProposal
+
+
+def member(of, role: str) -> Client:
+    user = User.objects.create_user(f"{role}@farm.example", PASSWORD, name=role.capitalize())
+    Membership.objects.create(user=user, holding=of, role=role)
+    made = Client()
+    made.force_login(user)
+    return made
+
+
+def names(patterns, room: str = "") -> list[tuple[str, int]]:
+    """Every address's name with its room, and how many arguments it takes."""
+    found = []
+    for item in patterns:
+        if isinstance(item, URLPattern):
+            if item.name:
+                found.append((f"{room}{item.name}", item.pattern.regex.groups, list(item.pattern.converters)))
+        else:
+            found += names(item.url_patterns, f"{item.namespace}:" if item.namespace else room)
+    return found
+
+
+ADDRESSES = names(get_resolver().url_patterns)
+VALUES = {"pk": 1, "line": 1, "planting": 1, "key": "urea", "material": "urea", "token": "x", "code": "3334", "act": "draw", "state": "taken", "sheet": "a"}
+OPEN = {"people:sign_up", "people:sign_in", "people:join", "jobs:feed", "planning:together", "planning:material", "keys", "rules", "sources", "sensors:intake"}
+
+
+def address(name: str, converters: list[str]) -> str | None:
+    try:
+        return reverse(name, kwargs={key: VALUES.get(key, 1) for key in converters})
+    except Exception:
+        return None
+
+
+@pytest.mark.parametrize(("name", "groups", "converters"), ADDRESSES, ids=[row[0] for row in ADDRESSES])
+def test_a_worker_and_an_adviser_reach_only_what_is_theirs(border, thornmere, name, groups, converters):
+    where = address(name, converters)
+    if where is None or name in OPEN:
+        return
+    for role in ("worker", "adviser"):
+        them = member(thornmere, role)
+        for method in ("GET", "POST"):
+            if name in OWN and method == "POST":
+                continue
+            status = getattr(them, method.lower())(where).status_code
+            assert (status == 403) == (not may(role, name, method)), (role, name, method, status)
+        User.objects.filter(email=f"{role}@farm.example").delete()
+
+
+def test_the_lists_of_roles_name_addresses_that_there_are():
+    known = {row[0] for row in ADDRESSES}
+    assert known >= OWN | WORKER | LOOKED_UP | ADVISER_POSTS
+
+
+def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
+    worker = member(thornmere, "worker")
+    assert worker.get("/").url == reverse("jobs:jobs")
+    told = worker.get(reverse("jobs:jobs")).content.decode()
+    assert "/plans/" not in re.findall(r'<nav class="bar__rooms".*?</nav>', told, re.S)[0]
+    assert (
+        worker.post(reverse("jobs:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}).status_code
+        == 302
+    )
+    closed = worker.get(reverse("planning:bench", args=[border.pk]))
+    assert "As worker of Thornmere you don" in closed.content.decode()
+
+
+def test_an_invitation_serves_once_and_can_be_taken_back(grower, border, thornmere):
+    grower.post(reverse("people:people"), {"role": "worker"})
+    told = grower.get(reverse("people:people")).content.decode()
+    link = re.search(r'value="http://testserver(/join/[^"]+)"', told).group(1)
+    newcomer = Client()
+    assert "Join Thornmere" in newcomer.get(link).content.decode()
+    assert newcomer.post(link, {"email": "w@farm.example", "password": "short"}).status_code == 422
+    assert newcomer.post(link, {"email": "w@farm.example", "name": "Wat", "password": PASSWORD}).status_code == 302
+    assert Membership.objects.get(user__email="w@farm.example").role == "worker"
+    assert Client().get(link).status_code == 404
+    grower.post(reverse("people:people"), {"role": "adviser"})
+    grower.post(reverse("people:take_back", args=[Invitation.objects.get(used_at=None).pk]))
+    assert not Invitation.objects.filter(used_at=None).exists()
+    grower.post(reverse("people:take_out", args=[Membership.objects.get(user__email="w@farm.example").pk]))
+    assert "You are on no holding" in newcomer.get(reverse("jobs:jobs")).content.decode()
+    grower.post(reverse("people:take_out", args=[thornmere.memberships.get().pk]))  # the last owner stays
+    assert thornmere.memberships.count() == 1
+
+
+def test_somebody_with_a_holding_of_their_own_joins_another_and_goes_between(grower, border, thornmere):
+    other = holding("Quillon Bend")
+    them = Client()
+    them.force_login(owner(other))
+    grower.post(reverse("people:people"), {"role": "adviser"})
+    link = re.search(r'value="http://testserver(/join/[^"]+)"', grower.get(reverse("people:people")).content.decode()).group(1)
+    them.post(link)
+    assert "Thornmere" in them.get(reverse("planning:plans")).content.decode()
+    them.post(reverse("people:choose_holding"), {"holding": other.pk})
+    assert "To Thornmere" in them.get(reverse("planning:plans")).content.decode()
+    assert them.post(reverse("people:choose_holding"), {"holding": 999}).status_code == 404
+
+
+def test_an_adviser_proposes_and_the_owner_adopts_exactly_that(grower, border, thornmere):
+    adviser = member(thornmere, "adviser")
+    assert "Adopt this plan" not in adviser.get(reverse("planning:bench", args=[border.pk])).content.decode()
+    adviser.post(reverse("planning:propose", args=[border.pk]), {"school": "build_maintain", "aim": "fewest", "note": "build it up first"})
+    proposal = PlanProposal.objects.get()
+    assert "It waits for an owner" in adviser.get(reverse("planning:proposal", args=[proposal.pk])).content.decode()
+    assert adviser.post(reverse("planning:adopt_proposal", args=[proposal.pk])).status_code == 403
+    assert "build it up first" in grower.get(reverse("planning:plans")).content.decode()
+    assert grower.get(reverse("planning:proposal_working", args=[proposal.pk, "soil"])).status_code == 200
+    grower.post(reverse("planning:adopt_proposal", args=[proposal.pk]))
+    adopted = AdoptedPlan.objects.get()
+    assert (adopted.request, adopted.result) == (proposal.request, proposal.result)
+    assert adopted.request["school"] == "build_maintain"
+    assert border.jobs.filter(state="open").exists()
+    grower.post(reverse("planning:adopt_proposal", args=[proposal.pk]))  # twice changes nothing
+    assert AdoptedPlan.objects.count() == 1
+    grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
+    assert not AdoptedPlan.objects.exists()
+    grower.post(reverse("planning:decline_proposal", args=[proposal.pk]))
+    proposal.refresh_from_db()
+    assert proposal.state == "declined"

@@ -1,0 +1,56 @@
+"""What each role of a holding may reach. Owners reach all of their holding; others only what stands here."""
+
+from django.core.exceptions import PermissionDenied
+
+from web.people.models import Membership
+
+SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+# What is one's own, whatever the role: account, units, the choice of holding, one's calendar feed.
+OWN = frozenset(
+    {"people:units", "people:sign_out", "people:password", "people:password_done", "people:choose_holding", "people:join", "jobs:make_feed", "jobs:revoke_feed"}
+)
+LOOKED_UP = frozenset({"home", "keys", "rules", "sources", "planning:material", "planning:together"})
+WORKER = frozenset(
+    {
+        "jobs:jobs",
+        "jobs:job",
+        "jobs:log",
+        "jobs:correct",
+        "jobs:sheet",
+        "jobs:calendar",
+        "jobs:calendar_file",
+        "sampling:at_the_plot",
+        "changes:undo",
+        "changes:recent",
+    }
+)
+ADVISER_POSTS = frozenset({"planning:propose"})
+
+
+def may(role: str, name: str, method: str) -> bool:
+    """Whether a role may call an address (its name with its room) by a method.
+
+    >>> may("worker", "jobs:job", "POST"), may("worker", "planning:bench", "GET"), may("adviser", "planning:bench", "GET")
+    (True, False, True)
+    >>> may("adviser", "planning:adopt", "POST"), may("adviser", "planning:propose", "POST"), may("owner", "planning:adopt", "POST")
+    (False, True, True)
+    """
+    if role == Membership.Role.OWNER or name in OWN:
+        return True
+    if role == Membership.Role.WORKER:
+        return name in WORKER or (name in LOOKED_UP and method in SAFE)
+    return method in SAFE or name in ADVISER_POSTS
+
+
+def check(request) -> None:
+    """Raises PermissionDenied where the member's role does not reach the page that was asked for."""
+    match = request.resolver_match
+    if match is None or not request.user.is_authenticated:
+        return
+    membership = request.place.membership
+    if membership is None:
+        if match.view_name in OWN | LOOKED_UP - {"home"}:
+            return
+        raise PermissionDenied("you are on no holding at present; ask an owner for an invitation")
+    if not may(membership.role, match.view_name, request.method):
+        raise PermissionDenied(f"as {membership.get_role_display()} of {membership.holding} you don't reach this page; ask its owner")
