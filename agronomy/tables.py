@@ -93,6 +93,7 @@ class Tables:
     forecast: MappingProxyType
     choice: MappingProxyType
     climates: MappingProxyType
+    programmes: MappingProxyType
     climate_figures: MappingProxyType
     gates: MappingProxyType
     spread: MappingProxyType
@@ -276,6 +277,7 @@ def load_tables() -> Tables:
         sulfur_grains=_keyed(_rows("acidity/sulfur_grains.csv", sources), "material"),
         sieves=tuple(_rows("acidity/sieves.csv", sources)),
         quick_acid=_keyed(_rows("acidity/quick_acid.csv", sources), "material"),
+        programmes=MappingProxyType({path.stem: _document(f"programmes/{path.name}", sources) for path in sorted((DATA / "programmes").glob("*.toml"))}),
         climates=_keyed(_rows("climate/climates.csv", sources), "key"),
         climate_figures=_parameters("climate/figures.toml", sources),
         gates=_keyed(_rows("climate/gates.csv", sources), "work"),

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from tests.helpers.holdings import holding, plot, slip
 from web.changes.models import Change
-from web.jobs.models import Job
+from web.jobs.models import ClosedSpan, Job, OwnProgramme
 from web.planning.models import AdoptedPlan, LogEntry, StockLot
 
 
@@ -220,3 +220,51 @@ def events(reader, address) -> list:
     answer = reader.get(address)
     assert answer.status_code == 200
     return vobject.readOne(answer.content.decode()).vevent_list
+
+
+def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border):
+    assert "Grassland after cuts" in page(grower, "jobs:programmes")
+    told = page(grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_calcium_ammonium_nitrate="urea")
+    assert "urea instead of calcium ammonium nitrate" in told.lower()
+    assert "brings none of what" in page(grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_potassium_chloride="urea")
+    grower.post(reverse("jobs:programme", args=["grass_cuts"]), {"plot": border.pk, "start": "2027-03-20"})
+    assert Job.objects.filter(what="step").count() == 5
+    assert Job.objects.get(material="potassium_chloride", from_day="2027-05-20").kg == pytest.approx(12 * 18 / 1000)
+    grower.post(reverse("jobs:copy_programme", args=["lean_pots"]))
+    own = OwnProgramme.objects.get()
+    steps = {"name": "Bay year", "after": ["0", "x"], "do": ["Top up", "More"], "material": ["", ""], "grams": ["", ""]}
+    address = reverse("jobs:edit_programme", args=[own.pk])
+    refused = grower.post(address, steps)
+    assert refused.status_code == 422
+    assert "must be numbers" in refused.content.decode()
+    assert "one step or more" in grower.post(address, steps | {"after": ["0"], "do": [" "]}).content.decode()
+    grower.post(address, steps | {"after": ["0", "30"], "material": ["", "npk_coated_15_9_12"], "grams": ["", "4,5"]})
+    told = page(grower, "jobs:programme", f"own-{own.pk}", plot=border.pk, start="2027-03-20", count="12")
+    assert "54 g" in told
+    assert grower.get(reverse("jobs:programme", args=["own-99"])).status_code == 404
+    grower.post(reverse("jobs:drop_programme", args=[own.pk]))
+    assert not OwnProgramme.objects.exists()
+
+
+def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thornmere):
+    today = timezone.localdate()
+    span = {
+        "name": "Winter closure",
+        "begins": (today - timedelta(days=5)).isoformat(),
+        "ends": (today + timedelta(days=20)).isoformat(),
+        "materials": ["cattle_slurry"],
+    }
+    assert grower.post(reverse("jobs:closed"), span | {"materials": []}).status_code == 422
+    grower.post(reverse("jobs:closed"), span)
+    border.livestock = "sheep"
+    border.save()
+    border.plantings.update(crop="lettuce", ended_on=today + timedelta(days=60))
+    job = Job.objects.create(
+        holding=thornmere, plot=border, material="cattle_slurry", name="cattle slurry", what="step", kg=40, from_day=today, to_day=today + timedelta(days=9)
+    )
+    told = page(grower, "jobs:job", job.pk)
+    assert "Closed season: Winter closure" in told
+    assert "Raw manure before harvest: 120 days" in told
+    assert "keep stock off until" in told
+    grower.post(reverse("jobs:drop_closed", args=[ClosedSpan.objects.get().pk]))
+    assert "Closed season" not in page(grower, "jobs:job", job.pk)

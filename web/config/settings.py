@@ -141,6 +141,7 @@ CONTENT_SECURITY_POLICY = {
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
         "manifest-src": [SELF],
+        "worker-src": [SELF],
     }
 }
 SECURE_REFERRER_POLICY = "same-origin"

@@ -59,3 +59,34 @@ class CalendarFeed(models.Model):
 
     def __str__(self) -> str:
         return f"feed of {self.person}"
+
+
+class OwnProgramme(models.Model):
+    """A holding's own sequence, copied from a ready one or begun anew; `document` has the shape of the core's."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="programmes")
+    name = models.CharField(max_length=80)
+    document = models.JSONField()
+
+    class Meta:
+        ordering = ["name", "pk"]
+        constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_programme_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ClosedSpan(models.Model):
+    """Days of the year in which some materials must not be spread, as the owner looked them up. Empty by default: local rules differ."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="closed_spans")
+    name = models.CharField(max_length=80)
+    materials = models.JSONField(default=list)
+    begins = models.DateField(help_text="Any year; only day and month count.")
+    ends = models.DateField()
+
+    class Meta:
+        ordering = ["begins", "pk"]
+
+    def __str__(self) -> str:
+        return self.name

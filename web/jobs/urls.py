@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import feeds, views
+from web.jobs import closed, feeds, programmes, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -18,5 +18,13 @@ urlpatterns = [
     path("calendar/revoke/", feeds.revoke_feed, name="revoke_feed"),
     path("calendar/jobs.ics", feeds.calendar_file, name="calendar_file"),
     path("feed/<str:token>.ics", feeds.feed, name="feed"),
+    path("sw.js", views.worker, name="worker"),
+    path("programmes/", programmes.all_programmes, name="programmes"),
+    path("programmes/<slug:key>/", programmes.programme, name="programme"),
+    path("programmes/<slug:key>/copy/", programmes.copy_programme, name="copy_programme"),
+    path("programmes/own/<int:pk>/", programmes.edit_programme, name="edit_programme"),
+    path("programmes/own/<int:pk>/take-out/", programmes.drop_programme, name="drop_programme"),
+    path("closed/", closed.closed_seasons, name="closed"),
+    path("closed/<int:pk>/take-out/", closed.drop_closed, name="drop_closed"),
     path("totals/", views.year_totals, name="totals"),
 ]

@@ -2,7 +2,9 @@
 
 from datetime import date
 
-from django.http import JsonResponse
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.staticfiles import finders
+from django.http import FileResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -12,6 +14,7 @@ from agronomy.totals import Deed, YearTotal, totals
 from web.changes.undo import undoable
 from web.core import tables
 from web.ground.models import Plot
+from web.jobs.closed import breaches_of, stock_off
 from web.jobs.forms import DoneForm, FreeForm
 from web.jobs.models import Job
 from web.jobs.selectors import jobs_of, log_of, open_jobs
@@ -30,7 +33,7 @@ def _told(job: Job, place, today: date, forecast: list | None) -> dict:
         "pk": job.pk,
         "name": job.name,
         "plot": job.plot,
-        "weight": showing.mass(job.kg, place.units, 3),
+        "weight": showing.mass(job.kg, place.units, 3) if job.material else "",
         "when": between(job.from_day, job.to_day, today),
         "placement": job.placement,
         "person": job.person,
@@ -73,13 +76,15 @@ def job(request, pk: int):
         with undoable(request, f"{found.name} on {found.plot.name} was done", found, *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot, found)
         return _written(request)
-    told = _told(found, place, today, forecast)
-    return render(
-        request,
-        "jobs/job.html",
-        {"job": found, "told": told, "form": form, "entries": log_of(place.holding).filter(job=found)},
-        status=422 if form.errors else 200,
-    )
+    context = {
+        "job": found,
+        "told": _told(found, place, today, forecast),
+        "form": form,
+        "entries": log_of(place.holding).filter(job=found),
+        "breaches": breaches_of(found, max(today, found.from_day)),
+        "stock_off": stock_off(found, today),
+    }
+    return render(request, "jobs/job.html", context, status=422 if form.errors else 200)
 
 
 def _written(request):
@@ -203,3 +208,10 @@ def day_sheet(request):
         rows += [_told(job, place, today, None) for key in ("week", "later") for job in groups[key]]
     cautions = list(dict.fromkeys(text for row in rows for text in row["cautions"]))
     return render(request, "jobs/sheet.html", {"rows": rows, "today": today, "cautions": cautions})
+
+
+@login_not_required
+def worker(request):
+    """The script that keeps pages of jobs on the device; it must be served from where it works."""
+    path = finders.find("js/jobs-worker.js")
+    return FileResponse(open(path, "rb"), content_type="text/javascript; charset=utf-8")

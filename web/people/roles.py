@@ -7,7 +7,17 @@ from web.people.models import Membership
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # What is one's own, whatever the role: account, units, the choice of holding, one's calendar feed.
 OWN = frozenset(
-    {"people:units", "people:sign_out", "people:password", "people:password_done", "people:choose_holding", "people:join", "jobs:make_feed", "jobs:revoke_feed"}
+    {
+        "people:units",
+        "people:sign_out",
+        "people:password",
+        "people:password_done",
+        "people:choose_holding",
+        "people:join",
+        "jobs:make_feed",
+        "jobs:revoke_feed",
+        "jobs:worker",
+    }
 )
 LOOKED_UP = frozenset({"home", "keys", "rules", "sources", "planning:material", "planning:together"})
 WORKER = frozenset(

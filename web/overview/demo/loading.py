@@ -52,7 +52,7 @@ def _load_holding(document: dict, today: date) -> None:
     Holding.objects.filter(members__email=about["email"]).delete()
     User.objects.filter(email=about["email"]).delete()
     user = User.objects.create_user(about["email"], about["password"], name=about["person"])
-    fields = ("name", "units", "hemisphere", "currency", "nutrient_form")
+    fields = ("name", "units", "hemisphere", "currency", "nutrient_form", "climate")
     holding = Holding.objects.create(**{field: about[field] for field in fields})
     Membership.objects.create(user=user, holding=holding)
     waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}

@@ -1,0 +1,78 @@
+"""Intervals that must be kept: raw manure to harvest, stock off after spreading, closed seasons, one leaf feed to the next."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from agronomy.material import Material
+from agronomy.organics.manure import RAW
+from agronomy.tables import Tables
+
+LEAF_FEED_DAYS = 10
+
+
+@dataclass(frozen=True, slots=True)
+class ClosedSeason:
+    """A span of the year in which some materials must not be spread, as the holding's owner wrote it from local rules: (month, day) to (month, day)."""
+
+    name: str
+    materials: frozenset[str]
+    begins: tuple[int, int]
+    ends: tuple[int, int]
+
+    def holds(self, day: date) -> bool:
+        """Whether a day lies in it; a span may go over the turn of the year."""
+        key = (day.month, day.day)
+        return self.begins <= key <= self.ends if self.begins <= self.ends else key >= self.begins or key <= self.ends
+
+    def first_free(self, day: date) -> date:
+        """The first day from one on that lies outside."""
+        while self.holds(day):
+            day += timedelta(days=1)
+        return day
+
+
+@dataclass(frozen=True, slots=True)
+class Breach:
+    """An interval that a day would break: what, the first day that keeps it, and why."""
+
+    what: str
+    first_day: date
+    why: str
+
+
+def breaches(
+    material: Material,
+    day: date,
+    tables: Tables,
+    *,
+    harvest: date | None = None,
+    touches_soil: bool = True,
+    food: bool = True,
+    closed: tuple[ClosedSeason, ...] = (),
+) -> list[Breach]:
+    """What a spreading on a day would break, the hardest first. Source: nop-manure; your own rules replace it."""
+    found = []
+    for season in closed:
+        if material.key in season.materials and season.holds(day):
+            found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
+    if material.key in RAW and food and harvest is not None and harvest >= day:
+        days = int(tables.organics["raw_days_touching" if touches_soil else "raw_days_other"].value)
+        if (harvest - day).days < days:
+            found.append(
+                Breach(
+                    "raw manure before harvest",
+                    harvest + timedelta(days=1),
+                    f"{days} days from spreading to harvest are wanted, and there are {(harvest - day).days}",
+                )
+            )
+    return found
+
+
+def stock_off_until(material: Material, day: date, tables: Tables) -> date | None:
+    """The day until which stock is kept off grass after a spreading; None where it need not be."""
+    return day + timedelta(days=int(tables.organics["stock_off_days"].value)) if material.key in RAW else None
+
+
+def next_leaf_feed(last: date) -> date:
+    """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart)."""
+    return last + timedelta(days=LEAF_FEED_DAYS)

@@ -1,0 +1,197 @@
+"""Programmes: ready sequences, copied and adapted, dated for a plot and put on the jobs list."""
+
+from datetime import timedelta
+
+from django import forms
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy import showing
+from agronomy.errors import RuleError
+from agronomy.schedule.programme import PER, DatedStep, Programme, dated, programme_of, programmes
+from web.changes.undo import undoable, undoable_deletion
+from web.core import say, tables
+from web.ground.fields import NumberField, date_field
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.jobs.models import Job, OwnProgramme
+from web.jobs.weather import climate_for
+from web.planning.service import crop_of
+
+MOST_STEPS = 40
+
+
+class StartForm(forms.Form):
+    """For which plot, from which day, for how many."""
+
+    plot = forms.ModelChoiceField(queryset=None, label="Plot")
+    start = date_field("Start")
+    count = NumberField(low=0.01, high=1e7, label="How many", required=False, help_text="Trees or pots; for square metres the plot's area is taken.")
+
+    def __init__(self, *args, holding, programme: Programme, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["plot"].queryset = plots_of(holding)
+        self.fields["start"].label = f"Day of {programme.anchor}"
+        if programme.per == "m2":
+            del self.fields["count"]
+        else:
+            self.fields["count"].label = f"How many {PER[programme.per]}s"
+        for key in dict.fromkeys(step.material for step in programme.steps if step.material):
+            name = tables().materials[key].name
+            choices = [
+                ("", name),
+                *sorted(((other, item.name) for other, item in tables().materials.items() if other != key and item.chosen_for_you), key=lambda pair: pair[1]),
+            ]
+            self.fields[f"instead_{key}"] = forms.ChoiceField(label=f"For {name} use", choices=choices, required=False)
+
+    def instead(self) -> dict[str, str]:
+        return {name.removeprefix("instead_"): value for name, value in self.cleaned_data.items() if name.startswith("instead_") and value}
+
+
+def _programme(request, key: str) -> tuple[Programme, OwnProgramme | None]:
+    """A ready one by its key, or one of the holding's own as "own-5". Raises Http404."""
+    if key.startswith("own-") and key[4:].isdigit():
+        own = get_object_or_404(OwnProgramme, pk=key[4:], holding=request.place.holding)
+        return programme_of(own.document, tables()), own
+    found = programmes(tables()).get(key)
+    if found is None:
+        raise Http404
+    return found, None
+
+
+def all_programmes(request):
+    own = [(f"own-{item.pk}", item.name, item.document.get("says", "")) for item in request.place.holding.programmes.all()]
+    ready = [(key, item.name, item.says) for key, item in programmes(tables()).items()]
+    return render(request, "jobs/programmes.html", {"own": own, "ready": ready})
+
+
+def programme(request, key: str):
+    """A programme with its steps; dated once a plot and a start are chosen (GET), and put on the list (POST)."""
+    found, own = _programme(request, key)
+    holding, today = request.place.holding, timezone.localdate()
+    query = request.POST if request.method == "POST" else request.GET
+    form = StartForm(query if "start" in query else None, holding=holding, programme=found, initial={"start": today})
+    context = {"key": key, "programme": found, "own": own, "form": form, "per": PER[found.per], "steps": _listed(found)}
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        count = data["plot"].area_m2 if found.per == "m2" else data.get("count") or 1.0
+        crop = crop_of(data["plot"])
+        try:
+            rows = dated(found, data["start"], count, tables(), climate=climate_for(holding), instead=form.instead(), grass=bool(crop and crop.is_grass))
+        except RuleError as error:
+            return render(request, "jobs/programme.html", context | {"error": say(error)})
+        if request.method == "POST":
+            with undoable(request, f"{found.name} was put on the jobs list for {data['plot'].name}") as touched:
+                touched += [_job(row, data["plot"], found) for row in rows]
+            return redirect("jobs:jobs")
+        context["dated"] = [_told(row, request.place.units) for row in rows]
+        context["query"] = [(name, value) for name, value in query.items()]
+    return render(request, "jobs/programme.html", context)
+
+
+def _job(row: DatedStep, plot: Plot, programme: Programme) -> Job:
+    job = Job(
+        holding_id=plot.holding_id,
+        plot=plot,
+        material=row.material,
+        name=tables().materials[row.material].name if row.material else row.do[:120],
+        what="step",
+        kg=row.kg,
+        placement=row.do[:160] if row.material else "",
+        why=f"{programme.name}. {row.note}".strip()[:400],
+        from_day=row.day,
+        to_day=row.day + timedelta(days=7),
+    )
+    job.save()
+    return job
+
+
+def _told(row: DatedStep, units: str) -> dict:
+    amount = f"{showing.mass(row.kg, units, 2)} {tables().materials[row.material].name}" if row.material else ""
+    return {"day": row.day, "do": row.do, "amount": amount, "note": row.note}
+
+
+def _listed(programme: Programme) -> list[dict]:
+    return [
+        {"after": step.after, "do": step.do, "amount": f"{step.grams:g} g {tables().materials[step.material].name}" if step.material else ""}
+        for step in programme.steps
+    ]
+
+
+@require_POST
+def copy_programme(request, key: str):
+    """A copy of one's own, to adapt."""
+    found, _ = _programme(request, key)
+    holding = request.place.holding
+    name, number = f"{found.name}, ours"[:70], 2
+    while holding.programmes.filter(name=name).exists():
+        name, number = f"{found.name}, ours {number}"[:76], number + 1
+    document = {
+        "name": name,
+        "says": found.says,
+        "anchor": found.anchor,
+        "per": found.per,
+        "step": [
+            {"after": step.after, "do": step.do}
+            | ({"material": step.material, "grams": step.grams} if step.material else {})
+            | ({"gate": step.gate} if step.gate else {})
+            for step in found.steps
+        ],
+    }
+    with undoable(request, f"{name} was copied") as touched:
+        made = OwnProgramme.objects.create(holding=holding, name=name, document=document)
+        touched.append(made)
+    return redirect("jobs:edit_programme", made.pk)
+
+
+def edit_programme(request, pk: int):
+    """The steps of one's own programme as rows: days after the start, what to do, material, grams."""
+    own = get_object_or_404(OwnProgramme, pk=pk, holding=request.place.holding)
+    document, error = own.document, ""
+    if request.method == "POST":
+        document, error = _typed(request.POST, own.document)
+        if not error:
+            try:
+                programme_of(document, tables())
+            except RuleError as fault:
+                error = say(fault)
+        if not error:
+            with undoable(request, f"{own.name} was changed", own):
+                own.name, own.document = document["name"], document
+                own.save()
+            return redirect("jobs:programme", f"own-{own.pk}")
+    rows = [*document["step"], {}, {}]
+    materials = [("", "nothing"), *sorted(((key, item.name) for key, item in tables().materials.items()), key=lambda pair: pair[1])]
+    return render(
+        request,
+        "jobs/edit_programme.html",
+        {"own": own, "document": document, "rows": rows, "materials": materials, "error": error, "per": PER[document["per"]]},
+        status=422 if error else 200,
+    )
+
+
+def _typed(data, before: dict) -> tuple[dict, str]:
+    """The document as typed, and what is wrong with it; rows without words are left out."""
+    steps, error = [], ""
+    for place, (after, do, material, grams) in enumerate(zip(*(data.getlist(name) for name in ("after", "do", "material", "grams")), strict=False), 1):
+        if not do.strip():
+            continue
+        row: dict = {"after": after.strip(), "do": do.strip()[:200]}
+        try:
+            row["after"] = int(after)
+            row |= {"material": material, "grams": float(grams.replace(",", ".") or 0)} if material else {}
+        except ValueError:
+            error = f"Row {place}: days and grams must be numbers."
+        gate = next((step.get("gate", "") for step in before["step"] if step["do"] == row["do"]), "")
+        steps.append(row | ({"gate": gate} if gate else {}))
+    return before | {"name": data.get("name", "").strip()[:80] or before["name"], "step": steps[:MOST_STEPS]}, error
+
+
+@require_POST
+def drop_programme(request, pk: int):
+    own = get_object_or_404(OwnProgramme, pk=pk, holding=request.place.holding)
+    with undoable_deletion(request, f"{own.name} was taken out", own):
+        own.delete()
+    return redirect("jobs:programmes")
