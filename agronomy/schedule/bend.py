@@ -9,6 +9,8 @@ from agronomy.schedule.gates import work_of
 from agronomy.tables import Tables
 
 SHORTEST_DAYS = 7
+LONGEST_DAYS = 28
+APART_DAYS = 14  # between two dressings of one material, where one of them had to move
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,24 +32,28 @@ class Conflict:
 def bend(applications: list[Application], climate: Climate, tables: Tables, *, grass: bool = False) -> tuple[list[Application], list[Conflict]]:
     """The same applications with their windows moved to warm enough ground where they need it; order of date is kept.
 
-    A window keeps its length where the season allows; where the whole window is too cold, the job moves to the first warm day after it and is
-    told as a conflict, because something else may have hung on the earlier date.
+    Where the whole window is too cold, the job moves to the first warm day after it and is told as a conflict, because something else may
+    have hung on the earlier date. Dressings of one series never fall together.
     """
-    bent, conflicts = [], []
-    for item in applications:
+    bent, conflicts, latest = [], [], {}
+    for item in sorted(applications, key=lambda item: (item.from_, item.dressing)):
         material = tables.materials.get(item.material)
         wanted = tables.gates[work_of(material, item.what, tables)]["soil_above_c"] if material else None
         least = wanted if wanted is not None else 0.5
-        first = first_warm_day(item.from_, least, climate, tables, grass=grass)
-        if first is None or first == item.from_:
+        series = (item.material, item.what)
+        earliest = max(item.from_, latest.get(series, item.from_))  # a dressing that moved keeps the next one at its distance
+        first = first_warm_day(earliest, least, climate, tables, grass=grass) or earliest
+        if first == item.from_:
             bent.append(item)
+            latest[series] = first + timedelta(days=APART_DAYS)
             continue
-        note = f"Not before about {first:%-d %b}: the soil is usually below {least:g} °C until then."
-        length = max(SHORTEST_DAYS, (item.to - item.from_).days)
-        if first <= item.to - timedelta(days=SHORTEST_DAYS):
-            bent.append(replace(item, from_=first, timing_note=f"{item.timing_note} {note}".strip()))
-            continue
-        warmth = soil_warmth(item.to, climate, tables, grass=grass)
-        conflicts.append(Conflict(item.name, (item.from_, item.to), f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {least:g} are wanted", first))
-        bent.append(replace(item, from_=first, to=first + timedelta(days=length), timing_note=f"{item.timing_note} {note}".strip()))
+        cold = first > earliest
+        note = f"Not before about {first:%-d %b}: the soil is usually below {least:g} °C until then." if cold else "Moved on with the dressing before it."
+        length = max(SHORTEST_DAYS, min(LONGEST_DAYS, (item.to - item.from_).days))
+        if cold and first > item.to:
+            warmth = soil_warmth(item.to, climate, tables, grass=grass)
+            conflicts.append(Conflict(item.name, (item.from_, item.to), f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {least:g} are wanted", first))
+        end = item.to if first + timedelta(days=SHORTEST_DAYS) <= item.to else first + timedelta(days=length)
+        bent.append(replace(item, from_=first, to=end, timing_note=f"{item.timing_note} {note}".strip()))
+        latest[series] = first + timedelta(days=APART_DAYS)
     return sorted(bent, key=lambda item: (item.from_, item.material, item.dressing)), conflicts

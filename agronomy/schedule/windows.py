@@ -168,6 +168,8 @@ def _after(rule: dict, calendar: Calendar, number: int, count: int) -> Window:
     first, last = rule["from_days_after"], rule["to_days_after"]
     days = first + (last - first) * number // count
     start = calendar.anchor + timedelta(days=days)
+    if local_month(start.month, calendar.hemisphere) in rule["asleep"]:  # sown in autumn: the rest waits for spring, three weeks apart
+        start = next_season(rule["wakes"], calendar.hemisphere, start).start + timedelta(days=21 * number)
     return Window(start, start + timedelta(days=10)).later_than(calendar.today)
 
 

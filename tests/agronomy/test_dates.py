@@ -27,7 +27,7 @@ def test_nothing_is_due_in_the_past_or_years_away(today, offset, crop, hemispher
 
 
 @QUICK
-@given(st.integers(200, 700), st.integers(1, 60), st.sampled_from(["dahlia", "cabbage", "winter_wheat"]))
+@given(st.integers(420, 520), st.integers(1, 60), st.sampled_from(["dahlia", "cabbage", "winter_wheat"]))  # planted in spring: nothing waits for the next one
 def test_moving_planting_moves_what_hangs_on_it(ahead, later, crop):
     today = date(2026, 1, 10)
     first, second = (

@@ -12,6 +12,8 @@ from agronomy.plan import make_plan
 from agronomy.request import read_request
 from agronomy.schedule.climate import climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
+from agronomy.schedule.intervals import ClosedSeason, breaches, next_leaf_feed, stock_off_until
+from agronomy.schedule.programme import GATES, dated, programme_of, programmes
 from agronomy.totals import Deed, totals
 from standins.weather import PretendedForecast
 from tests.helpers.cases import cases
@@ -182,3 +184,73 @@ def test_totals_add_up_and_name_the_caps_that_were_passed():
 def test_weather_of_own_months_is_checked_as_a_whole():
     with pytest.raises(RuleError, match="twelve"):
         own_climate("x", [1.0] * 11, [1.0] * 12, None, None)
+
+
+@pytest.mark.parametrize("case", cases("seasons"))
+def test_seasons_looked_over_by_hand(case):
+    readings = [
+        reading(analyte, value, unit, method, taken="2026-02-20" if case["today"] < "2026-09-01" else "2026-09-01")
+        for analyte, value, unit, method in case["readings"]
+    ]
+    doc = document(
+        *readings, crop=case["crop"], planting=case["planting"] or None, **{"texture": "loam", "hemisphere": case["hemisphere"]} | case.get("plot", {})
+    )
+    made = make_plan(read_request(doc | {"today": case["today"], "climate": {"key": case["climate"]}}, TABLES), TABLES)
+    found = [[item.what, item.dressing, item.from_.isoformat(), item.to.isoformat()] for item in made.applications if not item.later]
+    assert found == case["expect"]
+    series: dict = {}
+    for item in made.applications:
+        assert series.setdefault((item.material, item.what, item.later), item) is item or item.from_ > series[item.material, item.what, item.later].from_
+
+
+@given(st.sampled_from(sorted(TABLES.programmes)), DAYS, st.floats(0.1, 5000), CLIMATES, st.integers(1, 60))
+def test_programmes_scale_move_and_keep_their_order(key, start, count, climate, later):
+    programme, place = programmes(TABLES)[key], climate_of(climate, TABLES)
+    plain, double = dated(programme, start, count, TABLES), dated(programme, start, 2 * count, TABLES)
+    assert [row.kg for row in double] == pytest.approx([2 * row.kg for row in plain])
+    moved = dated(programme, start + timedelta(days=later), count, TABLES)
+    assert [after.day - before.day for before, after in zip(plain, moved, strict=True)] == [timedelta(days=later)] * len(plain)
+    gated = dated(programme, start, count, TABLES, climate=place)
+    assert [row.day for row in gated] == sorted(row.day for row in gated)
+    for step, row in zip(programme.steps, gated, strict=True):
+        if step.gate and first_warm_day(start, GATES[step.gate], place, TABLES):
+            assert soil_warmth(row.day, place, TABLES) >= GATES[step.gate] - 1e-9
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"per": "hectare"}, "square metre, a tree or a pot"),
+        ({"step": []}, "one step or more"),
+        ({"step": [{"after": 9999, "do": "x"}]}, "outside"),
+        ({"step": [{"after": 0, "do": " "}]}, "what to do"),
+        ({"step": [{"after": 0, "do": "x", "material": "gold"}]}, "no material"),
+    ],
+)
+def test_a_programme_that_cannot_be_is_refused(change, says):
+    with pytest.raises(RuleError, match=says):
+        programme_of({"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]} | change, TABLES)
+
+
+@given(
+    st.sampled_from(["cattle_slurry", "horse_manure", "manure_compost", "urea"]),
+    DAYS,
+    st.integers(0, 400),
+    st.booleans(),
+    st.integers(1, 12),
+    st.integers(1, 12),
+)
+def test_no_day_that_is_free_of_breaches_breaks_an_interval(key, day, until_harvest, touches, begins, ends):
+    material, harvest = TABLES.materials[key], day + timedelta(days=until_harvest)
+    season = ClosedSeason("winter", frozenset({"urea", "cattle_slurry"}), (begins, 1), (ends, 20))
+    found = breaches(material, day, TABLES, harvest=harvest, touches_soil=touches, closed=(season,))
+    if not found:
+        assert not (key in season.materials and season.holds(day))
+        assert key in ("manure_compost", "urea") or until_harvest >= (120 if touches else 90)
+    for breach in found:
+        if breach.what.startswith("closed"):
+            assert not season.holds(breach.first_day)
+            assert season.holds(breach.first_day - timedelta(days=1))
+    assert not [item for item in breaches(material, day, TABLES, harvest=harvest, food=False) if "harvest" in item.what]
+    assert (stock_off_until(material, day, TABLES) is None) == (key in ("manure_compost", "urea"))
+    assert next_leaf_feed(day) - day >= timedelta(days=10)
