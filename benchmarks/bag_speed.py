@@ -73,6 +73,8 @@ def _by_spreadsheet(cases: list[Case], tables) -> float:
             continue
         for n, wanted in enumerate(case.model.wanted):
             bringing = [m for m in range(len(case.model.materials)) if case.model.share[n, m] > 0]
+            if not bringing:
+                continue
             best = min(bringing, key=lambda m, n=n, case=case: case.model.price[m] / case.model.share[n, m])
             key = case.model.materials[best].key
             kilos[key] = kilos.get(key, 0.0) + wanted / case.model.share[n, best] * case.hectares

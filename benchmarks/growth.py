@@ -21,7 +21,7 @@ LINES = (("pH", "", "water 1:1"), ("buffer pH", "", "SMP"), ("P", "mg/kg", "Mehl
 def grown_holding(plots: int, seed: int = 5) -> Holding:
     """A holding of so many beds on a grid, each with ten slips of ten readings over ten years."""
     rng = random.Random(seed)  # noqa: S311 -- makes up soils, guards no secret
-    user = User.objects.create_user(f"grown-{plots}@bench.example", "x" * 20)
+    user = User.objects.create_user(f"grown-{plots}-{seed}@bench.example", "x" * 20)
     holding = Holding.objects.create(name=f"{plots} plots")
     Membership.objects.create(user=user, holding=holding)
     wide = max(5, round(plots**0.5))
@@ -72,3 +72,37 @@ def pages_of(holding: Holding) -> dict[str, dict]:
             client.get(address)
         found[name] = {"ms": statistics.median(found[name]["times"]), "queries": len(queries)}
     return found
+
+
+def jobs_page_of(jobs: int) -> dict:
+    """Median milliseconds and queries of the jobs page with so many open jobs on a holding of its own."""
+    from web.jobs.models import Job
+
+    holding = grown_holding(3, seed=jobs)
+    holding.climate = "thornmere_vale"
+    holding.save()
+    today, plots = date.today(), list(holding.plots.all())
+    Job.objects.bulk_create(
+        Job(
+            holding=holding,
+            plot=plots[number % 3],
+            material="urea",
+            name="urea",
+            what="N",
+            kg=1,
+            from_day=today + timedelta(days=number % 90),
+            to_day=today + timedelta(days=number % 90 + 10),
+        )
+        for number in range(jobs)
+    )
+    client = Client()
+    client.force_login(holding.members.get())
+    client.get("/jobs/")
+    with CaptureQueriesContext(connection) as caught:
+        client.get("/jobs/")
+    times = []
+    for _ in range(ROUNDS):
+        start = time.perf_counter()
+        client.get("/jobs/")
+        times.append(time.perf_counter() - start)
+    return {"ms": statistics.median(times) * 1000, "queries": len(caught)}

@@ -112,8 +112,9 @@ def measure_pages() -> list[str]:
 
 def measure_growth() -> list[str]:
     """The same pages on a holding of 20 plots and on one of 2 000, each alone in the database when it is measured."""
-    from benchmarks.growth import SLIPS, grown_holding, pages_of
+    from benchmarks.growth import SLIPS, grown_holding, jobs_page_of, pages_of
 
+    few, many = jobs_page_of(50), jobs_page_of(5000)
     small = pages_of(grown_holding(20))
     big = pages_of(grown_holding(2000))
     rows = [
@@ -128,6 +129,8 @@ def measure_growth() -> list[str]:
         "| page | ms, 20 plots | ms, 2 000 plots | ratio | queries, 20 | queries, 2 000 |",
         "|---|---|---|---|---|---|",
         *rows,
+        "",
+        f"The jobs page with 50 open jobs: {few['ms']:.1f} ms, {few['queries']} queries; with 5 000: {many['ms']:.1f} ms, {many['queries']} queries, {many['ms'] / few['ms']:.2f} times. Aim: fixed queries, at most 1.5 times.",
         "",
     ]
 

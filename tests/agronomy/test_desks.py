@@ -1,6 +1,7 @@
 """Desks: published cases, and what must hold of every tank, tray, blend, band, bale, portion and manure."""
 
 from dataclasses import replace
+from datetime import date, timedelta
 
 import pytest
 from hypothesis import assume, given
@@ -17,7 +18,9 @@ from agronomy.liquids.tank import Part, fed_kg_per_ha, stock_g_per_l, tank
 from agronomy.organics.blend import BlendPart, batch, beside_bought, blend, per_plant
 from agronomy.organics.manure import available_n_per_t, manure_rate
 from agronomy.organics.release import CLASS_OF, released_by
+from agronomy.organics.uptake import Dressing, balance
 from agronomy.request import read_request
+from agronomy.schedule.climate import climate_of
 from agronomy.schools.need import Need
 from agronomy.spread.bale import start_bales, straw_demand_kg_per_t
 from agronomy.spread.band import band_limit, check_band, seed_limit
@@ -305,3 +308,24 @@ def test_finer_lime_never_reacts_less(scheme):
         reacting_share(scheme, {100: 0.2}, TABLES)
     with pytest.raises(RuleError, match="than the coarser"):
         reacting_share(scheme, coarse | {100: 0.9}, TABLES)
+
+
+@given(st.lists(st.tuples(KEYS, st.integers(-60, 60), st.floats(1, 150)), max_size=4), st.floats(20, 300), st.floats(0, 80))
+def test_what_is_given_never_falls_and_never_passes_what_was_put_on(rows, uptake, ground):
+    planting = date(2027, 5, 1)
+    dressings = [Dressing(planting + timedelta(days=days), MATERIALS[key], nitrogen) for key, days, nitrogen in rows]
+    climate = climate_of("thornmere_vale", TABLES)
+    found = balance(dressings, uptake, ground, planting, TABLES, climate=climate)
+    assert found.weeks[-1].taken == pytest.approx(uptake)
+    assert all(week.given <= sum(item.nitrogen for item in dressings) + ground + 1e-6 for week in found.weeks)
+    assert [week.taken for week in found.weeks] == sorted(week.taken for week in found.weeks)
+    assert not set(found.sags) & set(found.spills)
+    more = balance([*dressings, Dressing(planting, MATERIALS["urea"], uptake + 1)], uptake, ground, planting, TABLES, climate=climate)
+    assert not more.sags
+
+
+def test_compost_alone_sags_in_the_cold_and_a_heap_of_salts_spills():
+    planting = date(2027, 5, 1)
+    cold = climate_of("larch_heights", TABLES)
+    assert balance([Dressing(planting, MATERIALS["manure_compost"], 150)], 150, 0, planting, TABLES, climate=cold).sags
+    assert balance([Dressing(planting, MATERIALS["urea"], 400)], 150, 0, planting, TABLES, climate=cold).spills

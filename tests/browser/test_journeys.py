@@ -8,7 +8,8 @@ from playwright.sync_api import expect
 
 from web.desks.models import OwnBlend
 from web.ground.models import WaterSource
-from web.planning.models import AdoptedPlan, Supplier
+from web.jobs.models import Job, OwnProgramme
+from web.planning.models import AdoptedPlan, LogEntry, PlanProposal, Supplier
 from web.readings.models import KitRun, LabFile, MeterSession, SlipLine
 from web.sampling.models import SamplingRound
 from web.sampling.planning import make_samples
@@ -145,12 +146,17 @@ def house_pages(house, border: int, slip: int) -> list[str]:
     probe = Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=plot, x=3, y=1, last_at=timezone.now(), last_value=21)
     WaterSource.objects.create(holding=house, name="Tap")
     blend = OwnBlend.objects.create(holding=house, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]])
+    plan = AdoptedPlan.objects.get()
+    proposal = PlanProposal.objects.create(plot=plot, note="so", rules_version="1", request=plan.request, result=plan.result)
+    work = Job.objects.filter(plot=plot).first()
+    entry = LogEntry.objects.create(holding=house, plot=plot, material="urea", name="urea", kg=1, planned_kg=2)
+    own = OwnProgramme.objects.create(holding=house, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]})
     seller = Supplier.objects.create(holding=house, name="Barn Lane Stores")
     return [
         f"/ground/board/?plot={border}", f"/ground/{border}/texture/", f"/ground/{border}/crops/", "/ground/years/", "/ground/waters/", "/ground/boundaries/", "/samples/", "/samples/new/",
         f"/samples/{round_.pk}/", f"/samples/{round_.pk}/labels/", f"/samples/{round_.pk}/forms/", f"/samples/bag/{bag.pk}/", f"/samples/at/{bag.code}/", f"/readings/{slip}/",
         f"/plans/plot/{border}/schools/", f"/plans/plot/{border}/given/", f"/plans/plot/{border}/given/?kind=water", f"/plans/plot/{border}/closer/", f"/plans/plot/{border}/sharpen/",
-        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/shed/", "/plans/buying/", "/desks/", "/desks/tank/?material=epsom_salt&rate=8&material=calcium_nitrate&rate=4&way=leaf&area=900&water=400&tank=15&tender=on", "/desks/tank/?alkalinity=250&ph=7.8&target=6.2&acid_kind=phosphoric_85&volume=100", "/desks/spreader/", "/desks/sieves/?cce=92&scheme=KY&mesh_10=92&mesh_50=53", "/plans/materials/urea/", "/plans/materials/poultry_litter/", "/desks/blends/?material=blood_meal&parts=2&material=kelp_meal&parts=1&by=scoop&bin=20&plant=1", f"/desks/blends/{blend.pk}/", "/desks/bales/?bales=8&feed=urea&of=straw", f"/desks/plot/{border}/measures/?row=50&plant=30&stride=70&place=seed", f"/desks/plot/{border}/manure/", f"/desks/plot/{border}/acidity/?warmth=15&months=2", f"/desks/plot/{border}/traces/?element=B", "/plans/holding/", "/plans/suppliers/", f"/plans/suppliers/{seller.pk}/", f"/plans/plot/{border}/swap/calcitic_limestone_ground/", f"/plans/plot/{border}/aims/", "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", f"/plans/plot/{border}/nitrogen/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
+        f"/plans/plot/{border}/untested/", f"/plans/plot/{border}/try/?crop=camellia", "/plans/own/", "/plans/shed/", "/plans/buying/", "/desks/", "/desks/tank/?material=epsom_salt&rate=8&material=calcium_nitrate&rate=4&way=leaf&area=900&water=400&tank=15&tender=on", "/desks/tank/?alkalinity=250&ph=7.8&target=6.2&acid_kind=phosphoric_85&volume=100", "/desks/spreader/", "/desks/sieves/?cce=92&scheme=KY&mesh_10=92&mesh_50=53", "/plans/materials/urea/", "/plans/materials/poultry_litter/", "/desks/blends/?material=blood_meal&parts=2&material=kelp_meal&parts=1&by=scoop&bin=20&plant=1", f"/desks/blends/{blend.pk}/", "/desks/bales/?bales=8&feed=urea&of=straw", f"/desks/plot/{border}/measures/?row=50&plant=30&stride=70&place=seed", f"/desks/plot/{border}/manure/", f"/desks/plot/{border}/weeks/", f"/plans/plot/{border}/propose/", f"/plans/proposals/{proposal.pk}/", "/people/", "/jobs/", f"/jobs/{work.pk}/", "/jobs/log/", f"/jobs/log/{entry.pk}/correct/", "/jobs/totals/", f"/jobs/sheet/?plot={border}", "/jobs/calendar/", "/jobs/programmes/", f"/jobs/programmes/grass_cuts/?plot={border}&start=2027-03-20", f"/jobs/programmes/own/{own.pk}/", "/jobs/closed/", f"/desks/plot/{border}/acidity/?warmth=15&months=2", f"/desks/plot/{border}/traces/?element=B", "/plans/holding/", "/plans/suppliers/", f"/plans/suppliers/{seller.pk}/", f"/plans/plot/{border}/swap/calcitic_limestone_ground/", f"/plans/plot/{border}/aims/", "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", f"/plans/plot/{border}/nitrogen/", "/plans/fits/?hand=camellia&crop=camellia", f"/readings/plot/{border}/", f"/readings/compare/?first={slip}&second={slip}", "/readings/files/", f"/readings/files/{file.pk}/", "/readings/kits/", "/readings/kits/new/",
         f"/readings/kits/run/{run.pk}/", "/readings/meter/", f"/readings/meter/{meter.pk}/", "/readings/leaf-card/", "/readings/new/?medium=water", "/readings/new/?medium=material",
         "/sensors/", f"/sensors/probe/{probe.pk}/", "/sensors/gateways/", f"/sensors/gateways/{gateway.pk}/",
     ]  # fmt: skip

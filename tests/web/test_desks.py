@@ -187,3 +187,16 @@ def test_every_material_has_a_page_of_its_own(grower, border):
     assert "gets no credit" in page(grower, "planning:material", "seaweed_extract")
     assert "year 3" in page(grower, "planning:material", "cattle_manure")
     assert grower.get(reverse("planning:material", args=["unobtainium"])).status_code == 404
+
+
+def test_nitrogen_over_the_weeks_is_drawn_and_sags_are_named(grower, border, thornmere):
+    told = page(grower, "desks:release", border.pk)
+    assert "Nitrogen in kg/ha: by" in told
+    assert "taken as 15 °C" in told
+    thornmere.climate = "larch_heights"
+    thornmere.organic_only = True
+    thornmere.save()
+    organic = page(grower, "desks:release", border.pk)
+    assert "Larch Heights" in organic
+    assert "It keeps up with the crop" in told
+    assert organic != told

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.desks import acidity, bale, blends, index, manure, measures, sieves, spreader, tank, traces
+from web.desks import acidity, bale, blends, index, manure, measures, release, sieves, spreader, tank, traces
 
 app_name = "desks"
 urlpatterns = [
@@ -18,5 +18,6 @@ urlpatterns = [
     path("plot/<int:pk>/measures/", measures.measures, name="measures"),
     path("plot/<int:pk>/manure/", manure.manure, name="manure"),
     path("plot/<int:pk>/acidity/", acidity.acidity, name="acidity"),
+    path("plot/<int:pk>/weeks/", release.release, name="release"),
     path("plot/<int:pk>/traces/", traces.traces, name="traces"),
 ]

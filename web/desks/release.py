@@ -1,0 +1,50 @@
+"""What a plan's nitrogen gives over the weeks beside what the crop takes."""
+
+from django.shortcuts import render
+from django.utils import timezone
+
+from agronomy import showing
+from agronomy.nutrients.credits import counted
+from agronomy.organics.uptake import Dressing, balance
+from agronomy.plan import make_plan
+from agronomy.schedule.windows import calendar_for
+from web.core import tables
+from web.desks.common import assessed, plot_of
+from web.drawing.uptake import uptake_drawing
+from web.planning.service import crop_of
+
+
+def release(request, pk: int):
+    plot, today = plot_of(request, pk), timezone.localdate()
+    found = assessed(request, plot, today)
+    context = {"plot": plot, "crop": crop_of(plot)}
+    if found is None:
+        return render(request, "desks/release.html", context)
+    plan = make_plan(found.request, tables())
+    known = tables().materials | found.request.own_materials
+    dressings = [
+        Dressing(item.from_, known[item.material], item.rate_kg_per_ha * known[item.material].n / 100)
+        for item in plan.applications
+        if not item.later and known[item.material].n > 0
+    ]
+    need = next((item.rate_kg_per_ha for item in plan.needs if item.what == "N"), 0.0)
+    ground = counted(found.credits, "N")[0]
+    if need + ground <= 0:
+        return render(request, "desks/release.html", context | {"none": True})
+    anchor = calendar_for(found.request.crop, found.request.planting, today, found.request.plot.hemisphere).anchor
+    made = balance(dressings, need + ground, max(0.0, ground), anchor, tables(), climate=found.request.climate)
+    units = request.place.units
+    unit, scale = ("lb/acre", 0.8922) if units == "us" else ("kg/ha", 1.0)
+    context |= {
+        "drawing": uptake_drawing(made, unit, scale),
+        "sag": _span(made.sags),
+        "deepest": showing.rate(max((-week.over for week in made.sags), default=0.0), units, 1e6),
+        "spill": _span(made.spills),
+        "highest": showing.rate(max((week.over for week in made.spills), default=0.0), units, 1e6),
+        "climate": found.request.climate.name if found.request.climate else "",
+    }
+    return render(request, "desks/release.html", context)
+
+
+def _span(weeks: tuple) -> str:
+    return f"{weeks[0].day:%-d %b} to {weeks[-1].day:%-d %b}" if weeks else ""

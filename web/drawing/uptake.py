@@ -1,0 +1,49 @@
+"""Nitrogen given beside nitrogen taken, over the weeks of a crop."""
+
+from dataclasses import dataclass
+
+from agronomy.organics.uptake import Balance
+from web.drawing.rake import at
+
+LEFT, RIGHT, TOP, BOTTOM = 60.0, 690.0, 16.0, 220.0
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A week on the axis."""
+
+    x: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Uptake:
+    """The drawing: a line for what was given, one for what is taken, the ground between where it sags, ticks, and all of it in words."""
+
+    given: str
+    taken: str
+    sag: str
+    ticks: tuple[Tick, ...]
+    top: str
+    says: str
+
+
+def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
+    """The drawing; `scale` turns kg/ha into the reader's `unit`."""
+    most = max([week.given for week in balance.weeks] + [week.taken for week in balance.weeks]) or 1.0
+    last = len(balance.weeks) - 1
+
+    def point(number: int, value: float) -> str:
+        return f"{at(LEFT + (RIGHT - LEFT) * number / last)},{at(BOTTOM - (BOTTOM - TOP) * value / most)}"
+
+    given = "M" + " L".join(point(number, week.given) for number, week in enumerate(balance.weeks))
+    taken = "M" + " L".join(point(number, week.taken) for number, week in enumerate(balance.weeks))
+    low = [(number, week) for number, week in enumerate(balance.weeks) if week in balance.sags]
+    sag = (
+        "M" + " L".join([point(number, week.taken) for number, week in low] + [point(number, week.given) for number, week in reversed(low)]) + " Z"
+        if low
+        else ""
+    )
+    ticks = tuple(Tick(at(LEFT + (RIGHT - LEFT) * number / last), f"{balance.weeks[number].day:%-d %b}") for number in range(0, last + 1, 4))
+    says = "; ".join(f"by {week.day:%-d %b} {week.given * scale:.3g} given, {week.taken * scale:.3g} taken" for week in balance.weeks[::4])
+    return Uptake(given, taken, sag, ticks, f"{most * scale:.3g} {unit}", f"Nitrogen in {unit}: {says}")
