@@ -48,7 +48,6 @@ bench: setup ## measure speed and memory; rewrites docs/benchmarks.md
 	$(RUN) -m benchmarks.run
 
 soak: setup ## 50 people logging at once, the server killed in the middle; prints what was lost or doubled
-	$(MANAGE) collectstatic --noinput -v 0
 	$(RUN) -m benchmarks.soak
 
 fuzz: setup ## feed 20 000 mangled laboratories' files to the reader

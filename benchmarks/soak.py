@@ -16,7 +16,7 @@ from http.cookiejar import CookieJar
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-PORT, PEOPLE, JOBS_EACH, KILLS = 8791, 50, 6, 3
+PORT, PEOPLE, JOBS_EACH, KILLS = 8791, int(os.environ.get("SOAK_PEOPLE", "50")), 6, 3
 BASE = f"http://127.0.0.1:{PORT}"
 SETUP = """
 import django; django.setup()
@@ -71,13 +71,14 @@ class Server:
             "--log-level",
             "error",
         ]
-        self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True)  # noqa: S603
+        self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # noqa: S603
         for _ in range(100):
             try:
                 urllib.request.urlopen(f"{BASE}/sign-in/", timeout=1)  # noqa: S310
                 return
             except OSError:
                 time.sleep(0.1)
+        self.kill()
         raise SystemExit("the server did not start")
 
     def kill(self) -> None:
@@ -131,6 +132,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         environment = os.environ | {"IRON_RAKE_VAR": folder, "DJANGO_SETTINGS_MODULE": "web.config.settings", "PYTHONPATH": str(ROOT)}
         subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=environment, check=True)
+        subprocess.run([sys.executable, "manage.py", "collectstatic", "--noinput", "-v", "0"], cwd=ROOT, env=environment, check=True)  # noqa: S603
         line = run(SETUP.format(people=PEOPLE, jobs=PEOPLE * JOBS_EACH), environment)[-1].split()
         jobs, lot = line[:-1], line[-1]
         server = Server(environment)
