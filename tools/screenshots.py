@@ -131,9 +131,6 @@ def schools(page: Page) -> None:
     page.get_by_role("link", name="To the bench").click()
     page.get_by_role("link", name="What it is given").click()
     shoot(page, "given")
-    page.get_by_role("link", name="To the bench").click()
-    page.get_by_role("link", name="Look closer").click()
-    shoot(page, "closer")
     page.goto(f"{BASE}/plans/fits/?hand=sugar_beet&crop=sugar_beet&crop=camellia&crop=carrot")
     page.get_by_role("link", name="Sugar beet on Barley, south zone").click()
     page.get_by_role("heading", name="Sugar beet on Barley, south zone").wait_for()
@@ -150,6 +147,8 @@ def bags(page: Page) -> None:
     shoot(page, "bags")
     page.goto(f"{BASE}/plans/holding/")
     shoot(page, "holding")
+    page.goto(f"{BASE}/jobs/")
+    shoot(page, "jobs")
     page.goto(f"{BASE}/desks/tank/?material=epsom_salt&rate=6&material=urea&rate=2&way=leaf&area=900+m2&water=400&tank=15+L&ec=0.4&tender=on")
     shoot(page, "tank")
 

@@ -1,17 +1,23 @@
 """Every act that offers an undo can be undone to the last row: the database is as it was before."""
 
 import json
+from datetime import date
 
 import pytest
 from django.apps import apps
 from django.core import serializers
 from django.urls import reverse
 
+from agronomy.batch import plan_document
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
+from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
-from web.planning.models import StockLot, Supplier, SupplierOffer
+from web.jobs.models import ClosedSpan, Job, OwnProgramme
+from web.planning.models import LogEntry, PlanProposal, StockLot, Supplier, SupplierOffer
+from web.planning.requests import request_document
+from web.planning.service import lines_by_plot
 from web.readings.models import KitRun, MeterSession, OwnKit
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -22,7 +28,7 @@ MADE_AGAIN = {"planning.plotsummary"}  # kept ready, and worked out afresh whene
 def everything() -> dict:
     """All rows of the holding's rooms, as values."""
     rows = {}
-    for room in ("ground", "sampling", "readings", "sensors", "planning", "desks"):
+    for room in ("ground", "sampling", "readings", "sensors", "planning", "desks", "jobs"):
         for model in apps.get_app_config(room).get_models():
             if model._meta.label_lower not in MADE_AGAIN:
                 for row in json.loads(serializers.serialize("json", model._default_manager.order_by("pk"))):
@@ -55,7 +61,11 @@ def house(grower, border, thornmere):
     neighbour.without = ["urea"]
     neighbour.save()
     kit = {"key": "own", "name": "Own", "test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}, {"fill": "#bbccdd", "low": 6, "say": "6"}]}]}  # fmt: skip
+    work = Job.objects.create(holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09")
+    asked = request_document(border, border.planting, lines_by_plot([border])[border.pk], today=date(2026, 10, 5), units="metric")
     return {
+        "work": work, "me": thornmere.members.get(), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1), "span": ClosedSpan.objects.create(holding=thornmere, name="Autumn", materials=["urea"], begins="2026-09-01", ends="2026-09-30"),
+        "programme": OwnProgramme.objects.create(holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}), "proposal": PlanProposal.objects.create(plot=border, rules_version="1", request=asked, result=plan_document(asked, tables())),
         "border": border, "neighbour": neighbour, "water": water, "round": round_, "sample": sample, "gateway": gateway,
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
         "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
@@ -132,6 +142,20 @@ ACTS = {
         {"spreader": "barrow", "material": "urea", "setting": "4", "how": "walk", "swath": "8", "caught": "0.64", "distance": "20", "keep": "1"},
     ),
     "a setting goes": ("desks:drop_run", ["run_kept"], {}),
+    "a job is done": ("jobs:job", ["work"], {"amount": "1 kg", "done_on": "2026-10-02", "lot": "lot"}),
+    "a job is dropped": ("jobs:drop", ["work"], {}),
+    "a job is given": ("jobs:assign", ["work"], {"person": "me"}),
+    "a deed is written down": ("jobs:log", [], {"plot": "border", "material": "gypsum", "amount": "1 kg", "done_on": "2026-10-02", "lot": "lot"}),
+    "a deed is corrected": ("jobs:correct", ["entry"], {"amount": "2 kg", "done_on": "2026-10-02"}),
+    "a programme goes on the list": ("jobs:programme", ["lean_pots"], {"plot": "border", "start": "2027-03-01", "count": "4"}),
+    "a programme is copied": ("jobs:copy_programme", ["lean_pots"], {}),
+    "a programme is changed": ("jobs:edit_programme", ["programme"], {"name": "Mine", "after": "3", "do": "dig", "material": "", "grams": ""}),
+    "a programme goes": ("jobs:drop_programme", ["programme"], {}),
+    "a closed season": ("jobs:closed", [], {"name": "Winter", "begins": "2026-11-01", "ends": "2027-01-31", "materials": ["urea"]}),
+    "a closed season goes": ("jobs:drop_closed", ["span"], {}),
+    "a plan is proposed": ("planning:propose", ["border"], {"school": "low_input", "aim": "rule"}),
+    "a proposal is adopted": ("planning:adopt_proposal", ["proposal"], {}),
+    "a proposal is declined": ("planning:decline_proposal", ["proposal"], {}),
     "a plan is adopted": ("planning:adopt", ["border"], {}),
     "a probe is added": ("sensors:gateway", ["gateway"], {"key": "m-2", "name": "Second", "quantity": "ec", "every_minutes": "30"}),
     "a probe is changed": ("sensors:probe", ["probe"], {"key": "m-1", "name": "Renamed", "quantity": "moisture", "every_minutes": "30"}),
