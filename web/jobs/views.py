@@ -6,6 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.staticfiles import finders
 from django.http import FileResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -13,6 +14,7 @@ from agronomy import showing
 from agronomy.totals import Deed, YearTotal, totals
 from web.changes.undo import undoable
 from web.core import tables
+from web.drawing.labels import qr_path
 from web.ground.models import Plot
 from web.jobs.closed import breaches_of, stock_off
 from web.jobs.forms import DoneForm, FreeForm
@@ -206,6 +208,8 @@ def day_sheet(request):
     rows = [_told(job, place, today, None) for key in ("overdue", "now") for job in groups[key]]
     if plot:
         rows += [_told(job, place, today, None) for key in ("week", "later") for job in groups[key]]
+    for row in rows:
+        row["qr"], row["qr_side"] = qr_path(request.build_absolute_uri(reverse("jobs:job", args=[row["pk"]])))
     cautions = list(dict.fromkeys(text for row in rows for text in row["cautions"]))
     return render(request, "jobs/sheet.html", {"rows": rows, "today": today, "cautions": cautions})
 
