@@ -24,6 +24,18 @@ class Line:
     def over(self) -> float:
         return max(0.0, self.brought - self.needed)
 
+    def is_over(self, tables: Tables) -> bool:
+        """Whether so much more comes than is needed that it is worth telling."""
+        return self.over > self._least(tables)
+
+    def worse_than(self, other: "Line | None", tables: Tables) -> tuple[bool, bool]:
+        """Whether clearly more stays open, and whether clearly more is overdone, than in another plan's line."""
+        least = self._least(tables)
+        return self.open > (other.open if other else 0.0) + least, self.over > (other.over if other else 0.0) + least
+
+    def _least(self, tables: Tables) -> float:
+        return max(tables.choice["told_over_kg_per_ha"].value, tables.choice["told_over_share"].value * self.needed)
+
 
 def account(plan: Plan, tables: Tables) -> list[Line]:
     """A line for each nutrient that is needed or brought in more than traces. Parts that wait for a test are left out."""

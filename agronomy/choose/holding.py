@@ -15,7 +15,7 @@ from scipy.sparse import coo_array
 from agronomy.buying import Purchase, Use, purchases
 from agronomy.choose.case import Case
 from agronomy.choose.choice import ShedLine, price_of
-from agronomy.choose.optimiser import Mix, Model, solve
+from agronomy.choose.optimiser import LEAST_SHARE_OF_NEED, Mix, Model, solve
 from agronomy.errors import check_range
 from agronomy.tables import Tables
 
@@ -74,7 +74,7 @@ def choose_for_holding(
     blocks = [(case, mix) for case, mix in zip(cases, alone, strict=True) if mix is not None]
     made = _Model(blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock)
     rates, gap = made.solved(seconds)
-    shares = tuple(_share(case, rates.get(id(case), {})) for case in cases)
+    shares = tuple(_share(case, rates.get(id(case), {}), tables.choice["nearly_met"].value) for case in cases)
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
     stock = dict(shed) if use_stock else {key: ShedLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
@@ -104,12 +104,12 @@ def _paid(buy: list[Purchase], shed: Mapping[str, ShedLine], tables: Tables, who
 def _alone(case: Case, mix: Mix | None, stock: dict[str, ShedLine], bag_sizes: Mapping[str, float], tables: Tables) -> list[Purchase]:
     """What one plot would buy by itself, as if nothing stood in the shed that another plot could want: the shed is left out."""
     rates = {} if mix is None else {mix.model.materials[m].key: float(mix.rates[m]) for m in np.flatnonzero(mix.rates)}
-    share = _share(case, rates)
+    share = _share(case, rates, tables.choice["nearly_met"].value)
     empty = {key: ShedLine(line.price_per_kg, 0.0) for key, line in stock.items()}
     return purchases([Use(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
 
 
-def _share(case: Case, rates: dict[str, float]) -> PlotShare:
+def _share(case: Case, rates: dict[str, float], nearly: float) -> PlotShare:
     """The plot's materials [kg]: lime or sulfur of this season, then the chosen bags."""
     kg: dict[str, float] = {}
     for choice in case.acidity:
@@ -122,7 +122,7 @@ def _share(case: Case, rates: dict[str, float]) -> PlotShare:
         open_ = {
             need.what: float(wanted - have)
             for need, wanted, have in zip(case.model.needs, case.model.wanted, given, strict=True)
-            if wanted - have > 0.12 * wanted
+            if wanted - have > (nearly + LEAST_SHARE_OF_NEED) * wanted
         }
     return PlotShare(case.request.plot.name, kg, open_)
 

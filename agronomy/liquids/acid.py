@@ -129,7 +129,7 @@ def _warnings(row: dict, alkalinity: float, left: float, brings: float, tables: 
         said.append("So little alkalinity hardly lifts pH: leave the acid away.")
     if left < figures["residual_low"].value:
         said.append(f"This leaves {left:.0f} mg/L: below about {figures['residual_low'].value:.0f} pH swings with every feed.")
-    if row["brings"] == "P" and brings > 30:
+    if row["brings"] == "P" and brings > figures["much_phosphorus_mg_per_l"].value:
         said.append(f"Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.")
     elif row["brings"]:
         said.append(f"Brings {brings:.0f} mg of {row['brings']} to the litre: count it.")

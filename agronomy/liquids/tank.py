@@ -136,8 +136,8 @@ def _faults(parts: list[Part], dissolved: float, water_l_per_ha: float, way: str
         if 100 * dissolved > most:
             said.append(f"{100 * dissolved:.1f} % dissolved scorches leaves: at most {most:g} %. More water, or in two sprays.")
         boron = sum(part.rate_kg_per_ha * _boron(part.material, tables) for part in parts) / water_l_per_ha * 1000
-        if boron > 0.2:
-            said.append(f"{boron:.2f} g of boron to the litre: at most 0.2.")
+        if boron > figures["boron_g_per_l"].value:
+            said.append(f"{boron:.2f} g of boron to the litre: at most {figures['boron_g_per_l'].value:g}.")
     for part in parts:
         solubility = tables.material_traits[part.material.key]["solubility_g_per_l"]
         strength = part.rate_kg_per_ha / water_l_per_ha * 1000

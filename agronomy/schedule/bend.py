@@ -8,10 +8,6 @@ from agronomy.schedule.climate import Climate, first_warm_day, soil_warmth
 from agronomy.schedule.gates import work_of
 from agronomy.tables import Tables
 
-SHORTEST_DAYS = 7
-LONGEST_DAYS = 28
-APART_DAYS = 14  # between two dressings of one material, where one of them had to move
-
 
 @dataclass(frozen=True, slots=True)
 class Conflict:
@@ -36,6 +32,7 @@ def bend(applications: list[Application], climate: Climate, tables: Tables, *, g
     have hung on the earlier date. Dressings of one series never fall together.
     """
     bent, conflicts, latest = [], [], {}
+    shortest, longest, apart = (timedelta(days=tables.climate_figures[key].value) for key in ("shortest_window_days", "longest_window_days", "apart_days"))
     for item in sorted(applications, key=lambda item: (item.from_, item.dressing)):
         material = tables.materials.get(item.material)
         wanted = tables.gates[work_of(material, item.what, tables)]["soil_above_c"] if material else None
@@ -45,15 +42,15 @@ def bend(applications: list[Application], climate: Climate, tables: Tables, *, g
         first = first_warm_day(earliest, least, climate, tables, grass=grass) or earliest
         if first == item.from_:
             bent.append(item)
-            latest[series] = first + timedelta(days=APART_DAYS)
+            latest[series] = first + apart
             continue
         cold = first > earliest
         note = f"Not before about {first:%-d %b}: the soil is usually below {least:g} °C until then." if cold else "Moved on with the dressing before it."
-        length = max(SHORTEST_DAYS, min(LONGEST_DAYS, (item.to - item.from_).days))
+        length = max(shortest, min(longest, item.to - item.from_))
         if cold and first > item.to:
             warmth = soil_warmth(item.to, climate, tables, grass=grass)
             conflicts.append(Conflict(item.name, (item.from_, item.to), f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {least:g} are wanted", first))
-        end = item.to if first + timedelta(days=SHORTEST_DAYS) <= item.to else first + timedelta(days=length)
+        end = item.to if first + shortest <= item.to else first + length
         bent.append(replace(item, from_=first, to=end, timing_note=f"{item.timing_note} {note}".strip()))
-        latest[series] = first + timedelta(days=APART_DAYS)
+        latest[series] = first + apart
     return sorted(bent, key=lambda item: (item.from_, item.material, item.dressing)), conflicts

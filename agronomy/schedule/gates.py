@@ -61,12 +61,12 @@ def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope
 
     Frozen and soaked ground, and steep ground near water, bar every spreading whatever the table says.
     """
-    row, said = tables.gates[work], []
+    row, figures, said = tables.gates[work], tables.climate_figures, []
     if row["frost_free"] and day.soil_c <= FROST_C:
         said.append("the ground is frozen")
     if day.soaked and not row["soaked_ok"]:
         said.append("the ground is soaked")
-    if slope_pct is not None and slope_pct > 12 and water_m is not None and water_m < 10:
+    if slope_pct is not None and slope_pct > figures["steep_pct"].value and water_m is not None and water_m < figures["near_water_m"].value:
         said.append("steep ground this near to water")
     if row["soil_above_c"] is not None and day.soil_c < row["soil_above_c"]:
         said.append(f"the soil has {day.soil_c:.0f} °C, {row['soil_above_c']:g} are wanted")

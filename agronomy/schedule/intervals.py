@@ -7,8 +7,6 @@ from agronomy.material import Material
 from agronomy.organics.manure import RAW
 from agronomy.tables import Tables
 
-LEAF_FEED_DAYS = 10
-
 
 @dataclass(frozen=True, slots=True)
 class ClosedSeason:
@@ -73,6 +71,6 @@ def stock_off_until(material: Material, day: date, tables: Tables) -> date | Non
     return day + timedelta(days=int(tables.organics["stock_off_days"].value)) if material.key in RAW else None
 
 
-def next_leaf_feed(last: date) -> date:
+def next_leaf_feed(last: date, tables: Tables) -> date:
     """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart)."""
-    return last + timedelta(days=LEAF_FEED_DAYS)
+    return last + timedelta(days=int(tables.liquids["leaf_feed_days"].value))

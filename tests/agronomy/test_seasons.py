@@ -253,4 +253,4 @@ def test_no_day_that_is_free_of_breaches_breaks_an_interval(key, day, until_harv
             assert season.holds(breach.first_day - timedelta(days=1))
     assert not [item for item in breaches(material, day, TABLES, harvest=harvest, food=False) if "harvest" in item.what]
     assert (stock_off_until(material, day, TABLES) is None) == (key in ("manure_compost", "urea"))
-    assert next_leaf_feed(day) - day >= timedelta(days=10)
+    assert next_leaf_feed(day, TABLES) - day >= timedelta(days=10)

@@ -7,6 +7,7 @@ from agronomy import showing
 from agronomy.nutrients.credits import counted
 from agronomy.organics.uptake import Dressing, balance
 from agronomy.plan import make_plan
+from agronomy.quantities import factor
 from agronomy.schedule.windows import calendar_for
 from web.core import tables
 from web.desks.common import assessed, plot_of
@@ -34,7 +35,7 @@ def release(request, pk: int):
     anchor = calendar_for(found.request.crop, found.request.planting, today, found.request.plot.hemisphere).anchor
     made = balance(dressings, need + ground, max(0.0, ground), anchor, tables(), climate=found.request.climate)
     units = request.place.units
-    unit, scale = ("lb/acre", 0.8922) if units == "us" else ("kg/ha", 1.0)
+    unit, scale = ("lb/acre", 1 / factor("lb/acre", "kg/ha")) if units == "us" else ("kg/ha", 1.0)
     context |= {
         "drawing": uptake_drawing(made, unit, scale),
         "sag": _span(made.sags),

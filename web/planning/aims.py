@@ -119,7 +119,7 @@ def _column(aim: str, plan: Plan, case: Case, reader) -> dict:
         "cost": f"{reader.currency}{plan.cost:.2f}",
         "lost": showing.mass(lost_kg(plan, case), reader.units),
         "open": [item.why for item in plan.unmet if item.rate_kg_per_ha and item.what in ("N", "P", "K", "Mg", "S")],
-        "over": [f"{SPOKEN[line.nutrient]} by {_rate(line.nutrient, line.over, reader)}" for line in lines if line.over > max(1.0, 0.05 * line.needed)],
+        "over": [f"{SPOKEN[line.nutrient]} by {_rate(line.nutrient, line.over, reader)}" for line in lines if line.is_over(tables())],
     }
 
 

@@ -58,11 +58,9 @@ def _changes(before: Plan, after: Plan) -> list[str]:
     old, new = ({line.nutrient: line for line in account(plan, tables())} for plan in (before, after))
     said = []
     for nutrient, line in new.items():
-        was = old.get(nutrient)
-        if line.open > (was.open if was else 0.0) + max(1.0, 0.05 * line.needed):
-            said.append(f"leaves {SPOKEN[nutrient]} open")
-        if line.over > (was.over if was else 0.0) + max(1.0, 0.05 * line.needed):
-            said.append(f"brings {SPOKEN[nutrient]} beyond need")
+        opens, overdoes = line.worse_than(old.get(nutrient), tables())
+        said += [f"leaves {SPOKEN[nutrient]} open"] if opens else []
+        said += [f"brings {SPOKEN[nutrient]} beyond need"] if overdoes else []
     return said
 
 
