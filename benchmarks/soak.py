@@ -1,5 +1,6 @@
 """`make soak`: many people logging at once on gunicorn, and the server killed in the middle of writes; nothing acknowledged may be lost or doubled."""
 
+import contextlib
 import os
 import re
 import signal
@@ -107,19 +108,25 @@ class Person(threading.Thread):
                     return answer.read().decode()
             except urllib.error.HTTPError as error:
                 if error.code < 500:
-                    raise
+                    raise RuntimeError(f"{address} answered {error.code}: {error.read()[-700:]} at {error.url}") from error
             except OSError:
                 pass
             self.again += 1
             time.sleep(0.1)
-        raise SystemExit(f"no answer from {address}")
+        raise RuntimeError(f"no answer from {address}")
 
     def token(self, page: str) -> str:
         return re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page).group(1)
 
+    def sign_in(self) -> None:
+        """Until it is done: an answer that a kill swallowed may have signed in already, and then the old form's token no longer serves."""
+        while 'name="password"' in (page := self.call("/sign-in/")):
+            data = {"username": f"p{self.number}@soak.example", "password": "a-good-long-one", "csrfmiddlewaretoken": self.token(page)}
+            with contextlib.suppress(OSError):
+                self.opener.open(urllib.request.Request(f"{BASE}/sign-in/", urllib.parse.urlencode(data).encode(), {"Referer": BASE}), timeout=60)  # noqa: S310
+
     def run(self) -> None:
-        page = self.call("/sign-in/")
-        self.call("/sign-in/", {"username": f"p{self.number}@soak.example", "password": "a-good-long-one", "csrfmiddlewaretoken": self.token(page)})
+        self.sign_in()
         for job in self.jobs:
             page = self.call(f"/jobs/{job}/")
             name = str(uuid.uuid4())
@@ -149,7 +156,7 @@ def main() -> None:
             person.join()
         seconds = time.perf_counter() - start
         server.kill()
-        counts, names = run(COUNT, environment)
+        counts, names = [*run(COUNT, environment), ""][:2]
         entries, done, taken = counts.split()
         acknowledged = {name for person in people for name in person.acknowledged}
         written = names.split()

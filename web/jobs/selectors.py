@@ -2,21 +2,24 @@
 
 from datetime import date, timedelta
 
+from django.core.paginator import Page, Paginator
 from django.db.models import QuerySet
 
 from web.jobs.models import Job
 from web.planning.models import LogEntry
 
 WEEK = timedelta(days=7)
-MOST_SHOWN = 200
+ON_A_PAGE = 50
 
 
 def jobs_of(holding) -> QuerySet[Job]:
     return Job.objects.filter(holding=holding).select_related("plot", "person")
 
 
-def open_jobs(holding, today: date, *, plot: int | None = None, material: str = "", person: int | None = None) -> dict[str, list[Job]]:
-    """Open jobs as overdue, now (their window is open), this week and later; the soonest first, and no more than a page holds."""
+def open_jobs(
+    holding, today: date, *, plot: int | None = None, material: str = "", person: int | None = None, page: str | None = None
+) -> tuple[dict[str, list[Job]], Page]:
+    """Open jobs as overdue, now (their window is open), this week and later; the soonest first, a page of them, and that page."""
     found = jobs_of(holding).filter(state=Job.State.OPEN)
     if plot:
         found = found.filter(plot=plot)
@@ -25,9 +28,10 @@ def open_jobs(holding, today: date, *, plot: int | None = None, material: str = 
     if person:
         found = found.filter(person=person)
     groups: dict[str, list[Job]] = {"overdue": [], "now": [], "week": [], "later": []}
-    for job in found.order_by("to_day", "from_day", "pk")[:MOST_SHOWN]:
+    shown = Paginator(found.order_by("to_day", "from_day", "pk"), ON_A_PAGE).get_page(page)
+    for job in shown:
         groups[_when(job, today)].append(job)
-    return groups
+    return groups, shown
 
 
 def _when(job: Job, today: date) -> str:

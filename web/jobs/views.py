@@ -1,6 +1,7 @@
 """The jobs page, doing a job, the log and its corrections, totals by plot and year, and the day's sheet."""
 
 from datetime import date
+from urllib.parse import urlencode
 
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.staticfiles import finders
@@ -49,7 +50,7 @@ def jobs(request):
     place, today = request.place, timezone.localdate()
     query = {name: request.GET.get(name, "") for name in ("plot", "material", "person")}
     plot, person = (int(query[name]) if query[name].isascii() and query[name].isdigit() else None for name in ("plot", "person"))
-    groups = open_jobs(place.holding, today, plot=plot, material=query["material"], person=person)
+    groups, page = open_jobs(place.holding, today, plot=plot, material=query["material"], person=person, page=request.GET.get("page"))
     forecast = weather_of(place.holding, today)
     told = [
         (GROUPS[key], key, [_told(job, place, today, forecast if key in ("overdue", "now", "week") else None) for job in found])
@@ -58,7 +59,7 @@ def jobs(request):
     ]
     people = list(place.holding.members.all())
     materials = dict(jobs_of(place.holding).filter(state=Job.State.OPEN).values_list("material", "name").distinct())
-    context = {"groups": told, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": forecast}  # fmt: skip
+    context = {"groups": told, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": forecast, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
     return render(request, "jobs/jobs.html", context)
 
 
@@ -204,7 +205,7 @@ def day_sheet(request):
     """Open jobs of one day, or of one plot, as a sheet to print."""
     place, today = request.place, timezone.localdate()
     plot = request.GET.get("plot", "")
-    groups = open_jobs(place.holding, today, plot=int(plot) if plot.isascii() and plot.isdigit() else None)
+    groups, _ = open_jobs(place.holding, today, plot=int(plot) if plot.isascii() and plot.isdigit() else None)
     rows = [_told(job, place, today, None) for key in ("overdue", "now") for job in groups[key]]
     if plot:
         rows += [_told(job, place, today, None) for key in ("week", "later") for job in groups[key]]
