@@ -13,6 +13,7 @@ import urllib.error
 import urllib.parse
 import urllib.request
 import uuid
+from http.client import HTTPException
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -109,7 +110,7 @@ class Person(threading.Thread):
             except urllib.error.HTTPError as error:
                 if error.code < 500:
                     raise RuntimeError(f"{address} answered {error.code}: {error.read()[-700:]} at {error.url}") from error
-            except OSError:
+            except (OSError, HTTPException):
                 pass
             self.again += 1
             time.sleep(0.1)
@@ -122,7 +123,7 @@ class Person(threading.Thread):
         """Until it is done: an answer that a kill swallowed may have signed in already, and then the old form's token no longer serves."""
         while 'name="password"' in (page := self.call("/sign-in/")):
             data = {"username": f"p{self.number}@soak.example", "password": "a-good-long-one", "csrfmiddlewaretoken": self.token(page)}
-            with contextlib.suppress(OSError):
+            with contextlib.suppress(OSError, HTTPException):
                 self.opener.open(urllib.request.Request(f"{BASE}/sign-in/", urllib.parse.urlencode(data).encode(), {"Referer": BASE}), timeout=60)  # noqa: S310
 
     def run(self) -> None:

@@ -9,6 +9,8 @@ SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 OWN = frozenset(
     {
         "people:units",
+        "people:sign_in",
+        "people:sign_up",
         "people:sign_out",
         "people:password",
         "people:password_done",
