@@ -38,6 +38,19 @@ class YearTotal:
     over: tuple[str, ...]
 
 
+def beside_plan(done_kg: float, planned_kg: float | None, tables: Tables) -> float | None:
+    """How much more (or less) was put on than planned, as a fraction; nought where it is near enough, None where nothing was planned.
+
+    >>> from agronomy.tables import load_tables
+    >>> beside_plan(12.0, 10.0, load_tables()), beside_plan(10.1, 10.0, load_tables())
+    (0.2, 0.0)
+    """
+    if not planned_kg:
+        return None
+    share = round(done_kg / planned_kg - 1, 6)
+    return 0.0 if abs(share) < tables.choice["as_planned_within"].value else share
+
+
 def supplied(material: Material, kg: float) -> dict[str, float]:
     """Usable nutrients [kg] of some kilos of a material in its first year."""
     return {key: share * kg for key, share in (material.share or {}).items()}

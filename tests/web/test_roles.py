@@ -75,6 +75,11 @@ def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
         worker.post(reverse("jobs:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}).status_code
         == 302
     )
+    mine = Change.objects.first()
+    theirs = Change.objects.create(holding=thornmere, user=thornmere.memberships.get(role="owner").user, label="The owner's own doing", before=[], after=[])
+    assert worker.post(reverse("changes:undo", args=[theirs.pk])).status_code == 404
+    assert "own doing" not in worker.get(reverse("changes:recent")).content.decode()
+    assert worker.post(reverse("changes:undo", args=[mine.pk])).status_code == 302
     closed = worker.get(reverse("planning:bench", args=[border.pk]))
     assert "As worker of Thornmere you don" in closed.content.decode()
 

@@ -12,15 +12,21 @@ from web.changes.models import Change
 from web.changes.undo import ChangedSince, undo
 
 
+def _reached(request):
+    """The holding's changes; a worker reaches only what they did themselves."""
+    found = Change.objects.filter(holding=request.place.holding)
+    return found.filter(user=request.user) if request.place.role == "worker" else found
+
+
 def recent(request):
-    changes = Change.objects.filter(holding=request.place.holding).select_related("user").defer("before", "after")
+    changes = _reached(request).select_related("user").defer("before", "after")
     page = Paginator(changes, 50).get_page(request.GET.get("page"))
     return render(request, "changes/recent.html", {"page": page})
 
 
 @require_POST
 def undo_change(request, pk: int):
-    change = get_object_or_404(Change, pk=pk, holding=request.place.holding)
+    change = get_object_or_404(_reached(request), pk=pk)
     if change.undone_at:
         messages.info(request, "That was undone before.")
         return redirect("changes:recent")

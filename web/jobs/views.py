@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy import showing
-from agronomy.totals import Deed, YearTotal, totals
+from agronomy.totals import Deed, YearTotal, beside_plan, totals
 from web.changes.undo import undoable
 from web.core import tables
 from web.drawing.labels import qr_path
@@ -138,13 +138,10 @@ def log(request):
 
 def _entry(entry: LogEntry, place) -> dict:
     told = {"pk": entry.pk, "name": entry.name, "plot": entry.plot, "weight": showing.mass(entry.kg, place.units, 3), "on": entry.done_on, "by": entry.by, "weather": entry.weather, "note": entry.note, "beside": "", "before": ""}  # fmt: skip
-    if entry.planned_kg:
-        share = entry.kg / entry.planned_kg - 1
-        told["beside"] = (
-            "as planned"
-            if abs(share) < 0.02
-            else f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {showing.mass(entry.planned_kg, place.units, 3)} planned"
-        )
+    share = beside_plan(entry.kg, entry.planned_kg, tables())
+    if share is not None:
+        planned = showing.mass(entry.planned_kg, place.units, 3)
+        told["beside"] = f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {planned} planned" if share else "as planned"
     if entry.corrects:
         told["before"] = f"{showing.mass(entry.corrects.kg, place.units, 3)} on {entry.corrects.done_on:%-d %b %Y}"
     return told
