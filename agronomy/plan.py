@@ -22,8 +22,9 @@ from agronomy.needs import Answers, answers_by
 from agronomy.nutrients.credits import Credit
 from agronomy.reading import Reading
 from agronomy.request import Request
-from agronomy.schedule.bend import Conflict, bend
-from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, keep_apart_from_lime, retest_day
+from agronomy.schedule.arrange import arrange
+from agronomy.schedule.limits import Limits
+from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.registry import SCHOOLS
 from agronomy.soil import Soil
@@ -78,9 +79,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
     applications, unmet, met = _applications(found, answers, tables)
-    conflicts: list[Conflict] = []
-    if request.climate is not None:
-        applications, conflicts = bend(applications, request.climate, tables, grass=request.crop.is_grass)
+    applications, conflicts = arrange(applications, _limits(request, soil, tables), tables)
     return Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
@@ -106,7 +105,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 
 
 def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
-    """Chosen materials as dated doses in order of date, what stays unmet, and what comes along with another."""
+    """Chosen materials as dated doses, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
     shop = shop_for(request, tables)
     choices, unmet, met = select(needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
@@ -122,8 +121,13 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
             unmet.append(Unmet(choice.need.what, waiting, "More than two dressings would be needed; the rest waits for the test after them."))
         if choice.need.share_now < 1:
             unmet.append(Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test."))
-    applications = keep_apart_from_lime(applications, tables)
-    return sorted(applications, key=lambda application: (application.from_, application.material, application.dressing)), unmet, met
+    return applications, unmet, met
+
+
+def _limits(request: Request, soil: Soil, tables: Tables) -> Limits:
+    crop = request.crop
+    traits = tables.crop_traits.get(crop.key) or {}
+    return Limits(soil, crop.is_grass, bool(traits.get("flooded")), crop.group, request.climate, request.hands, request.closed, request.harvest, request.done)
 
 
 def _with_expected(finding: Finding, need: Answer, applications: list[Application], figures: dict) -> Finding:

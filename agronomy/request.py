@@ -25,6 +25,9 @@ from agronomy.quantities import parse_quantity, positive_quantity
 from agronomy.reading import Reading, analyte_key, method_key, read
 from agronomy.request_doc import Amount, DoneDoc, ReadingDoc, RequestDoc, ShedDoc
 from agronomy.schedule.climate import Climate, climate_of, own_climate
+from agronomy.schedule.hands import Hands
+from agronomy.schedule.intervals import ClosedSeason
+from agronomy.schedule.limit_docs import read_closed, read_hands
 from agronomy.schools.done import Done
 from agronomy.soil import bulk_density, texture_class, texture_name
 from agronomy.tables import Tables
@@ -82,6 +85,9 @@ class Request:
     own_materials: dict[str, Material] = field(default_factory=dict)
     climate: Climate | None = None
     done: tuple[Done, ...] = ()
+    hands: Hands = field(default_factory=Hands)
+    closed: tuple[ClosedSeason, ...] = ()
+    harvest: date | None = None
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -195,6 +201,9 @@ class _Reader:
             own_materials=self._own_materials(),
             climate=self._attempt(self._climate),
             done=self._done(plot),
+            hands=self._attempt(lambda: read_hands(doc.hands)) or Hands(),
+            closed=self._closed(),
+            harvest=doc.crop.harvest,
             sha256=digest,
             gifts=self._gifts(),
             uncounted=frozenset(doc.uncounted),
@@ -376,6 +385,13 @@ class _Reader:
         material = self.tables.materials[self._material(doc.material, f"{field}.material")]
         kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
         return Done(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
+
+    def _closed(self) -> tuple[ClosedSeason, ...]:
+        found = []
+        for place, doc in enumerate(self.doc.closed):
+            self._named(doc.materials, f"closed.{place}.materials")
+            found.append(self._attempt(lambda doc=doc, place=place: read_closed(doc, f"closed.{place}")))
+        return tuple(season for season in found if season is not None)
 
     def _climate(self) -> Climate | None:
         doc = self.doc.climate

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from agronomy.nutrients.credit_doc import CreditDoc
 from agronomy.own import OwnCropDoc, TargetDoc
 from agronomy.own_material import LabelDoc
+from agronomy.schedule.limit_docs import ClosedDoc, HandsDoc
 
 Amount = float | int | str
 
@@ -57,6 +58,7 @@ class CropDoc(_Strict):
 
     key: str
     planting: date | None = None
+    harvest: date | None = None
     yield_goal: Amount | None = None
     target_ph: Amount | None = None
     own: OwnCropDoc | None = None
@@ -129,4 +131,6 @@ class RequestDoc(_Strict):
     response: ResponseDoc | None = None
     climate: ClimateDoc | None = None
     done: list[DoneDoc] = Field(default_factory=list, max_length=200)
+    hands: HandsDoc | None = None
+    closed: list[ClosedDoc] = Field(default_factory=list, max_length=60)
     targets: list[TargetDoc] = Field(default_factory=list, max_length=100)

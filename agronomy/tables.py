@@ -68,6 +68,7 @@ class Tables:
     nutrients: MappingProxyType
     nitrogen: MappingProxyType
     nitrogen_splits: MappingProxyType
+    dressing_caps: MappingProxyType
     legumes: MappingProxyType
     manures: MappingProxyType
     worked_in: MappingProxyType
@@ -109,6 +110,7 @@ class Tables:
     trace_doses: MappingProxyType
     release: MappingProxyType
     organics: MappingProxyType
+    eaten: MappingProxyType
     supposed_ph: MappingProxyType
     test_prices: MappingProxyType
     signs: MappingProxyType
@@ -254,6 +256,7 @@ def load_tables() -> Tables:
         worked_in=_keyed(_rows("nitrogen/worked_in.csv", sources), "key"),
         nitrate_critical=_keyed(_rows("nitrogen/nitrate_critical.csv", sources), "crop"),
         nitrogen_splits=_keyed(_rows("nitrogen/splits.csv", sources), "texture"),
+        dressing_caps=_keyed(_rows("nitrogen/dressing_caps.csv", sources), "crop"),
         timing=MappingProxyType(timing),
         cautions=_keyed(_rows("cautions.csv", sources), "key"),
         ground_kinds=_keyed(_rows("ground/kinds.csv", sources), "key"),
@@ -291,6 +294,7 @@ def load_tables() -> Tables:
         trace_doses=_keyed(_rows("trace_doses.csv", sources), "analyte", "way"),
         release=_keyed(_rows("organics/release.csv", sources), "class"),
         organics=_parameters("organics/figures.toml", sources),
+        eaten=_keyed(_rows("organics/eaten.csv", sources), "group"),
         supposed_ph=_keyed(_rows("supposed_ph.csv", sources), "leans"),
         forecast=_parameters("forecast/figures.toml", sources),
         p_per_ppm=_keyed(_rows("forecast/p_per_ppm.csv", sources), "method"),

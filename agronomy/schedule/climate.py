@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 from math import atan2, cos, exp, hypot, pi, sin, sqrt
 
 from agronomy.errors import OutOfRange, UnknownName, check_range
@@ -83,12 +84,21 @@ def soil_wave(day_of_year: float, depth_m: float, mean_c: float, swing_c: float,
 
 def soil_warmth(on: date, climate: Climate, tables: Tables, *, depth_m: float = 0.10, grass: bool = False) -> float:
     """Usual soil temperature [°C] on a date."""
+    return _soil_year(climate, depth_m, *_wave_figures(tables, grass))[on.timetuple().tm_yday - 1]
+
+
+def _wave_figures(tables: Tables, grass: bool) -> tuple[float, ...]:
     figures = tables.climate_figures
+    names = ("no_seasons_below_c", "damped_grass" if grass else "damped_bare", "warmer_than_air_c", "diffusivity_m2_per_day")
+    return tuple(figures[name].value for name in names)
+
+
+@lru_cache(maxsize=64)
+def _soil_year(climate: Climate, depth_m: float, no_seasons_c: float, damped: float, warmer_c: float, diffusivity: float) -> tuple[float, ...]:
+    """Usual soil temperature [°C] of all 366 days of a year: a search for a warm day asks for hundreds of them."""
     mean, swing, coldest = yearly_wave(climate.warmth_c)
-    if swing < figures["no_seasons_below_c"].value:
-        swing = 0.0
-    damped = swing * figures["damped_grass" if grass else "damped_bare"].value
-    return soil_wave(on.timetuple().tm_yday, depth_m, mean + figures["warmer_than_air_c"].value, damped, coldest, figures["diffusivity_m2_per_day"].value)
+    swing = 0.0 if swing < no_seasons_c else swing * damped
+    return tuple(soil_wave(day, depth_m, mean + warmer_c, swing, coldest, diffusivity) for day in range(1, 367))
 
 
 def first_warm_day(earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False) -> date | None:
@@ -98,3 +108,22 @@ def first_warm_day(earliest: date, above_c: float, climate: Climate, tables: Tab
         if soil_warmth(day, climate, tables, grass=grass) >= above_c:
             return day
     return None
+
+
+def evaporation_mm(warmth_c: tuple[float, ...]) -> tuple[float, ...]:
+    """What plants and ground could give off in each month [mm], from twelve mean air temperatures, for days of twelve hours. Source: thornthwaite-1948.
+
+    >>> round(evaporation_mm((10.0,) * 12)[0], 1), round(evaporation_mm((25.0,) * 12)[0], 1)
+    (48.9, 112.0)
+    """
+    heat = sum((max(0.0, warmth) / 5) ** 1.514 for warmth in warmth_c)
+    if heat == 0:
+        return (0.0,) * 12
+    power = 6.75e-7 * heat**3 - 7.71e-5 * heat**2 + 1.792e-2 * heat + 0.49239
+    return tuple(16 * (10 * max(0.0, warmth) / heat) ** power for warmth in warmth_c)
+
+
+def soaked_months(climate: Climate, surplus_mm: float) -> frozenset[int]:
+    """Months (1 to 12) whose usual rain goes so far beyond what can evaporate that ground stands soaked. Source: soaked-ground."""
+    pairs = zip(climate.rain_mm, evaporation_mm(climate.warmth_c), strict=True)
+    return frozenset(month for month, (rain, evaporated) in enumerate(pairs, 1) if rain - evaporated > surplus_mm)

@@ -22,48 +22,41 @@ class ClosedSeason:
         key = (day.month, day.day)
         return self.begins <= key <= self.ends if self.begins <= self.ends else key >= self.begins or key <= self.ends
 
-    def first_free(self, day: date) -> date:
-        """The first day from one on that lies outside."""
-        while self.holds(day):
-            day += timedelta(days=1)
-        return day
+    def first_free(self, day: date) -> date | None:
+        """The first day from one on that lies outside; None where the whole year is closed."""
+        return next((later for later in (day + timedelta(days=ahead) for ahead in range(367)) if not self.holds(later)), None)
 
 
 @dataclass(frozen=True, slots=True)
 class Breach:
-    """An interval that a day would break: what, the first day that keeps it, and why."""
+    """An interval that a day would break: what, the first day that keeps it (None: none does), and why."""
 
     what: str
-    first_day: date
+    first_day: date | None
     why: str
 
 
 def breaches(
-    material: Material,
-    day: date,
-    tables: Tables,
-    *,
-    harvest: date | None = None,
-    touches_soil: bool = True,
-    food: bool = True,
-    closed: tuple[ClosedSeason, ...] = (),
+    material: Material, day: date, tables: Tables, *, harvest: date | None = None, group: str = "", closed: tuple[ClosedSeason, ...] = ()
 ) -> list[Breach]:
-    """What a spreading on a day would break, the hardest first. Source: nop-manure; your own rules replace it."""
+    """What a spreading on a day would break; `group` is that of the crop which stands or comes. Source: nop-manure; your own rules replace it."""
     found = []
     for season in closed:
         if material.key in season.materials and season.holds(day):
             found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
-    if material.key in RAW and food and harvest is not None and harvest >= day:
-        days = int(tables.organics["raw_days_touching" if touches_soil else "raw_days_other"].value)
-        if (harvest - day).days < days:
-            found.append(
-                Breach(
-                    "raw manure before harvest",
-                    harvest + timedelta(days=1),
-                    f"{days} days from spreading to harvest are wanted, and there are {(harvest - day).days}",
-                )
-            )
+    wait = raw_wait(material, group, tables)
+    if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
+        why = f"{wait.days} days from spreading to harvest are wanted, and there are {(harvest - day).days}"
+        found.append(Breach("raw manure before harvest", harvest + timedelta(days=1), why))
     return found
+
+
+def raw_wait(material: Material, group: str, tables: Tables) -> timedelta | None:
+    """How long raw manure must lie before the harvest of a crop that is eaten; None where nothing must wait. Source: nop-manure."""
+    row = tables.eaten.get(group)
+    if material.key not in RAW or row is None or not row["eaten"]:
+        return None
+    return timedelta(days=int(tables.organics["raw_days_touching" if row["touches_ground"] else "raw_days_other"].value))
 
 
 def stock_off_until(material: Material, day: date, tables: Tables) -> date | None:

@@ -1,7 +1,4 @@
-"""When each dressing goes on, counted back from planting (or by season for what stands for years).
-
-Climate, frost and weather come later; today's windows are calendar seasons, and their source says so.
-"""
+"""When each dressing is meant to go on, counted back from planting (or by season for what stands for years); limits bend it later."""
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
@@ -71,7 +68,7 @@ def applications_for(
     if choice.need.what in ("CaCO3", "S_acid"):
         parts, waiting = _acidity_parts(choice, calendar, soil, dressing, tables)
     else:
-        parts, waiting = _nutrient_parts(choice, calendar, soil, tables), 0.0
+        parts, waiting = _nutrient_parts(choice, calendar, soil, crop, tables), 0.0
     depth_cm = dressing.treated_depth_cm if dressing else soil.depth_cm
     return [
         dose(
@@ -173,10 +170,11 @@ def _after(rule: dict, calendar: Calendar, number: int, count: int) -> Window:
     return Window(start, start + timedelta(days=10)).later_than(calendar.today)
 
 
-def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tables) -> list[Part]:
+def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
     timing, what = tables.timing, choice.need.what
-    if what == "N" and choice.material.speed not in SLOW:
-        return _nitrogen_parts(choice, calendar, soil, tables)
+    if what == "N":
+        split = _slow_nitrogen_parts if choice.material.speed in SLOW else _nitrogen_parts
+        return split(choice, calendar, soil, crop, tables)
     base = timing["base"]
     first = Part(1.0, _before(base, calendar), _pattern(base, soil))
     if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients["split_potassium_from_kg_per_ha"].value:
@@ -188,23 +186,32 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tabl
     return [replace(first, share=0.5), later]
 
 
-def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tables) -> list[Part]:
-    row = tables.nitrogen_splits[soil.texture]
+def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
+    """At once, unless the crop bears only so much of a slow source in one dressing."""
+    base, later = tables.timing["base"], tables.timing["nitrogen_later"]
+    row, nitrogen = tables.dressing_caps.get(crop.key), choice.supplies["N"]
+    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    if row is None or nitrogen <= row["slow_kg_per_ha"]:
+        return [first]
+    rest = ceil(nitrogen / row["slow_kg_per_ha"]) - 1
+    share = 1 / (rest + 1)
+    note = f"In {rest + 1} dressings: {crop.name} bears no more of a slow feed at once."
+    step = _split_step(row, {"crop": Figure(crop.name)}, row["slow_kg_per_ha"], rest + 1)
+    later_ones = [Part(share, _after(later, calendar, number, rest), _pattern(later, soil), note, extra=(step,)) for number in range(rest)]
+    return [replace(first, share=share, note=note, extra=(step,)), *later_ones]
+
+
+def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
+    row, cap = tables.nitrogen_splits[soil.texture], tables.dressing_caps.get(crop.key)
     nitrogen = choice.supplies["N"]
     base, later = tables.timing["nitrogen_base"], tables.timing["nitrogen_later"]
     first = Part(1.0, _before(base, calendar), _pattern(base, soil))
     if nitrogen <= tables.nutrients["one_dressing_up_to_kg_n_per_ha"].value:
         return [first]
-    share = row["before_planting_share"]
-    rest = max(int(row["dressings"]) - 1, ceil(nitrogen * (1 - share) / row["max_kg_per_ha"]), 1)
-    step = Step(
-        "split by texture",
-        "share at planting; the rest in equal dressings",
-        {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction"), "most in one dressing": Figure(row["max_kg_per_ha"], "kg/ha")},
-        Figure(float(rest + 1), "dressings"),
-        row["source"],
-        row["where"],
-    )
+    most = row["max_kg_per_ha"] if cap is None else min(row["max_kg_per_ha"], cap["soluble_kg_per_ha"])
+    share = min(row["before_planting_share"], most / nitrogen)
+    rest = max(int(row["dressings"]) - 1, ceil(round(nitrogen * (1 - share) / most, 6)), 1)
+    step = _split_step(row if cap is None else cap, {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction")}, most, rest + 1)
     note = (
         f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long." if soil.is_light else f"In {rest + 1} dressings, so that less is lost."
     )
@@ -213,21 +220,15 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, tables: Tabl
     return parts
 
 
-def keep_apart_from_lime(applications: list[Application], tables: Tables) -> list[Application]:
-    """Moves nitrogen and phosphate to two weeks after this season's lime. Source: compatibility-guide."""
-    days = timedelta(days=tables.timing["settle"]["days_after_lime"])
-    limes = [application.to for application in applications if application.what == "CaCO3" and not application.later]
-    if not limes:
-        return applications
-    free_from = max(limes) + days
-    kept = []
-    for application in applications:
-        clashes = application.what in ("N", "P") and application.from_ < free_from and application.to > max(limes) - timedelta(days=90)
-        if clashes:
-            note = f"{application.timing_note} Two weeks after the lime, or they undo each other.".strip()
-            application = replace(application, from_=free_from, to=max(application.to, free_from + timedelta(days=7)), timing_note=note)
-        kept.append(application)
-    return kept
+def _split_step(row: dict, inputs: dict[str, Figure], most: float, dressings: int) -> Step:
+    return Step(
+        "split into dressings",
+        "share at planting; the rest in equal dressings, none above the most for one",
+        inputs | {"most in one dressing": Figure(most, "kg/ha")},
+        Figure(float(dressings), "dressings"),
+        row["source"],
+        row["where"],
+    )
 
 
 def retest_day(applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables) -> date:

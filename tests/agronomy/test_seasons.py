@@ -80,7 +80,7 @@ def test_cold_ground_moves_a_date_and_says_so_with_a_way_out():
     mild, cold = plan_in("olive_shore"), plan_in("larch_heights")
     first, later = (min(item.from_ for item in made.applications if item.what == "N") for made in (mild, cold))
     assert later > first
-    assert any("the nearest warm enough day is about" in note for note in cold.notes)
+    assert any("the nearest day that serves is about" in note for note in cold.notes)
     assert any("usually below" in item.timing_note for item in cold.applications)
     assert [item.from_ for item in plan_in(None).applications] == [item.from_ for item in plan_in("monsoon_terrace").applications]
 
@@ -243,7 +243,7 @@ def test_a_programme_that_cannot_be_is_refused(change, says):
 def test_no_day_that_is_free_of_breaches_breaks_an_interval(key, day, until_harvest, touches, begins, ends):
     material, harvest = TABLES.materials[key], day + timedelta(days=until_harvest)
     season = ClosedSeason("winter", frozenset({"urea", "cattle_slurry"}), (begins, 1), (ends, 20))
-    found = breaches(material, day, TABLES, harvest=harvest, touches_soil=touches, closed=(season,))
+    found = breaches(material, day, TABLES, harvest=harvest, group="vegetables" if touches else "trees", closed=(season,))
     if not found:
         assert not (key in season.materials and season.holds(day))
         assert key in ("manure_compost", "urea") or until_harvest >= (120 if touches else 90)
@@ -251,6 +251,6 @@ def test_no_day_that_is_free_of_breaches_breaks_an_interval(key, day, until_harv
         if breach.what.startswith("closed"):
             assert not season.holds(breach.first_day)
             assert season.holds(breach.first_day - timedelta(days=1))
-    assert not [item for item in breaches(material, day, TABLES, harvest=harvest, food=False) if "harvest" in item.what]
+    assert not [item for item in breaches(material, day, TABLES, harvest=harvest, group="cut flowers") if "harvest" in item.what]
     assert (stock_off_until(material, day, TABLES) is None) == (key in ("manure_compost", "urea"))
     assert next_leaf_feed(day, TABLES) - day >= timedelta(days=10)

@@ -11,8 +11,6 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.jobs.models import ClosedSpan, Job
 
-EATEN = frozenset({"vegetables", "roots", "soft fruit", "herbs", "peas and beans", "trees", "arable"})
-
 
 class ClosedForm(forms.ModelForm):
     """A span of the year and what must not be spread in it."""
@@ -68,7 +66,7 @@ def breaches_of(job: Job, day: date) -> list[Breach]:
     planting = job.plot.planting
     crop = tables().crops.get(planting.crop) if planting else None
     harvest = planting.ended_on if planting else None
-    return breaches(material, day, tables(), harvest=harvest, food=bool(crop and crop.group in EATEN), closed=spans)
+    return breaches(material, day, tables(), harvest=harvest, group=crop.group if crop else "", closed=spans)
 
 
 def stock_off(job: Job, day: date) -> date | None:

@@ -1,0 +1,203 @@
+"""Windows bent until every limit is kept: warm and dry ground, hands, closed seasons, the harvest, and materials that must lie apart.
+
+Dressings take their turn as they are spread: lime, sulfur, manure, phosphate and potash, nitrogen last. One that has its window makes the
+next ones keep their distance; where it can still be done sooner, it gives way instead.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from agronomy.choose.compatibility import Clash, clash
+from agronomy.dose.application import Application
+from agronomy.material import Material
+from agronomy.schedule.climate import first_warm_day, soaked_months, soil_warmth
+from agronomy.schedule.gates import work_of
+from agronomy.schedule.intervals import breaches
+from agronomy.schedule.limits import Limits
+from agronomy.tables import Tables
+
+PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count on the ground too
+THAWED_C = 0.5  # above frozen
+MOST_MOVES = 60
+A_YEAR = timedelta(days=366)
+DAY = timedelta(days=1)
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """A job that no day of its window suits, with the nearest day that would, or None."""
+
+    name: str
+    window: tuple[date, date]
+    why: str
+    instead: date | None
+
+    @property
+    def says(self) -> str:
+        """The conflict as a sentence with the nearest way out."""
+        out = f"the nearest day that serves is about {self.instead:%-d %b %Y}" if self.instead else "no day that serves comes within a year"
+        return f"{self.name[0].upper()}{self.name[1:]}, meant for {self.window[0]:%-d %b} to {self.window[1]:%-d %b}: {self.why}; {out}."
+
+
+@dataclass(frozen=True, slots=True)
+class _Push:
+    """The first later day that one limit allows, and why; None where it allows no day within a year."""
+
+    to: date | None
+    kind: str
+    why: str
+
+
+@dataclass(slots=True)
+class _Placed:
+    """A material on the ground, or to be: its window, and where it stands among the results (None for what is done already)."""
+
+    material: str
+    name: str
+    from_: date
+    to: date
+    place: int | None
+
+
+def arrange(applications: list[Application], limits: Limits, tables: Tables) -> tuple[list[Application], list[Conflict]]:
+    """The same applications in order of date, each in a window that keeps the limits, and what could not be kept as it was meant.
+
+    Where the whole window had to give way, the job moves to the first day after it that serves and is told as a conflict, because something
+    else may have hung on the earlier date. Source: weather-gates, compatibility-guide, spreading-order.
+    """
+    return _Arranger(limits, tables).run(applications)
+
+
+class _Arranger:
+    def __init__(self, limits: Limits, tables: Tables):
+        self.limits, self.tables = limits, tables
+        self.soaked = self._soaked_months()
+        self.placed = [_Placed(item.material.key, item.material.name, item.on, item.on, None) for item in limits.done]
+        self.made: list[Application] = []
+        self.latest: dict[tuple[str, str], date] = {}
+        figures = tables.climate_figures
+        self.shortest, self.longest, self.apart = (timedelta(days=figures[key].value) for key in ("shortest_window_days", "longest_window_days", "apart_days"))
+
+    def _soaked_months(self) -> frozenset[int]:
+        if self.limits.climate is None or self.limits.flooded:
+            return frozenset()
+        soil = self.limits.soil
+        key = "soaked_heavy_mm" if soil.is_heavy else "soaked_light_mm" if soil.is_light else "soaked_mm"
+        return soaked_months(self.limits.climate, self.tables.climate_figures[key].value)
+
+    def run(self, applications: list[Application]) -> tuple[list[Application], list[Conflict]]:
+        conflicts = []
+        for item in sorted(applications, key=lambda item: (self._gate(item)["turn"], item.from_, item.material, item.dressing)):
+            conflict = self._place(item)
+            if conflict is not None:
+                conflicts.append(conflict)
+        return sorted(self.made, key=lambda item: (item.from_, item.material, item.dressing)), conflicts
+
+    def _gate(self, item: Application) -> dict:
+        return self.tables.gates[work_of(self.tables.materials[item.material], item.what, self.tables)]
+
+    def _place(self, item: Application) -> Conflict | None:
+        start, reasons, serves = item.from_, {}, True
+        for _ in range(MOST_MOVES):
+            push = next(self._pushes(item, start), None)
+            if push is None:
+                break
+            reasons[push.kind] = push.why
+            if push.to is None or push.to - item.from_ > A_YEAR:
+                serves = False
+                break
+            start = push.to
+        else:
+            serves = False
+        if not serves:
+            start = item.from_
+        end = self._end(item, start)
+        note = " ".join(filter(None, (item.timing_note, self._note(start, reasons) if start > item.from_ else "")))
+        self.made.append(replace(item, from_=start, to=end, timing_note=note))
+        self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1))
+        self.latest[item.material, item.what] = start + self.apart
+        if start <= item.to and serves:
+            return None
+        return Conflict(item.name, (item.from_, item.to), self._missed(item, reasons), start if serves else None)
+
+    def _pushes(self, item: Application, day: date) -> Iterator[_Push]:
+        """What each limit says to a start on a day; nothing where it serves. The places of others come last: they may give way."""
+        material = self.tables.materials[item.material]
+        after = self.latest.get((item.material, item.what))
+        if after is not None and day < after:
+            yield _Push(after, "series", "moved on with the dressing before it")
+        yield from self._cold_or_soaked(item, day)
+        for breach in breaches(material, day, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed):
+            yield _Push(breach.first_day, breach.what, f"{breach.what}, {breach.why}")
+        if not self.limits.hands.free(day):
+            yield _Push(self.limits.hands.first_free(day), "hands", "the first of your working days after that")
+        yield from self._too_near(material, day)
+
+    def _cold_or_soaked(self, item: Application, day: date) -> Iterator[_Push]:
+        climate, row = self.limits.climate, self._gate(item)
+        if climate is None:
+            return
+        least = row["soil_above_c"] if row["soil_above_c"] is not None else THAWED_C
+        warm = first_warm_day(day, least, climate, self.tables, grass=self.limits.grass)
+        if warm is None or warm > day:
+            yield _Push(warm, "cold", f"the soil is usually below {least:g} °C until then")
+        if day.month in self.soaked and not row["soaked_ok"] and len(self.soaked) < 12:
+            while day.month in self.soaked:
+                day += DAY
+            yield _Push(day, "soaked", "this ground usually stands soaked until then")
+
+    def _too_near(self, material: Material, day: date) -> Iterator[_Push]:
+        for other in self.placed:
+            found = self._parting(material, other)
+            if found is None:
+                continue
+            days = timedelta(days=found.days)
+            is_near = other.from_ - days < day < other.to + days
+            if is_near and not self._give_way(other, day - days, material.name):
+                yield _Push(other.to + days, f"near {other.material}", f"{found.days} days after {other.name}: {found.reason}")
+
+    def _parting(self, material: Material, other: _Placed) -> Clash | None:
+        if other.material == material.key:
+            return None
+        found = clash(material, self.tables.materials[other.material], self.tables)
+        return found if found is not None and found.days and found.together in PARTED else None
+
+    def _give_way(self, other: _Placed, until: date, name: str) -> bool:
+        """Ends another's window sooner, so that this one can follow in time; not where it would get too short, or is done."""
+        if other.place is None or until < other.from_ + self.shortest:
+            return False
+        other.to = self.limits.hands.last_free(until, other.from_)
+        made = self.made[other.place]
+        note = f"By {other.to:%-d %b}, so that {name} can follow in time."
+        self.made[other.place] = replace(made, to=other.to, timing_note=f"{made.timing_note} {note}".strip())
+        return True
+
+    def _end(self, item: Application, start: date) -> date:
+        """The last day: as it was meant where that leaves room, and never over a limit."""
+        length = max(self.shortest, min(self.longest, item.to - item.from_))
+        end = item.to if start == item.from_ or start + self.shortest <= item.to else start + length
+        material = self.tables.materials[item.material]
+        for other in self.placed:
+            found = self._parting(material, other)
+            if found is not None and other.from_ > start:
+                end = min(end, max(start, other.from_ - timedelta(days=found.days)))
+        if self.limits.closed or self.limits.harvest is not None:
+            day = start
+            while day < end and not breaches(material, day + DAY, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed):
+                day += DAY
+            end = day
+        return self.limits.hands.last_free(end, start)
+
+    def _note(self, start: date, reasons: dict[str, str]) -> str:
+        if set(reasons) == {"series"}:
+            return "Moved on with the dressing before it."
+        return f"Not before about {start:%-d %b}: {'; '.join(reasons.values())}."
+
+    def _missed(self, item: Application, reasons: dict[str, str]) -> str:
+        if "cold" not in reasons:
+            return "; ".join(reasons.values())
+        warmth = soil_warmth(item.to, self.limits.climate, self.tables, grass=self.limits.grass)
+        wanted = self._gate(item)["soil_above_c"] or THAWED_C
+        cold = f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {wanted:g} are wanted"
+        return "; ".join([cold, *(why for kind, why in reasons.items() if kind != "cold")])

@@ -1,0 +1,207 @@
+"""Windows bent until every limit is kept, whatever is dated and whatever holds it off."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+from itertools import combinations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from agronomy.assess import assess
+from agronomy.choose.compatibility import clash
+from agronomy.errors import RequestError
+from agronomy.plan import make_plan
+from agronomy.request import read_request
+from agronomy.schedule.arrange import PARTED, arrange
+from agronomy.schedule.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
+from agronomy.schedule.gates import work_of
+from agronomy.schedule.hands import Away, Hands, hands_of
+from agronomy.schedule.intervals import ClosedSeason, breaches
+from agronomy.schedule.limits import Limits
+from agronomy.schools.done import Done
+from agronomy.soil import Soil
+from tests.helpers.requests import ACID, TABLES, document, reading
+
+WEEK = timedelta(days=7)
+PLAN = make_plan(read_request(document(*ACID, crop="dahlia", planting="2027-04-01"), TABLES), TABLES)
+ITEM = PLAN.applications[0]
+MATERIALS = {
+    "calcitic_limestone_ground": "CaCO3",
+    "hydrated_lime": "CaCO3",
+    "urea": "N",
+    "ammonium_sulfate": "N",
+    "calcium_nitrate": "N",
+    "cattle_manure": "N",
+    "triple_superphosphate": "P",
+    "potassium_sulfate": "K",
+    "borax": "B",
+}
+DAYS = st.dates(date(2027, 1, 1), date(2028, 12, 1))
+WHEN = st.tuples(st.sampled_from(sorted(MATERIALS)), DAYS, st.integers(6, 60))
+SEASONS = st.builds(
+    lambda begins, ends, what: ClosedSeason("closed by rule", frozenset(what), (begins, 1), (ends, 15)),
+    st.integers(1, 12),
+    st.integers(1, 12),
+    st.sets(st.sampled_from(sorted(MATERIALS)), min_size=1, max_size=3),
+)
+HANDS = st.builds(
+    lambda days, begins, length: Hands(frozenset(days), (Away(begins, begins + timedelta(days=length)),)),
+    st.sets(st.integers(0, 6), min_size=1),
+    DAYS,
+    st.integers(0, 30),
+)
+
+
+def make_soil(texture: str) -> Soil:
+    return assess(read_request(document(*ACID, crop="dahlia", texture=texture), TABLES), TABLES).soil
+
+
+LOAM = make_soil("loam")
+LIMITS = st.builds(
+    Limits,
+    soil=st.just(LOAM),
+    group=st.sampled_from(["vegetables", "trees", "cut flowers"]),
+    climate=st.sampled_from([None, *(climate_of(key, TABLES) for key in sorted(TABLES.climates))]),
+    hands=HANDS,
+    closed=st.lists(SEASONS, max_size=2).map(tuple),
+    harvest=st.none() | DAYS,
+    done=st.lists(st.builds(lambda key, on: Done(TABLES.materials[key], 100.0, on), st.sampled_from(sorted(MATERIALS)), DAYS), max_size=2).map(tuple),
+)
+
+
+def item(material: str, from_: date, days: int, dressing: int = 1):
+    name = TABLES.materials[material].name
+    return replace(ITEM, material=material, name=name, what=MATERIALS[material], from_=from_, to=from_ + timedelta(days=days), dressing=dressing)
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.lists(WHEN, min_size=1, max_size=6, unique_by=lambda row: row[0]), LIMITS)
+def test_every_limit_is_kept_and_nothing_is_lost(rows, limits):
+    asked = [item(*row) for row in rows]
+    made, conflicts = arrange(asked, limits, TABLES)
+    missed = {conflict.name for conflict in conflicts if conflict.instead is None}
+    assert sorted((one.material, one.total_kg) for one in made) == sorted((one.material, one.total_kg) for one in asked)
+    assert [one.from_ for one in made] == sorted(one.from_ for one in made)
+    meant = {one.material: one for one in asked}
+    for one in made:
+        assert meant[one.material].from_ <= one.from_ <= one.to
+        if one.name in missed:
+            continue  # no day serves: it stays where it was meant, and that is told
+        material = TABLES.materials[one.material]
+        assert limits.hands.free(one.from_)
+        for day in (one.from_, one.to):
+            assert not breaches(material, day, TABLES, harvest=limits.harvest, group=limits.group, closed=limits.closed)
+        if limits.climate:
+            wanted = TABLES.gates[work_of(material, one.what, TABLES)]["soil_above_c"]
+            assert soil_warmth(one.from_, limits.climate, TABLES) >= (wanted if wanted is not None else 0.5)
+            soaked = soaked_months(limits.climate, TABLES.climate_figures["soaked_mm"].value)
+            assert one.from_.month not in soaked
+        moved_away = one.from_ > meant[one.material].to
+        assert moved_away == any(conflict.name == one.name for conflict in conflicts)
+    lain = [(one.material.key, one.on, one.on) for one in limits.done]
+    windows = [(one.material, one.from_, one.to) for one in made if one.name not in missed]
+    for (key, from_, to), (other, begins, ends) in [*combinations(windows, 2), *((window, deed) for window in windows for deed in lain)]:
+        found = clash(TABLES.materials[key], TABLES.materials[other], TABLES)
+        if key != other and found and found.days and found.together in PARTED:
+            assert begins - to >= timedelta(days=found.days) or from_ - ends >= timedelta(days=found.days)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(WHEN, min_size=1, max_size=5, unique_by=lambda row: row[0]))
+def test_without_limits_only_what_undoes_each_other_moves_and_a_week_later_all_is_a_week_later(rows):
+    limits = Limits(LOAM)
+    made, _ = arrange([item(*row) for row in rows], limits, TABLES)
+    later, _ = arrange([item(key, day + WEEK, days) for key, day, days in rows], limits, TABLES)
+    assert [(one.material, one.from_ + WEEK, one.to + WEEK) for one in made] == [(one.material, one.from_, one.to) for one in later]
+    alone = [key for key, _, _ in rows if not any(clash(TABLES.materials[key], TABLES.materials[other], TABLES) for other, _, _ in rows if other != key)]
+    for one in made:
+        if one.material in alone:
+            assert one.timing_note == ITEM.timing_note
+
+
+def test_lime_that_can_be_sooner_gives_way_and_else_the_nitrogen_waits():
+    lime, urea = ("calcitic_limestone_ground", date(2027, 3, 1), 40), ("urea", date(2027, 4, 1), 7)
+    made, conflicts = arrange([item(*urea), item(*lime)], Limits(LOAM), TABLES)
+    assert [(one.what, one.from_, one.to) for one in made] == [
+        ("CaCO3", date(2027, 3, 1), date(2027, 3, 18)),
+        ("N", date(2027, 4, 1), date(2027, 4, 8)),
+    ]
+    assert "By 18 Mar, so that urea" in made[0].timing_note
+    assert not conflicts
+    made, conflicts = arrange([item(*urea), item("calcitic_limestone_ground", date(2027, 3, 30), 10)], Limits(LOAM), TABLES)
+    assert made[1].from_ == date(2027, 4, 23)
+    assert "14 days after" in conflicts[0].says
+    assert "about 23 Apr 2027" in conflicts[0].says
+
+
+def test_what_the_log_says_lies_on_the_ground_keeps_its_distance_too():
+    done = (Done(TABLES.materials["hydrated_lime"], 900.0, date(2027, 3, 25)),)
+    made, _ = arrange([item("ammonium_sulfate", date(2027, 4, 1), 7)], Limits(LOAM, done=done), TABLES)
+    assert made[0].from_ == date(2027, 4, 22)  # four weeks after slaked lime
+
+
+def test_no_day_at_all_is_told_and_the_job_stays_where_it_was_meant():
+    always = ClosedSeason("the whole year", frozenset({"urea"}), (1, 1), (12, 31))
+    made, conflicts = arrange([item("urea", date(2027, 4, 1), 7)], Limits(LOAM, closed=(always,)), TABLES)
+    assert made[0].from_ == date(2027, 4, 1)
+    assert "no day that serves comes within a year" in conflicts[0].says
+
+
+@pytest.mark.parametrize(
+    ("texture", "climate", "expected"),
+    [
+        ("clay", "alder_coast", {1, 11, 12}),
+        ("loam", "alder_coast", set()),
+        ("loam", "monsoon_terrace", {7, 8}),
+        ("sand", "monsoon_terrace", {7}),
+        ("clay", "steppe_mark", set()),
+    ],
+)
+def test_heavy_ground_is_soaked_sooner(texture, climate, expected):
+    soil = make_soil(texture)
+    key = "soaked_heavy_mm" if soil.is_heavy else "soaked_light_mm" if soil.is_light else "soaked_mm"
+    assert soaked_months(climate_of(climate, TABLES), TABLES.climate_figures[key].value) == expected
+    if 11 in expected:
+        made, _ = arrange([item("calcitic_limestone_ground", date(2026, 11, 3), 20)], Limits(soil, climate=climate_of(climate, TABLES)), TABLES)
+        assert made[0].from_ == date(2027, 2, 1)
+        assert "stands soaked" in made[0].timing_note
+
+
+@given(st.lists(st.floats(-20, 32), min_size=12, max_size=12))
+def test_evaporation_is_nothing_in_frost_and_no_less_in_a_warmer_month(warmth):
+    found = evaporation_mm(tuple(warmth))
+    for (first, second), (less, more) in zip(combinations(warmth, 2), combinations(found, 2), strict=True):
+        assert (first > second) <= (less >= more)
+    assert all(mm == 0 for mm, mean in zip(found, warmth, strict=True) if mean <= 0)
+
+
+@pytest.mark.parametrize(
+    ("more", "says"),
+    [
+        ({"hands": {"weekdays": ["someday"]}}, "no day of the week"),
+        ({"hands": {"away": [{"begins": "2027-05-01", "ends": "2027-04-01"}]}}, "ends before it begins"),
+        ({"closed": [{"name": "winter", "materials": ["urea"], "begins": "13-40", "ends": "01-31"}]}, "no day of the year"),
+        ({"closed": [{"name": "winter", "materials": ["moon dust"], "begins": "10-15", "ends": "01-31"}]}, "no material we know"),
+    ],
+)
+def test_limits_that_cannot_be_are_refused(more, says):
+    with pytest.raises(RequestError, match=says):
+        read_request(document(*ACID) | more, TABLES)
+    assert hands_of(["Monday", "friday"], []).weekdays == {0, 4}
+
+
+def test_a_request_carries_its_limits_into_the_plan():
+    limits = {"hands": {"weekdays": ["saturday"]}, "closed": [{"name": "spring", "materials": [], "begins": "03-01", "ends": "03-10"}]}
+    made = make_plan(read_request(document(*ACID, crop="dahlia", planting="2027-04-01") | limits, TABLES), TABLES)
+    assert all(one.from_.weekday() == 5 for one in made.applications)
+
+
+def test_a_lawn_bears_only_so_much_nitrogen_in_one_dressing():
+    doc = document(reading("pH", 6.4, method="water 1:1"), crop="lawn", planting=None, texture="clay", kind="lawn") | {"materials": ["ammonium_sulfate"]}
+    made = make_plan(read_request(doc, TABLES), TABLES)
+    dressings = [one for one in made.applications if one.what == "N"]
+    assert len(dressings) >= 2
+    assert all(one.supplies["N"] <= 50 + 1e-9 for one in dressings)
+    slow = make_plan(read_request(doc | {"materials": ["feather_meal"]}, TABLES), TABLES)
+    assert all(one.supplies["N"] <= 75 + 1e-9 for one in slow.applications if one.what == "N")
