@@ -8,13 +8,16 @@ import numpy as np
 from agronomy.acidity.buffer_capacity import caco3_per_ph, in_mix
 from agronomy.assess import soil_of
 from agronomy.dose.application import Application
-from agronomy.forecast.acidity import AcidState, leaching_load, one_month
+from agronomy.forecast.acidity import AcidState, leaching_load, one_month, wetness
 from agronomy.interpret.acidity import ph_range
 from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
 from agronomy.nutrients.credits import counted
 from agronomy.plan import Plan, make_plan
 from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
+from agronomy.schedule.climate import soil_warmth
+from agronomy.schedule.seasons import add_months
+from agronomy.schools.done import Done, brings, counts_from
 from agronomy.schools.removal import removal
 from agronomy.soil import Soil
 from agronomy.tables import Tables
@@ -52,6 +55,7 @@ class Outlook:
 def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_YEARS) -> Outlook:
     """The Outlook of a request whose school is followed every year, with a new test each year that reads the median.
 
+    What was put on since the tests has its year's work still to do. Where the climate is known, each month is as warm and wet as it is there.
     The same request gives the same outlook: the draws are seeded. Source: soil-test-drift, lime-kinetics, acid-load.
     """
     readings = best_readings(list(request.readings))
@@ -61,15 +65,18 @@ def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_Y
     tests = {key: draws.around(readings[key]) for key in ("P", "K") if key in readings}
     told: list[Expected] = []
     cost = 0.0
+    if state is not None:
+        _lies_already(state, request, readings, soil, tables)
     for year in range(1, max(years) + 1):
         plan = make_plan(_next_request(request, readings, state, tests), tables)
         cost += plan.cost
         if state is not None:
             _spread(state, plan, soil, tables)
-            for _ in range(12):
-                one_month(state, leaching_load(state.ph, tables) + _acid_load(plan, request, tables), tables)
-        tests = {key: _drift(key, test, readings[key], plan, request, soil, draws, tables) for key, test in tests.items()}
+            _one_year(state, plan, request, tables)
+        before = {key: sum(brings(done, key, tables) for done in _since_test(key, request, readings, tables)) for key in tests}
+        tests = {key: _drift(key, test, readings[key], plan, request, soil, draws, tables, before[key]) for key, test in tests.items()}
         tests = {key: test for key, test in tests.items() if test is not None}
+        request = replace(request, done=())  # from now on the tests know of it
         if year in years:
             told += _told(year, state, tests, tables)
     order = {"pH": 0, "P": 1, "K": 2}
@@ -134,17 +141,47 @@ def _moved(reading: Reading, now: float) -> Reading:
 
 
 def _spread(state: AcidState, plan: Plan, soil: Soil, tables: Tables) -> None:
-    figures = tables.forecast
     for application in _now(plan):
-        material = tables.materials[application.material]
         if application.what == "CaCO3":
-            amount = application.rate_kg_per_ha * material.cce / 100
-            fast = material.fineness or 1.0
-            quick = figures["lime_instant_per_year" if material.speed in ("days", "weeks") else "lime_fast_per_year"].value
-            state.add_lime(amount * fast, quick, mixed_in=soil.dug)
-            state.add_lime(amount * (1 - fast), figures["lime_slow_per_year"].value, mixed_in=soil.dug)
+            _lime(state, tables.materials[application.material], application.rate_kg_per_ha, soil, tables)
         elif application.what == "S_acid":
             state.add_sulfur(application.supplies["S_acid"])
+
+
+def _lime(state: AcidState, material: Material, kg_per_ha: float, soil: Soil, tables: Tables) -> None:
+    """A lime as two pools: the fine part that works soon, and the coarse."""
+    figures = tables.forecast
+    amount, fast = kg_per_ha * material.cce / 100, material.fineness or 1.0
+    quick = figures["lime_instant_per_year" if material.speed in ("days", "weeks") else "lime_fast_per_year"].value
+    state.add_lime(amount * fast, quick, mixed_in=soil.dug)
+    state.add_lime(amount * (1 - fast), figures["lime_slow_per_year"].value, mixed_in=soil.dug)
+
+
+def _lies_already(state: AcidState, request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> None:
+    """Lime and sulfur that were put on since the test and still have their work to do."""
+    for done in _since_test("CaCO3", request, readings, tables):
+        if done.material.has_role("lime"):
+            _lime(state, done.material, done.rate_kg_per_ha, soil, tables)
+        elif (acid := brings(done, "S_acid", tables)) > 0:
+            state.add_sulfur(acid)
+
+
+def _since_test(what: str, request: Request, readings: dict[str, Reading], tables: Tables) -> list[Done]:
+    since = counts_from(what, readings, request.today, tables)
+    return [done for done in request.done if since is not None and since <= done.on <= request.today]
+
+
+def _one_year(state: AcidState, plan: Plan, request: Request, tables: Tables) -> None:
+    """Twelve months on from the request's own, each as warm and wet as it usually is there; an even year where no climate is known."""
+    climate, load = request.climate, _acid_load(plan, request, tables)
+    for ahead in range(12):
+        acid = leaching_load(state.ph, tables, climate) + load
+        if climate is None:
+            one_month(state, acid, tables)
+            continue
+        middle = add_months(request.today.replace(day=15), ahead)
+        warmth = soil_warmth(middle, climate, tables, grass=request.crop.is_grass)
+        one_month(state, acid, tables, warmth_c=warmth, wet=wetness(climate, middle.month, tables))
 
 
 def _now(plan: Plan) -> list[Application]:
@@ -165,10 +202,12 @@ def _acidity(material: Material) -> float:
     return material.cce / 100
 
 
-def _drift(key: str, test: np.ndarray, reading: Reading, plan: Plan, request: Request, soil: Soil, draws: _Draws, tables: Tables) -> np.ndarray | None:
-    """A year's drift of P or K by balance; None for a P method whose figures can't be carried on."""
+def _drift(
+    key: str, test: np.ndarray, reading: Reading, plan: Plan, request: Request, soil: Soil, draws: _Draws, tables: Tables, before: float
+) -> np.ndarray | None:
+    """A year's drift of P or K by balance, with what was put on `before` [kg/ha]; None for a P method whose figures can't be carried on."""
     figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
-    given = (sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
+    given = (before + sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
     off = removal(request.crop, key, request.yield_goal_t_per_ha, tables)
     carried = off.kg_per_ha if off else figures["p2o5_off_unknown" if key == "P" else "k2o_off_unknown"].value
     if key == "K":

@@ -17,9 +17,18 @@ def sulfur_oxidised(days, grain_um: float, warmth_c: float, tables: Tables, *, s
     >>> [round(float(sulfur_oxidised(120, grain, 18, load_tables())), 3) for grain in (75, 300)]
     [0.568, 0.172]
     """
+    return oxidised_share(eaten_um(days, warmth_c, tables, speed=speed), grain_um)
+
+
+def eaten_um(days, warmth_c: float, tables: Tables, *, speed=1.0):
+    """How deep [µm] bacteria eat into a grain in some days at a soil temperature; numbers or arrays. Source: janzen-1987."""
     if warmth_c < ASLEEP_BELOW_C:
-        return np.zeros_like(np.asarray(days, dtype=float))
+        return np.zeros_like(np.asarray(days, dtype=float) * speed)
     figures = tables.forecast
     rate = figures["sulfur_rate_25c"].value * figures["sulfur_q10"].value ** ((min(warmth_c, BEST_C) - 25) / 10)
-    um_per_day = rate * speed / 2.07 * 0.01
-    return 1 - np.maximum(0.0, 1 - um_per_day * np.asarray(days, dtype=float) / (grain_um / 2)) ** 3
+    return rate * speed / 2.07 * 0.01 * np.asarray(days, dtype=float)
+
+
+def oxidised_share(depth_um, grain_um: float):
+    """The share of a grain that is gone once bacteria have eaten so deep into it."""
+    return 1 - np.maximum(0.0, 1 - depth_um / (grain_um / 2)) ** 3

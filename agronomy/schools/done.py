@@ -19,7 +19,7 @@ class Done:
     on: date
 
 
-def _brings(done: Done, what: str, tables: Tables) -> float:
+def brings(done: Done, what: str, tables: Tables) -> float:
     """What a dressing brought of a need [kg/ha]."""
     material, rate = done.material, done.rate_kg_per_ha
     if what == "CaCO3":
@@ -29,7 +29,7 @@ def _brings(done: Done, what: str, tables: Tables) -> float:
     return rate * (material.share or {}).get(what, 0.0)
 
 
-def _since(what: str, readings: dict[str, Reading], today: date, tables: Tables) -> date | None:
+def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Tables) -> date | None:
     """The day from which dressings are not in the test yet; None where there is no test to go by."""
     if what == "N":
         return today - timedelta(days=tables.choice["done_season_days"].value)
@@ -43,8 +43,8 @@ def less_done(answers: list[Answer], done: tuple[Done, ...], readings: dict[str,
 
 
 def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], today: date, tables: Tables) -> Answer:
-    since = _since(need.what, readings, today, tables)
-    rows = [(item, _brings(item, need.what, tables)) for item in done if since is not None and since <= item.on <= today]
+    since = counts_from(need.what, readings, today, tables)
+    rows = [(item, brings(item, need.what, tables)) for item in done if since is not None and since <= item.on <= today]
     given = sum(amount for _, amount in rows)
     if given <= tables.choice["done_counts_from"].value * need.rate_kg_per_ha:
         return need

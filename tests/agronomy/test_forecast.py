@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from agronomy.forecast.acidity import AcidState, one_month
 from agronomy.forecast.outlook import outlook
-from agronomy.forecast.sulfur import sulfur_oxidised
+from agronomy.forecast.sulfur import eaten_um, oxidised_share, sulfur_oxidised
 from agronomy.no_test import guesses, questions, without_test
 from agronomy.request import read_request
 from agronomy.schools.registry import SCHOOLS
@@ -147,3 +147,38 @@ def test_untested_ground_gets_half_rates_no_lime_and_the_price_of_knowing():
     rich = {rate.what: rate.kg_per_ha for rate in without_test(asked(crop="cabbage"), {DUNG}, TABLES).rates}
     assert rich["P"] == rich["K"] == 0
     assert set(questions(TABLES)) == {"colour", "history", "feel", "growth"}
+
+
+def read_ph(years: int = 1, climate: str | None = None, done: tuple = (), materials: list | None = None, readings=None) -> float:
+    doc = document(*(readings or (reading("pH", 5.6), reading("CEC", 10, "cmol/kg"))), crop="spring_barley", texture="loam", kind="field", area="2 ha")
+    more = {"climate": {"key": climate}} if climate else {}
+    asked = read_request(doc | more | {"done": list(done), "materials": materials}, TABLES)
+    return next(item.value for item in outlook(asked, TABLES).expected if (item.analyte, item.years) == ("pH", years))
+
+
+def test_lime_works_sooner_where_it_is_warm_and_wet_and_rain_that_does_not_drain_takes_little():
+    cold, warm = (read_ph(climate=key) for key in ("larch_heights", "cedar_lowland"))
+    assert cold < warm
+    unlimed = {key: read_ph(5, key, materials=["urea"]) for key in ("steppe_mark", "alder_coast")}
+    assert unlimed["steppe_mark"] > unlimed["alder_coast"]
+
+
+def test_lime_that_lies_there_already_is_foretold_to_work_and_counts_once():
+    done = ({"material": "calcitic_limestone_ground", "amount": "9 t", "on": "2026-10-04"},)
+    assert read_ph(done=done) == pytest.approx(read_ph(), abs=0.25)
+    assert read_ph(done=done, materials=["urea"]) > read_ph(materials=["urea"]) + 0.3
+    assert read_ph(5, done=done, materials=["urea"]) < read_ph(1, done=done, materials=["urea"]) + 0.2
+
+
+def test_sulfur_sleeps_through_the_winter_and_keeps_what_it_has_eaten():
+    grain = TABLES.forecast["sulfur_grain_um"].value
+    state = AcidState(np.array([7.0]), np.array([3000.0]), np.ones(1), np.ones(1))
+    state.add_sulfur(500.0)
+    read = []
+    for warmth in (20.0, 3.0, 3.0, 20.0):
+        one_month(state, 0.0, TABLES, warmth_c=warmth)
+        read.append(float(state.ph[0]))
+    assert read[0] > read[3]
+    assert read[0] == read[1] == read[2]
+    assert state.sulfur[0][1][0] == pytest.approx(eaten_um(60.8, 20.0, TABLES))
+    assert oxidised_share(grain, grain) == 1.0
