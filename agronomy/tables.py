@@ -97,6 +97,7 @@ class Tables:
     programmes: MappingProxyType
     climate_figures: MappingProxyType
     gates: MappingProxyType
+    step_gates: MappingProxyType
     spread: MappingProxyType
     quick_acid: MappingProxyType
     sieves: tuple
@@ -284,6 +285,7 @@ def load_tables() -> Tables:
         climates=_keyed(_rows("climate/climates.csv", sources), "key"),
         climate_figures=_parameters("climate/figures.toml", sources),
         gates=_keyed(_rows("climate/gates.csv", sources), "work"),
+        step_gates=_keyed(_rows("climate/step_gates.csv", sources), "gate"),
         spread=_parameters("spread/figures.toml", sources),
         seed_limits=_keyed(_rows("spread/seed_limits.csv", sources), "crop"),
         bale=_parameters("spread/bale.toml", sources),

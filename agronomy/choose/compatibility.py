@@ -6,6 +6,7 @@ from itertools import combinations
 from agronomy.material import Material
 from agronomy.tables import Tables
 
+PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count on the ground too
 WORST = ("never", "pointless", "apart", "not in one tank")  # worst first
 
 
@@ -42,3 +43,9 @@ def clashes(materials: list[Material], tables: Tables) -> list[Clash]:
     """Every clash among some materials, dangerous ones first."""
     found = [made for pair in combinations(materials, 2) if (made := clash(*pair, tables)) is not None]
     return sorted(found, key=lambda item: (not item.danger, WORST.index(item.together), item.first, item.second))
+
+
+def parting(first: Material, second: Material, tables: Tables) -> Clash | None:
+    """The clash that keeps two materials some days apart on the ground; None where they need not be. Source: compatibility-guide."""
+    found = clash(first, second, tables) if first.key != second.key else None
+    return found if found is not None and found.days and found.together in PARTED else None

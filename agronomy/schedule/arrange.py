@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from agronomy.choose.compatibility import Clash, clash
+from agronomy.choose.compatibility import Clash, parting
 from agronomy.dose.application import Application
 from agronomy.material import Material
 from agronomy.schedule.climate import first_warm_day, soaked_months, soil_warmth
@@ -17,7 +17,6 @@ from agronomy.schedule.intervals import breaches
 from agronomy.schedule.limits import Limits
 from agronomy.tables import Tables
 
-PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count on the ground too
 THAWED_C = 0.5  # above frozen
 MOST_MOVES = 60
 A_YEAR = timedelta(days=366)
@@ -158,10 +157,7 @@ class _Arranger:
                 yield _Push(other.to + days, f"near {other.material}", f"{found.days} days after {other.name}: {found.reason}")
 
     def _parting(self, material: Material, other: _Placed) -> Clash | None:
-        if other.material == material.key:
-            return None
-        found = clash(material, self.tables.materials[other.material], self.tables)
-        return found if found is not None and found.days and found.together in PARTED else None
+        return parting(material, self.tables.materials[other.material], self.tables)
 
     def _give_way(self, other: _Placed, until: date, name: str) -> bool:
         """Ends another's window sooner, so that this one can follow in time; not where it would get too short, or is done."""

@@ -101,13 +101,22 @@ def _soil_year(climate: Climate, depth_m: float, no_seasons_c: float, damped: fl
     return tuple(soil_wave(day, depth_m, mean + warmer_c, swing, coldest, diffusivity) for day in range(1, 367))
 
 
+def air_warmth(on: date, climate: Climate) -> float:
+    """Usual mean air temperature [°C] on a date, by the yearly wave of the monthly means. Source: kusuda-form."""
+    mean, swing, coldest = yearly_wave(climate.warmth_c)
+    return soil_wave(on.timetuple().tm_yday, 0.0, mean, swing, coldest)
+
+
 def first_warm_day(earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False) -> date | None:
     """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time."""
-    for ahead in range(within_days):
-        day = earliest + timedelta(days=ahead)
-        if soil_warmth(day, climate, tables, grass=grass) >= above_c:
-            return day
-    return None
+    days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
+    return next((day for day in days if soil_warmth(day, climate, tables, grass=grass) >= above_c), None)
+
+
+def first_mild_day(earliest: date, above_c: float, climate: Climate, *, within_days: int = 366) -> date | None:
+    """The first day from `earliest` on whose air is usually mild enough; None where none comes in time."""
+    days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
+    return next((day for day in days if air_warmth(day, climate) >= above_c), None)
 
 
 def evaporation_mm(warmth_c: tuple[float, ...]) -> tuple[float, ...]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.choose.compatibility import parting
 from agronomy.material import Material
 from agronomy.organics.manure import RAW
 from agronomy.tables import Tables
@@ -36,6 +37,15 @@ class Breach:
     why: str
 
 
+@dataclass(frozen=True, slots=True)
+class Put:
+    """Something that was put on a plot: what, on which day, by which way ("leaf" where it was sprayed)."""
+
+    material: Material
+    on: date
+    way: str = ""
+
+
 def breaches(
     material: Material, day: date, tables: Tables, *, harvest: date | None = None, group: str = "", closed: tuple[ClosedSeason, ...] = ()
 ) -> list[Breach]:
@@ -67,3 +77,30 @@ def stock_off_until(material: Material, day: date, tables: Tables) -> date | Non
 def next_leaf_feed(last: date, tables: Tables) -> date:
     """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart)."""
     return last + timedelta(days=int(tables.liquids["leaf_feed_days"].value))
+
+
+def leaf_feeds(first: date, times: int, tables: Tables) -> list[date]:
+    """The days of so many leaf feeds, as near together as they may be. Source: micro-rates."""
+    days = [first]
+    while len(days) < times:
+        days.append(next_leaf_feed(days[-1], tables))
+    return days
+
+
+def too_soon(material: Material, way: str, day: date, before: list[Put], tables: Tables) -> list[Breach]:
+    """What was put on the plot lately and makes a day too early: a leaf feed before this one, or a material that must lie apart.
+
+    Source: micro-rates, compatibility-guide.
+    """
+    found = []
+    for put in before:
+        if put.on > day:
+            continue
+        if way == "leaf" and put.way == "leaf" and day < next_leaf_feed(put.on, tables):
+            why = f"{put.material.name} was sprayed on {put.on:%-d %b}, and leaves want {int(tables.liquids['leaf_feed_days'].value)} days"
+            found.append(Breach("one leaf feed soon after another", next_leaf_feed(put.on, tables), why))
+        clash = parting(material, put.material, tables)
+        if clash is not None and day < put.on + timedelta(days=clash.days):
+            why = f"{put.material.name} was put on on {put.on:%-d %b}, and {clash.reason}"
+            found.append(Breach(f"{clash.days} days apart", put.on + timedelta(days=clash.days), why))
+    return sorted(found, key=lambda item: item.first_day, reverse=True)

@@ -1,33 +1,44 @@
 """Programmes: ready sequences of dated steps that scale by area, trees or pots, with the material at hand."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, fields
 from datetime import date, timedelta
+from math import ceil
 from typing import Any
 
 from agronomy.errors import OutOfRange, UnknownName, check_range
 from agronomy.material import Material
-from agronomy.schedule.climate import Climate, first_warm_day
+from agronomy.schedule.climate import Climate, first_mild_day, first_warm_day
+from agronomy.spread.bale import SLOW
+from agronomy.spread.bale_steps import bale_steps
 from agronomy.tables import Tables
 
-PER = {"m2": "square metre", "tree": "tree", "pot": "pot"}
-GATES = {"soil": 5.5, "sulfur": 12.0}  # soil warmth [°C] that a step waits for, as the table of weather gates has it
+PER = {"m2": "square metre", "tree": "tree", "pot": "pot", "bale": "bale"}
+WAYS = {"": "on the ground", "leaf": "on the leaves", "water": "in water to the roots"}
+A_WEEK = 7
 CARRIED = ("N", "P", "K", "S", "Mg")
 
 
 @dataclass(frozen=True, slots=True)
 class ProgrammeStep:
-    """A step: days after the start, what to do, a material with grams for one of what it scales by, a gate of soil warmth."""
+    """A step: days after the start, what to do, a material with grams for one of what it scales by, a gate of warmth it waits for.
+
+    `way` is how the material goes on (WAYS), `within` how many days the step may take; `stretches` marks days that a slow feed draws out.
+    """
 
     after: int
     do: str
     material: str = ""
     grams: float = 0.0
     gate: str = ""
+    way: str = ""
+    within: int = A_WEEK
+    stretches: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Programme:
-    """A named sequence. `anchor` says what day its start is, `per` what amounts are for ("m2", "tree", "pot")."""
+    """A named sequence. `anchor` says what day its start is, `per` what amounts are for (a key of PER)."""
 
     name: str
     says: str
@@ -45,14 +56,17 @@ class DatedStep:
     material: str
     kg: float
     note: str
+    way: str = ""
+    within: int = A_WEEK
 
 
 def programme_of(document: dict[str, Any], tables: Tables, field: str = "programme") -> Programme:
     """A Programme from its document. Raises UnknownName or OutOfRange for what cannot be."""
     if document.get("per", "m2") not in PER:
-        raise UnknownName(f"{field}.per", str(document.get("per"))[:20], "amounts must be for a square metre, a tree or a pot", f"use one of {', '.join(PER)}")
+        raise UnknownName(f"{field}.per", str(document.get("per"))[:20], f"amounts must be for a {', a '.join(PER.values())}", f"use one of {', '.join(PER)}")
     steps = []
-    for place, row in enumerate(document.get("step", ()), 1):
+    rows = [*(bale_steps(document["bales"], tables) if "bales" in document else ()), *document.get("step", ())]
+    for place, row in enumerate(rows, 1):
         after = int(check_range(f"{field}.step {place}.after", row["after"], low=-400, high=800))
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
@@ -60,7 +74,13 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
         check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
-        steps.append(ProgrammeStep(after, row["do"], material, grams, row.get("gate", "")))
+        gate, way = row.get("gate", ""), row.get("way", "")
+        if gate and gate not in tables.step_gates:
+            raise UnknownName(f"{field}.step {place}.gate", gate[:20], "no such gate", f"use one of {', '.join(tables.step_gates)}")
+        if way not in WAYS:
+            raise UnknownName(f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground")
+        within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
+        steps.append(ProgrammeStep(after, row["do"], material, grams, gate, way, within, bool(row.get("stretches"))))
     if not steps:
         raise OutOfRange(field, None, "a programme has one step or more", "add a step")
     return Programme(
@@ -75,6 +95,13 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
 def programmes(tables: Tables) -> dict[str, Programme]:
     """All ready programmes by key."""
     return {key: programme_of(document, tables, key) for key, document in tables.programmes.items()}
+
+
+def document_of(programme: Programme, name: str) -> dict[str, Any]:
+    """A programme as a document under another name, to be adapted; `programme_of` reads it back."""
+    usual = {item.name: item.default for item in fields(ProgrammeStep)}
+    steps = [{key: value for key, value in asdict(step).items() if value != usual[key]} for step in programme.steps]
+    return {"name": name, "says": programme.says, "anchor": programme.anchor, "per": programme.per, "step": steps}
 
 
 def equal_grams(grams: float, wanted: Material, instead: Material) -> float:
@@ -106,20 +133,52 @@ def dated(
     A step with a gate waits for warm enough soil where the climate is known, and what comes after it keeps its distance. Raises OutOfRange.
     """
     check_range("count", count, low=0.01, high=1e8)
+    drawn_out = _drawn_out(programme, instead or {}, tables)
     moved, found = timedelta(0), []
     for step in programme.steps:
-        day, note = start + timedelta(days=step.after) + moved, ""
-        if step.gate in GATES and climate is not None:
-            warm = first_warm_day(day, GATES[step.gate], climate, tables, grass=grass)
-            if warm is not None and warm > day:
-                note = f"moved {(warm - day).days} days: the soil is usually below {GATES[step.gate]:g} °C until then"
-                moved += warm - day
-                day = warm
+        day, note = start + timedelta(days=drawn_out(step)) + moved, ""
+        if step.gate and climate is not None:
+            gate = tables.step_gates[step.gate]
+            fit = _first_day(gate, day, climate, tables, grass)
+            if fit is not None and fit > day:
+                note = f"moved {(fit - day).days} days: {gate['says']} {gate['above_c']:g} °C until then"
+                moved += fit - day
+                day = fit
         material, grams = step.material, step.grams
         other = (instead or {}).get(material)
         if material and other and other != material:
-            grams = equal_grams(grams, tables.materials[material], tables.materials[other])
+            grams = _instead(step, tables.materials[material], tables.materials[other])
             note = f"{note}; {tables.materials[other].name} instead of {tables.materials[material].name}".strip("; ")
             material = other
-        found.append(DatedStep(day, step.do, material, grams * count / 1000, note))
+        found.append(DatedStep(day, step.do, material, grams * count / 1000, note, step.way, step.within))
     return found
+
+
+def _instead(step: ProgrammeStep, wanted: Material, other: Material) -> float:
+    """Grams of another material; in a step that a slow feed draws out all its nitrogen counts, since it is given the time to come."""
+    if step.stretches and wanted.n > 0 and other.n > 0:
+        return step.grams * wanted.n / other.n
+    return equal_grams(step.grams, wanted, other)
+
+
+def _first_day(gate: dict, day: date, climate: Climate, tables: Tables, grass: bool) -> date | None:
+    if gate["of"] == "air":
+        return first_mild_day(day, gate["above_c"], climate)
+    return first_warm_day(day, gate["above_c"], climate, tables, grass=grass)
+
+
+def _drawn_out(programme: Programme, instead: dict[str, str], tables: Tables) -> Callable[[ProgrammeStep], int]:
+    """Days after the start of each step, where a slow feed draws its days out and pushes on what follows. Source: straw-bale-guide."""
+    stretching = [step for step in programme.steps if step.stretches]
+    feeds = [instead.get(step.material, step.material) for step in stretching if step.material]
+    if not feeds or tables.materials[feeds[0]].speed not in SLOW:
+        return lambda step: step.after
+    times, last = tables.bale["slow_times"].value, max(step.after for step in stretching)
+    more = ceil((last + 1) * times) - 1 - last
+
+    def after(step: ProgrammeStep) -> int:
+        if step.stretches:
+            return ceil((step.after + 1) * times) - 1
+        return step.after + (more if step.after > last else 0)
+
+    return after

@@ -2,22 +2,22 @@
 
 from dataclasses import replace
 from datetime import date, timedelta
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from agronomy.assess import assess
-from agronomy.choose.compatibility import clash
+from agronomy.choose.compatibility import parting
 from agronomy.errors import RequestError
 from agronomy.plan import make_plan
 from agronomy.request import read_request
-from agronomy.schedule.arrange import PARTED, arrange
+from agronomy.schedule.arrange import arrange
 from agronomy.schedule.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
 from agronomy.schedule.gates import work_of
 from agronomy.schedule.hands import Away, Hands, hands_of
-from agronomy.schedule.intervals import ClosedSeason, breaches
+from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
 from agronomy.schedule.limits import Limits
 from agronomy.schools.done import Done
 from agronomy.soil import Soil
@@ -102,8 +102,8 @@ def test_every_limit_is_kept_and_nothing_is_lost(rows, limits):
     lain = [(one.material.key, one.on, one.on) for one in limits.done]
     windows = [(one.material, one.from_, one.to) for one in made if one.name not in missed]
     for (key, from_, to), (other, begins, ends) in [*combinations(windows, 2), *((window, deed) for window in windows for deed in lain)]:
-        found = clash(TABLES.materials[key], TABLES.materials[other], TABLES)
-        if key != other and found and found.days and found.together in PARTED:
+        found = parting(TABLES.materials[key], TABLES.materials[other], TABLES)
+        if found:
             assert begins - to >= timedelta(days=found.days) or from_ - ends >= timedelta(days=found.days)
 
 
@@ -114,7 +114,7 @@ def test_without_limits_only_what_undoes_each_other_moves_and_a_week_later_all_i
     made, _ = arrange([item(*row) for row in rows], limits, TABLES)
     later, _ = arrange([item(key, day + WEEK, days) for key, day, days in rows], limits, TABLES)
     assert [(one.material, one.from_ + WEEK, one.to + WEEK) for one in made] == [(one.material, one.from_, one.to) for one in later]
-    alone = [key for key, _, _ in rows if not any(clash(TABLES.materials[key], TABLES.materials[other], TABLES) for other, _, _ in rows if other != key)]
+    alone = [key for key, _, _ in rows if not any(parting(TABLES.materials[key], TABLES.materials[other], TABLES) for other, _, _ in rows if other != key)]
     for one in made:
         if one.material in alone:
             assert one.timing_note == ITEM.timing_note
@@ -205,3 +205,17 @@ def test_a_lawn_bears_only_so_much_nitrogen_in_one_dressing():
     assert all(one.supplies["N"] <= 50 + 1e-9 for one in dressings)
     slow = make_plan(read_request(doc | {"materials": ["feather_meal"]}, TABLES), TABLES)
     assert all(one.supplies["N"] <= 75 + 1e-9 for one in slow.applications if one.what == "N")
+
+
+def test_leaf_feeds_keep_their_distance_and_so_does_what_was_put_on_lately():
+    first = date(2027, 6, 1)
+    days = leaf_feeds(first, 3, TABLES)
+    spray, urea, lime = (TABLES.materials[key] for key in ("manganese_sulfate", "urea", "hydrated_lime"))
+    for before, after in pairwise(days):
+        assert not too_soon(spray, "leaf", after, [Put(spray, before, "leaf")], TABLES)
+        found = too_soon(spray, "leaf", after - timedelta(days=1), [Put(spray, before, "leaf")], TABLES)
+        assert found[0].first_day == after
+        assert not too_soon(spray, "", after - timedelta(days=1), [Put(spray, before, "leaf")], TABLES)
+    found = too_soon(urea, "", first, [Put(lime, first - timedelta(days=9)), Put(urea, first)], TABLES)
+    assert [(item.what, item.first_day) for item in found] == [("28 days apart", first + timedelta(days=19))]
+    assert not too_soon(urea, "", first, [Put(lime, first + timedelta(days=1))], TABLES)

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from agronomy.errors import RequestError, RuleError
 from agronomy.plan import make_plan
 from agronomy.request import read_request
-from agronomy.schedule.climate import climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
+from agronomy.schedule.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
 from agronomy.schedule.intervals import ClosedSeason, breaches, next_leaf_feed, stock_off_until
-from agronomy.schedule.programme import GATES, dated, programme_of, programmes
+from agronomy.schedule.programme import dated, document_of, programme_of, programmes
+from agronomy.spread.bale import start_bales
 from agronomy.totals import Deed, totals
 from standins.weather import PretendedForecast
 from tests.helpers.cases import cases
@@ -213,18 +214,40 @@ def test_programmes_scale_move_and_keep_their_order(key, start, count, climate, 
     gated = dated(programme, start, count, TABLES, climate=place)
     assert [row.day for row in gated] == sorted(row.day for row in gated)
     for step, row in zip(programme.steps, gated, strict=True):
-        if step.gate and first_warm_day(start, GATES[step.gate], place, TABLES):
-            assert soil_warmth(row.day, place, TABLES) >= GATES[step.gate] - 1e-9
+        gate = TABLES.step_gates.get(step.gate)
+        if gate and gate["of"] == "soil" and first_warm_day(start, gate["above_c"], place, TABLES):
+            assert soil_warmth(row.day, place, TABLES) >= gate["above_c"] - 1e-9
+        if gate and gate["of"] == "air" and max(place.warmth_c) > gate["above_c"] + 1:
+            assert air_warmth(row.day, place) >= gate["above_c"] - 1e-9
+    again = programme_of(document_of(programme, "ours"), TABLES)
+    assert (again.name, again.steps) == ("ours", programme.steps)
+
+
+def test_the_straw_bale_start_is_that_of_its_desk_whatever_feeds_it():
+    programme, start = programmes(TABLES)["bale_start"], date(2027, 4, 20)
+    for feed in ("urea", "feather_meal", "calcium_ammonium_nitrate"):
+        rows = [row for row in dated(programme, start, 8, TABLES, instead={"urea": feed}) if row.material == feed]
+        desk = start_bales(TABLES.materials[feed], 8, TABLES)
+        fed = [day for day in desk.days if day.product_g]
+        assert [(row.day - start).days + 1 for row in rows] == [day.day for day in fed]
+        assert sum(row.kg for row in rows) == pytest.approx(desk.product_kg, rel=0.01)
+    quick, slow = (dated(programme, start, 8, TABLES, instead={"urea": feed})[-1].day for feed in ("urea", "feather_meal"))
+    assert slow > quick
+    cold = dated(programme, date(2027, 1, 10), 8, TABLES, climate=climate_of("beech_plain", TABLES))
+    assert cold[0].day > date(2027, 3, 1)
+    assert "the air is usually below 7 °C" in cold[0].note
 
 
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"per": "hectare"}, "square metre, a tree or a pot"),
+        ({"per": "hectare"}, "square metre, a tree, a pot"),
         ({"step": []}, "one step or more"),
         ({"step": [{"after": 9999, "do": "x"}]}, "outside"),
         ({"step": [{"after": 0, "do": " "}]}, "what to do"),
         ({"step": [{"after": 0, "do": "x", "material": "gold"}]}, "no material"),
+        ({"step": [{"after": 0, "do": "x", "gate": "moon"}]}, "no such gate"),
+        ({"step": [{"after": 0, "do": "x", "way": "drone"}]}, "no such way"),
     ],
 )
 def test_a_programme_that_cannot_be_is_refused(change, says):
