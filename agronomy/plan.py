@@ -90,7 +90,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         applications=tuple(applications),
         nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
         unmet=tuple([answer for answer in answers.all if isinstance(answer, Unmet)] + unmet),
-        cautions=tuple(cautions_for(applications, tables)),
+        cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
         doubts=tuple(doubt.text for doubt in doubts_between(found.readings, tables).values()),
         notes=tuple(_notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]),

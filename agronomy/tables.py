@@ -75,6 +75,7 @@ class Tables:
     nitrate_critical: MappingProxyType
     timing: MappingProxyType
     cautions: MappingProxyType
+    practices: MappingProxyType
     ground_kinds: MappingProxyType
     ground_figures: MappingProxyType
     mixes: MappingProxyType
@@ -260,6 +261,7 @@ def load_tables() -> Tables:
         dressing_caps=_keyed(_rows("nitrogen/dressing_caps.csv", sources), "crop"),
         timing=MappingProxyType(timing),
         cautions=_keyed(_rows("cautions.csv", sources), "key"),
+        practices=_keyed(_rows("practices.csv", sources), "key"),
         ground_kinds=_keyed(_rows("ground/kinds.csv", sources), "key"),
         ground_figures=_parameters("ground/figures.toml", sources),
         mixes=_keyed(_rows("ground/mixes.csv", sources), "key"),

@@ -89,3 +89,8 @@ def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope
 def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[Verdict]:
     """A verdict for each day of a forecast."""
     return [gate(work, day, days[place + 1 :], tables, **ground) for place, day in enumerate(days)]
+
+
+def say_weather(day: Weather) -> str:
+    """A day's weather in a few words, as it was foretold."""
+    return f"{day.low_c:.0f} to {day.high_c:.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"

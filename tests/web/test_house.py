@@ -13,9 +13,9 @@ from web.changes.models import Change
 from web.config.secret import secret_key
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import OwnCrop, WaterSource
-from web.jobs.models import ClosedSpan, Job, OwnProgramme
+from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding, User
-from web.planning.models import AdoptedPlan, LogEntry, StockLot, Supplier, SupplierOffer
+from web.planning.models import AdoptedPlan, LogEntry, LogPhoto, StockLot, Supplier, SupplierOffer
 from web.readings.models import KitRun, LabFile, MeterSession
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -35,7 +35,7 @@ def objects(grower, border, thornmere):
         "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10),
         "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]), "run_kept": SpreaderRun.objects.create(holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01"), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2),
         "work": Job.objects.create(holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09"),
-        "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1), "span": ClosedSpan.objects.create(holding=thornmere, name="Autumn", materials=["urea"], begins="2026-09-01", ends="2026-09-30"),
+        "photo": LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg"), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
         "programme": OwnProgramme.objects.create(holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}),
         "water": WaterSource.objects.create(holding=thornmere, name="Tap"),
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture"),
@@ -49,7 +49,7 @@ def objects(grower, border, thornmere):
 OWNED = [
     ("ground:edit_plot", "plot"), ("ground:delete_plot", "plot"), ("readings:edit_slip", "slip"), ("readings:delete_slip", "slip"), ("planning:bench", "plot"),
     ("planning:adopt", "plot"), ("planning:schools", "plot"), ("planning:choose_school", "plot"), ("planning:given", "plot"), ("planning:switch_credit", "plot"), ("planning:take_out_gift", "plot"), ("planning:response", "plot"), ("planning:closer", "plot"), ("planning:aims", "plot"), ("planning:choose_aim", "plot"), ("planning:nitrogen_sources", "plot"),
-    ("planning:sharpen", "plot"), ("planning:untested", "plot"), ("planning:try_crop", "plot"), ("planning:edit_own_crop", "mine"), ("planning:edit_lot", "lot"), ("planning:take_out_lot", "lot"), ("planning:supplier", "seller"), ("planning:drop_supplier", "seller"), ("planning:drop_offer", "offer"), ("planning:slide", "plot"), ("desks:measures", "plot"), ("desks:manure", "plot"), ("desks:acidity", "plot"), ("desks:traces", "plot"), ("desks:blend", "blend"), ("desks:drop_blend", "blend"), ("desks:drop_run", "run_kept"), ("desks:release", "plot"), ("planning:propose", "plot"), ("jobs:job", "work"), ("jobs:drop", "work"), ("jobs:assign", "work"), ("jobs:correct", "entry"), ("jobs:edit_programme", "programme"), ("jobs:drop_programme", "programme"), ("jobs:drop_closed", "span"), ("planning:drop_wish", "plot"), ("planning:delete_own_crop", "mine"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
+    ("planning:sharpen", "plot"), ("planning:untested", "plot"), ("planning:try_crop", "plot"), ("planning:edit_own_crop", "mine"), ("planning:edit_lot", "lot"), ("planning:take_out_lot", "lot"), ("planning:supplier", "seller"), ("planning:drop_supplier", "seller"), ("planning:drop_offer", "offer"), ("planning:slide", "plot"), ("desks:measures", "plot"), ("desks:manure", "plot"), ("desks:acidity", "plot"), ("desks:traces", "plot"), ("desks:blend", "blend"), ("desks:drop_blend", "blend"), ("desks:drop_run", "run_kept"), ("desks:release", "plot"), ("planning:propose", "plot"), ("jobs:job", "work"), ("jobs:drop", "work"), ("jobs:assign", "work"), ("jobs:correct", "entry"), ("jobs:edit_programme", "programme"), ("jobs:drop_programme", "programme"), ("jobs:photo", "photo"), ("jobs:traces", "plot"), ("planning:drop_wish", "plot"), ("planning:delete_own_crop", "mine"), ("planning:adopted", "plan"), ("planning:sheet", "plan"), ("planning:json", "plan"), ("planning:withdraw", "plan"), ("changes:undo", "change"),
     ("ground:texture", "plot"), ("ground:crops", "plot"), ("ground:new_ground", "plot"), ("ground:edit_water", "water"), ("ground:delete_water", "water"), ("chart_page", "plot"),
     ("sampling:round", "round"), ("sampling:labels", "round"), ("sampling:lab_forms", "round"), ("sampling:delete_round", "round"), ("sampling:sample", "sample"),
     ("sampling:delete_sample", "sample"), ("slip_page", "slip"), ("readings:file", "file"), ("readings:file_step", "file"), ("readings:take_out_file", "file"),

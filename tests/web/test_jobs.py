@@ -1,5 +1,6 @@
 """Jobs out of plans, the log, its corrections, what it takes off the shed, totals, the weather's say."""
 
+import json
 import re
 import uuid
 from datetime import date, timedelta
@@ -12,7 +13,8 @@ from django.utils import timezone
 
 from tests.helpers.holdings import holding, plot, slip
 from web.changes.models import Change
-from web.jobs.models import ClosedSpan, Job, OwnProgramme
+from web.jobs.models import Job, OwnProgramme
+from web.people.models import Holding
 from web.planning.models import AdoptedPlan, LogEntry, StockLot
 
 
@@ -145,7 +147,7 @@ def test_jobs_are_given_dropped_filtered_and_printed(grower, border, planned, th
     planned[0].refresh_from_db()
     assert planned[0].person == owner
     assert planned[0].name in page(grower, "jobs:jobs", person=owner.pk)
-    assert "No work is open" in page(grower, "jobs:jobs", material="nothing")
+    assert "No open work for this choice" in page(grower, "jobs:jobs", material="nothing")
     assert "Nothing is due today" in page(grower, "jobs:sheet") or "Put on" in page(grower, "jobs:sheet")
     assert page(grower, "jobs:sheet", plot=border.pk).count("Code of this job’s page") == len(planned)
     count = Job.objects.filter(state="open").count()
@@ -249,13 +251,14 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
 def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thornmere):
     today = timezone.localdate()
     span = {
+        "kind": "closed",
         "name": "Winter closure",
         "begins": (today - timedelta(days=5)).isoformat(),
         "ends": (today + timedelta(days=20)).isoformat(),
         "materials": ["cattle_slurry"],
     }
-    assert grower.post(reverse("jobs:closed"), span | {"materials": []}).status_code == 422
-    grower.post(reverse("jobs:closed"), span)
+    assert grower.post(reverse("jobs:days"), span | {"materials": []}).status_code == 422
+    grower.post(reverse("jobs:days"), span)
     border.livestock = "sheep"
     border.save()
     border.plantings.update(crop="lettuce", ended_on=today + timedelta(days=60))
@@ -266,5 +269,5 @@ def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thorn
     assert "Closed season: Winter closure" in told
     assert "Raw manure before harvest: 120 days" in told
     assert "keep stock off until" in told
-    grower.post(reverse("jobs:drop_closed", args=[ClosedSpan.objects.get().pk]))
+    grower.post(reverse("jobs:drop_days"), {"row": json.dumps(Holding.objects.get(pk=thornmere.pk).closed[0])})
     assert "Closed season" not in page(grower, "jobs:job", job.pk)

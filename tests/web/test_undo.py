@@ -14,21 +14,23 @@ from web.changes.models import Change
 from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
-from web.jobs.models import ClosedSpan, Job, OwnProgramme
+from web.jobs.models import Job, OwnProgramme
 from web.planning.models import LogEntry, PlanProposal, StockLot, Supplier, SupplierOffer
 from web.planning.requests import request_document
 from web.planning.service import lines_by_plot
-from web.readings.models import KitRun, MeterSession, OwnKit
+from web.readings.models import KitRun, MeterSession, OwnKit, SlipLine
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 
+AUTUMN = {"name": "Autumn", "materials": ["urea"], "begins": "09-01", "ends": "09-30"}
+AWAY = {"begins": "2026-10-10", "ends": "2026-10-12"}
 MADE_AGAIN = {"planning.plotsummary"}  # kept ready, and worked out afresh whenever it is stale
 
 
 def everything() -> dict:
     """All rows of the holding's rooms, as values."""
     rows = {}
-    for room in ("ground", "sampling", "readings", "sensors", "planning", "desks", "jobs"):
+    for room in ("people", "ground", "sampling", "readings", "sensors", "planning", "desks", "jobs"):
         for model in apps.get_app_config(room).get_models():
             if model._meta.label_lower not in MADE_AGAIN:
                 for row in json.loads(serializers.serialize("json", model._default_manager.order_by("pk"))):
@@ -46,6 +48,9 @@ def _own_crop(thornmere, neighbour) -> OwnCrop:
 @pytest.fixture
 def house(grower, border, thornmere):
     """One of everything."""
+    thornmere.closed, thornmere.hands = [AUTUMN], {"away": [AWAY]}
+    thornmere.save()
+    SlipLine.objects.create(slip=border.slips.get(), place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA")
     rectangle = {"type": "rectangle", "x": 0.0, "y": 0.0, "length": 15.0, "width": 1.2, "turn": 0}
     border.shape, border.west, border.south, border.east, border.north = rectangle, 0, 0, 15, 1.2
     border.save()
@@ -64,7 +69,7 @@ def house(grower, border, thornmere):
     work = Job.objects.create(holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09")
     asked = request_document(border, border.planting, lines_by_plot([border])[border.pk], today=date(2026, 10, 5), units="metric")
     return {
-        "work": work, "me": thornmere.members.get(), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1), "span": ClosedSpan.objects.create(holding=thornmere, name="Autumn", materials=["urea"], begins="2026-09-01", ends="2026-09-30"),
+        "work": work, "me": thornmere.members.get(), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
         "programme": OwnProgramme.objects.create(holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}), "proposal": PlanProposal.objects.create(plot=border, rules_version="1", request=asked, result=plan_document(asked, tables())),
         "border": border, "neighbour": neighbour, "water": water, "round": round_, "sample": sample, "gateway": gateway,
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
@@ -151,8 +156,12 @@ ACTS = {
     "a programme is copied": ("jobs:copy_programme", ["lean_pots"], {}),
     "a programme is changed": ("jobs:edit_programme", ["programme"], {"name": "Mine", "after": "3", "do": "dig", "material": "", "grams": ""}),
     "a programme goes": ("jobs:drop_programme", ["programme"], {}),
-    "a closed season": ("jobs:closed", [], {"name": "Winter", "begins": "2026-11-01", "ends": "2027-01-31", "materials": ["urea"]}),
-    "a closed season goes": ("jobs:drop_closed", ["span"], {}),
+    "a closed season": ("jobs:days", [], {"kind": "closed", "name": "Winter", "begins": "2026-11-01", "ends": "2027-01-31", "materials": ["urea"]}),
+    "a closed season goes": ("jobs:drop_days", [], {"row": json.dumps(AUTUMN)}),
+    "days away": ("jobs:days", [], {"kind": "away", "first": "2026-11-01", "last": "2026-11-03"}),
+    "days away go": ("jobs:drop_days", [], {"row": json.dumps(AWAY)}),
+    "working days": ("jobs:days", [], {"kind": "weekdays", "weekdays": ["friday", "saturday"]}),
+    "a trace on the list": ("jobs:traces", ["border"], {"element": "Zn", "way": "leaf"}),
     "a plan is proposed": ("planning:propose", ["border"], {"school": "low_input", "aim": "rule"}),
     "a proposal is adopted": ("planning:adopt_proposal", ["proposal"], {}),
     "a proposal is declined": ("planning:decline_proposal", ["proposal"], {}),

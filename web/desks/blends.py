@@ -7,6 +7,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy import showing
+from agronomy.cautions import material_cautions
 from agronomy.errors import RuleError
 from agronomy.material import Material
 from agronomy.organics.blend import WEEKS, Blend, BlendPart, batch, beside_bought, blend, per_plant
@@ -145,7 +146,7 @@ def kept_blend(request, pk: int):
         raise Http404
     made = blend(parts, kept.by, _prices(request.place.holding), tables())
     until = add_months(kept.mixed_on, made.keeps_months) if kept.mixed_on else None
-    cautions = list(dict.fromkeys(tables().cautions[key]["text"] for part in parts for key in (part.material.cautions or "").split(";") if key))
+    cautions = material_cautions((part.material for part in parts), tables())
     rows = [{"name": part.material.name, "parts": f"{part.parts:g}", "share": f"{share * 100:.0f} %"} for part, share in zip(parts, made.shares, strict=True)]
     query = "&".join([f"by={kept.by}", *(f"material={key}&parts={number:g}" for key, number in kept.parts)])
     return render(request, "desks/blend.html", _says(made) | {"blend": kept, "rows": rows, "until": until, "cautions": cautions, "query": query})

@@ -4,6 +4,7 @@ from django import forms
 from django.shortcuts import render
 
 from agronomy import showing
+from agronomy.cautions import Practice, material_cautions, practice_cautions
 from agronomy.errors import RuleError
 from agronomy.liquids.acid import AcidDose, acidify
 from agronomy.liquids.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
@@ -106,7 +107,8 @@ def tank_desk(request):
 
 def _told(made: Tank, materials: list, units: str) -> dict:
     names = [material.name for material in materials]
-    cautions = list(dict.fromkeys(tables().cautions[key]["text"] for material in materials for key in (material.cautions or "").split(";") if key))
+    how = Practice(way="leaf" if made.way == "leaf" else "water")
+    cautions = [*material_cautions(materials, tables()), *practice_cautions(how, tables())]
     return {
         "fills": made.fills,
         "full": _fill(made.full, names, units),

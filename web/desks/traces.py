@@ -4,6 +4,7 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from agronomy import showing
+from agronomy.cautions import Practice, material_cautions, practice_cautions
 from agronomy.choose.traces import ELEMENTS, WAYS, TraceDose, boron_solution, short_traces, trace_ways
 from agronomy.schools.need import SPOKEN
 from web.core import tables
@@ -24,9 +25,8 @@ def traces(request, pk: int):
     if element and found.ph is not None:
         row = tables().micronutrients[element]
         doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
-        cautions = list(
-            dict.fromkeys(tables().cautions[key]["text"] for dose in doses for key in (tables().materials[dose.material].cautions or "").split(";") if key)
-        )
+        sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
+        cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
         context |= {"name": SPOKEN.get(element, tables().analytes[element]["name"].lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row["limit"], "says": row["says"], "cautions": cautions}  # fmt: skip
     return render(request, "desks/traces.html", context)
 
@@ -45,4 +45,4 @@ def _told(dose: TraceDose, area_m2: float, units: str) -> dict:
         dissolve = (
             f"Dissolve {showing.number(grams, 3)} g in {showing.number(litres, 3)} L and sprinkle 1 L to the m². Never by the spoon, never to single plants."
         )
-    return {"way": WAYS[dose.way], "name": dose.name, "amount": amount, "element": element, "plot": plot if dose.plot_kg else "", "times": dose.times, "lasts": dose.lasts, "says": dose.says, "dissolve": dissolve}  # fmt: skip
+    return {"key": dose.way, "way": WAYS[dose.way], "name": dose.name, "amount": amount, "element": element, "plot": plot if dose.plot_kg else "", "times": dose.times, "lasts": dose.lasts, "says": dose.says, "dissolve": dissolve}  # fmt: skip

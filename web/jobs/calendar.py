@@ -6,8 +6,8 @@ from datetime import UTC, timedelta
 import icalendar
 
 from agronomy import showing
-from web.core import tables
 from web.jobs.models import Job
+from web.jobs.told import cautions_of
 
 DOMAIN = "iron-rake.invalid"
 STATES = {Job.State.OPEN: "TENTATIVE", Job.State.DONE: "CONFIRMED", Job.State.DROPPED: "CANCELLED"}
@@ -43,6 +43,4 @@ def _event(job: Job, units: str) -> icalendar.Event:
 
 
 def _description(job: Job) -> str:
-    material = tables().materials.get(job.material)
-    cautions = [tables().cautions[key]["text"] for key in (material.cautions or "").split(";") if key] if material else []
-    return "\n".join([f"{job.placement}." if job.placement else "", job.why, *cautions]).strip()
+    return "\n".join([f"{job.placement}." if job.placement else "", job.why, *cautions_of(job)]).strip()

@@ -4,9 +4,11 @@ from django import forms
 from django.utils import timezone
 
 from agronomy import showing
+from agronomy.schedule.programme import WAYS
 from web.core import tables
 from web.ground.fields import QuantityField, date_field
 from web.ground.selectors import plots_of
+from web.jobs.photos import small_jpeg
 
 
 class DoneForm(forms.Form):
@@ -17,6 +19,12 @@ class DoneForm(forms.Form):
     lot = forms.ChoiceField(label="From", required=False)
     weather = forms.CharField(label="Weather", max_length=160, required=False)
     note = forms.CharField(label="Note", max_length=300, required=False)
+    photo = forms.FileField(
+        label="Photo",
+        required=False,
+        help_text="Kept small, without the place that a camera writes into it.",
+        widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp", "capture": "environment"}),
+    )
     sent_as = forms.UUIDField(required=False, widget=forms.HiddenInput)
 
     def __init__(self, *args, holding, material: str, units: str, kg: float | None = None, **kwargs):
@@ -33,6 +41,11 @@ class DoneForm(forms.Form):
         if len(names) == 1:
             self.initial.setdefault("lot", names[0][0])
 
+    def clean_photo(self) -> bytes | None:
+        """The photo as it is kept, ready to store."""
+        file = self.cleaned_data["photo"]
+        return small_jpeg(file) if file else None
+
     def clean_done_on(self):
         day = self.cleaned_data["done_on"]
         if day > timezone.localdate():
@@ -45,7 +58,8 @@ class FreeForm(DoneForm):
 
     plot = forms.ModelChoiceField(queryset=None, label="Plot")
     material = forms.ChoiceField(label="Material")
-    field_order = ["plot", "material", "amount", "done_on", "lot", "weather", "note"]
+    way = forms.ChoiceField(label="It went on", choices=tuple(WAYS.items()), required=False)
+    field_order = ["plot", "material", "amount", "way", "done_on", "lot", "weather", "note", "photo"]
 
     def __init__(self, *args, holding, units: str, **kwargs):
         super().__init__(*args, holding=holding, material="", units=units, **kwargs)

@@ -2,6 +2,7 @@
 
 from django.dispatch import receiver
 
+from agronomy.cautions import practice_of
 from agronomy.dose.application import say_placement
 from agronomy.plan import Plan
 from web.ground.models import Plot
@@ -11,7 +12,8 @@ from web.planning.signals import plan_adopted, plan_withdrawn, work_may_change
 
 
 def open_jobs_of(plot: Plot) -> list[Job]:
-    return list(Job.objects.filter(plot=plot, state=Job.State.OPEN))
+    """Open jobs out of plans; those of programmes and desks are not a plan's to drop."""
+    return list(Job.objects.filter(plot=plot, state=Job.State.OPEN, plan__isnull=False))
 
 
 @receiver(work_may_change)
@@ -42,7 +44,8 @@ def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -
         job = open_.pop((item.material, item.what, item.dressing), None) or Job(holding_id=plot.holding_id, plot=plot)
         job.plan, job.material, job.name, job.what, job.dressing = adopted, item.material, item.name, item.what, item.dressing
         job.kg, job.from_day, job.to_day, job.why = item.total_kg, item.from_, item.to, item.why[:400]
-        job.placement = say_placement(item.placement_pattern, item.depth_cm, "metric")[:160]
+        job.placement = say_placement(item.placement_pattern, item.depth_cm, "metric")[:200]
+        job.worked_in_cm = practice_of(item).worked_in_cm
         job.save()
         touched.append(job)
     return touched + drop(open_.values())

@@ -5,6 +5,8 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from agronomy.schedule.programme import WAYS
+
 
 class Job(models.Model):
     """One dressing of an adopted plan as work to do. `uid` stays when its days move, so that calendars move it too."""
@@ -23,7 +25,9 @@ class Job(models.Model):
     what = models.CharField(max_length=10)
     dressing = models.PositiveSmallIntegerField(default=1)
     kg = models.FloatField()
-    placement = models.CharField(max_length=160, blank=True)
+    placement = models.CharField(max_length=200, blank=True)
+    way = models.CharField(max_length=8, blank=True, choices=tuple(WAYS.items()))
+    worked_in_cm = models.FloatField(null=True, blank=True)
     why = models.CharField(max_length=400, blank=True)
     from_day = models.DateField()
     to_day = models.DateField()
@@ -71,22 +75,6 @@ class OwnProgramme(models.Model):
     class Meta:
         ordering = ["name", "pk"]
         constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_programme_of_a_name")]
-
-    def __str__(self) -> str:
-        return self.name
-
-
-class ClosedSpan(models.Model):
-    """Days of the year in which some materials must not be spread, as the owner looked them up. Empty by default: local rules differ."""
-
-    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="closed_spans")
-    name = models.CharField(max_length=80)
-    materials = models.JSONField(default=list)
-    begins = models.DateField(help_text="Any year; only day and month count.")
-    ends = models.DateField()
-
-    class Meta:
-        ordering = ["begins", "pk"]
 
     def __str__(self) -> str:
         return self.name

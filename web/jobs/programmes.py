@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy import showing
 from agronomy.errors import RuleError
-from agronomy.schedule.programme import PER, DatedStep, Programme, dated, programme_of, programmes
+from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, date_field
@@ -20,7 +20,8 @@ from web.jobs.models import Job, OwnProgramme
 from web.jobs.weather import climate_for
 from web.planning.service import crop_of
 
-MOST_STEPS = 40
+MOST_STEPS = 60
+STEP_FIELDS = ("after", "do", "material", "grams", "way", "gate", "within", "stretches")
 
 
 class StartForm(forms.Form):
@@ -99,10 +100,11 @@ def _job(row: DatedStep, plot: Plot, programme: Programme) -> Job:
         name=tables().materials[row.material].name if row.material else row.do[:120],
         what="step",
         kg=row.kg,
-        placement=row.do[:160] if row.material else "",
+        placement=row.do[:200] if row.material else "",
+        way=row.way,
         why=f"{programme.name}. {row.note}".strip()[:400],
         from_day=row.day,
-        to_day=row.day + timedelta(days=7),
+        to_day=row.day + timedelta(days=row.within),
     )
     job.save()
     return job
@@ -128,20 +130,8 @@ def copy_programme(request, key: str):
     name, number = f"{found.name}, ours"[:70], 2
     while holding.programmes.filter(name=name).exists():
         name, number = f"{found.name}, ours {number}"[:76], number + 1
-    document = {
-        "name": name,
-        "says": found.says,
-        "anchor": found.anchor,
-        "per": found.per,
-        "step": [
-            {"after": step.after, "do": step.do}
-            | ({"material": step.material, "grams": step.grams} if step.material else {})
-            | ({"gate": step.gate} if step.gate else {})
-            for step in found.steps
-        ],
-    }
     with undoable(request, f"{name} was copied") as touched:
-        made = OwnProgramme.objects.create(holding=holding, name=name, document=document)
+        made = OwnProgramme.objects.create(holding=holding, name=name, document=document_of(found, name))
         touched.append(made)
     return redirect("jobs:edit_programme", made.pk)
 
@@ -167,25 +157,39 @@ def edit_programme(request, pk: int):
     return render(
         request,
         "jobs/edit_programme.html",
-        {"own": own, "document": document, "rows": rows, "materials": materials, "error": error, "per": PER[document["per"]]},
+        {
+            "own": own,
+            "document": document,
+            "rows": rows,
+            "materials": materials,
+            "error": error,
+            "per": PER[document["per"]],
+            "ways": WAYS.items(),
+            "gates": _gates(),
+        },
         status=422 if error else 200,
     )
+
+
+def _gates() -> list[tuple[str, str]]:
+    return [("", "nothing"), *((key, f"{row['of']} above {row['above_c']:g} °C") for key, row in tables().step_gates.items())]
 
 
 def _typed(data, before: dict) -> tuple[dict, str]:
     """The document as typed, and what is wrong with it; rows without words are left out."""
     steps, error = [], ""
-    for place, (after, do, material, grams) in enumerate(zip(*(data.getlist(name) for name in ("after", "do", "material", "grams")), strict=False), 1):
-        if not do.strip():
+    typed = {name: data.getlist(name) for name in STEP_FIELDS}
+    for place in range(1, len(typed["do"]) + 1):
+        row = {name: values[place - 1] if place <= len(values) else "" for name, values in typed.items()}
+        if not row["do"].strip():
             continue
-        row: dict = {"after": after.strip(), "do": do.strip()[:200]}
+        step: dict = {"after": row["after"].strip(), "do": row["do"].strip()[:200]}
         try:
-            row["after"] = int(after)
-            row |= {"material": material, "grams": float(grams.replace(",", ".") or 0)} if material else {}
+            step |= {"after": int(row["after"]), "within": int(row["within"] or A_WEEK)}
+            step |= {"material": row["material"], "grams": float(row["grams"].replace(",", ".") or 0)} if row["material"] else {}
         except ValueError:
             error = f"Row {place}: days and grams must be numbers."
-        gate = next((step.get("gate", "") for step in before["step"] if step["do"] == row["do"]), "")
-        steps.append(row | ({"gate": gate} if gate else {}))
+        steps.append(step | {name: row[name] for name in ("gate", "way", "stretches") if row[name]})
     return before | {"name": data.get("name", "").strip()[:80] or before["name"], "step": steps[:MOST_STEPS]}, error
 
 

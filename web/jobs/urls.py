@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import closed, feeds, programmes, views
+from web.jobs import days, feeds, photos, programmes, traces, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -24,7 +24,9 @@ urlpatterns = [
     path("programmes/<slug:key>/copy/", programmes.copy_programme, name="copy_programme"),
     path("programmes/own/<int:pk>/", programmes.edit_programme, name="edit_programme"),
     path("programmes/own/<int:pk>/take-out/", programmes.drop_programme, name="drop_programme"),
-    path("closed/", closed.closed_seasons, name="closed"),
-    path("closed/<int:pk>/take-out/", closed.drop_closed, name="drop_closed"),
+    path("days/", days.days, name="days"),
+    path("days/take-out/", days.drop_days, name="drop_days"),
+    path("photo/<int:pk>.jpg", photos.photo, name="photo"),
+    path("traces/<int:pk>/", traces.jobs_for_a_trace, name="traces"),
     path("totals/", views.year_totals, name="totals"),
 ]

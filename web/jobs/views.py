@@ -1,6 +1,5 @@
 """The jobs page, doing a job, the log and its corrections, totals by plot and year, and the day's sheet."""
 
-from datetime import date
 from urllib.parse import urlencode
 
 from django.contrib.auth.decorators import login_not_required
@@ -12,37 +11,24 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy import showing
-from agronomy.totals import Deed, YearTotal, beside_plan, totals
+from agronomy.totals import Deed, YearTotal, totals
 from web.changes.undo import undoable
 from web.core import tables
 from web.drawing.labels import qr_path
 from web.ground.models import Plot
-from web.jobs.closed import breaches_of, stock_off
+from web.jobs.breaking import breaches_of, stock_off
 from web.jobs.forms import DoneForm, FreeForm
 from web.jobs.models import Job
+from web.jobs.photos import keep_photo
 from web.jobs.selectors import jobs_of, log_of, open_jobs
-from web.jobs.weather import good_days_of, weather_of
+from web.jobs.told import cautions_of, told, told_entry
+from web.jobs.weather import days_of, weather_now
 from web.jobs.writing import give_back, write
 from web.planning.models import LogEntry, StockLot
-from web.planning.words import between, nutrient_in
+from web.planning.words import nutrient_in
 
 GROUPS = {"overdue": "Should have been done", "now": "Now", "week": "This week", "later": "Later"}
 MOST_ENTRIES = 200
-
-
-def _told(job: Job, place, today: date, forecast: list | None) -> dict:
-    material = tables().materials.get(job.material)
-    return {
-        "pk": job.pk,
-        "name": job.name,
-        "plot": job.plot,
-        "weight": showing.mass(job.kg, place.units, 3) if job.material else "",
-        "when": between(job.from_day, job.to_day, today),
-        "placement": job.placement,
-        "person": job.person,
-        "cautions": [tables().cautions[key]["text"] for key in (material.cautions or "").split(";") if key] if material else [],
-        "days": good_days_of(job, forecast, today) if forecast else [],
-    }
 
 
 def jobs(request):
@@ -51,15 +37,15 @@ def jobs(request):
     query = {name: request.GET.get(name, "") for name in ("plot", "material", "person")}
     plot, person = (int(query[name]) if query[name].isascii() and query[name].isdigit() else None for name in ("plot", "person"))
     groups, page = open_jobs(place.holding, today, plot=plot, material=query["material"], person=person, page=request.GET.get("page"))
-    forecast = weather_of(place.holding, today)
-    told = [
-        (GROUPS[key], key, [_told(job, place, today, forecast if key in ("overdue", "now", "week") else None) for job in found])
+    days = days_of(place.holding, today)
+    told_groups = [
+        (GROUPS[key], key, [told(job, place, today, days if key in ("overdue", "now", "week") else None) for job in found])
         for key, found in groups.items()
         if found
     ]
     people = list(place.holding.members.all())
     materials = dict(jobs_of(place.holding).filter(state=Job.State.OPEN).values_list("material", "name").distinct())
-    context = {"groups": told, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": forecast, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
+    context = {"groups": told_groups, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": days.forecast if days else None, "mine": person == request.user.pk, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
     return render(request, "jobs/jobs.html", context)
 
 
@@ -69,19 +55,21 @@ def job(request, pk: int):
     sent_as = request.POST.get("sent_as") or None
     if sent_as and LogEntry.objects.filter(holding=place.holding, sent_as=sent_as).exists():
         return _written(request)  # a phone that sent twice: it is written once
-    forecast = weather_of(place.holding, today)
-    usual = {"weather": _weather_words(forecast)}
-    form = DoneForm(request.POST or None, holding=place.holding, material=found.material, units=place.units, kg=found.kg, initial=usual)
+    days = days_of(place.holding, today)
+    usual = {"weather": weather_now(days.forecast if days else None)}
+    form = DoneForm(request.POST or None, request.FILES or None, holding=place.holding, material=found.material, units=place.units, kg=found.kg, initial=usual)
     if request.method == "POST" and form.is_valid() and found.state != Job.State.DONE:
         data = form.cleaned_data
         lot = form.lots.get(data["lot"])
-        entry = LogEntry(holding=place.holding, plot=found.plot, material=found.material, name=found.name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], by=request.user, sent_as=data["sent_as"])  # fmt: skip
+        entry = LogEntry(holding=place.holding, plot=found.plot, material=found.material, name=found.name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=found.way, by=request.user, sent_as=data["sent_as"])  # fmt: skip
+        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
         with undoable(request, f"{found.name} on {found.plot.name} was done", found, *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot, found)
         return _written(request)
     context = {
         "job": found,
-        "told": _told(found, place, today, forecast),
+        "told": told(found, place, today, days),
+        "cautions": cautions_of(found),
         "form": form,
         "entries": log_of(place.holding).filter(job=found),
         "breaches": breaches_of(found, max(today, found.from_day)),
@@ -92,13 +80,6 @@ def job(request, pk: int):
 
 def _written(request):
     return JsonResponse({"written": True}) if request.headers.get("Accept") == "application/json" else redirect("jobs:jobs")
-
-
-def _weather_words(forecast: list | None) -> str:
-    if not forecast:
-        return ""
-    day = forecast[0]
-    return f"{day.low_c:.0f} to {day.high_c:.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"
 
 
 @require_POST
@@ -124,27 +105,17 @@ def assign(request, pk: int):
 def log(request):
     """What was done, newest first, and a form for what no plan asked for."""
     place = request.place
-    form = FreeForm(request.POST or None, holding=place.holding, units=place.units)
+    form = FreeForm(request.POST or None, request.FILES or None, holding=place.holding, units=place.units)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         lot = form.lots.get(data["lot"])
-        entry = LogEntry(holding=place.holding, plot=data["plot"], material=data["material"], name=tables().materials[data["material"]].name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], by=request.user)  # fmt: skip
+        entry = LogEntry(holding=place.holding, plot=data["plot"], material=data["material"], name=tables().materials[data["material"]].name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=data["way"], by=request.user)  # fmt: skip
+        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
         with undoable(request, f"{entry.name} on {entry.plot.name} was written down", *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot, None)
         return redirect("jobs:log")
-    entries = [_entry(entry, place) for entry in log_of(place.holding)[:MOST_ENTRIES]]
+    entries = [told_entry(entry, place) for entry in log_of(place.holding)[:MOST_ENTRIES]]
     return render(request, "jobs/log.html", {"entries": entries, "form": form}, status=422 if form.errors else 200)
-
-
-def _entry(entry: LogEntry, place) -> dict:
-    told = {"pk": entry.pk, "name": entry.name, "plot": entry.plot, "weight": showing.mass(entry.kg, place.units, 3), "on": entry.done_on, "by": entry.by, "weather": entry.weather, "note": entry.note, "beside": "", "before": ""}  # fmt: skip
-    share = beside_plan(entry.kg, entry.planned_kg, tables())
-    if share is not None:
-        planned = showing.mass(entry.planned_kg, place.units, 3)
-        told["beside"] = f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {planned} planned" if share else "as planned"
-    if entry.corrects:
-        told["before"] = f"{showing.mass(entry.corrects.kg, place.units, 3)} on {entry.corrects.done_on:%-d %b %Y}"
-    return told
 
 
 def correct(request, pk: int):
@@ -158,11 +129,12 @@ def correct(request, pk: int):
         "weather": old.weather,
         "note": old.note,
     }
-    form = DoneForm(request.POST or None, holding=place.holding, material=old.material, units=place.units, initial=first)
+    form = DoneForm(request.POST or None, request.FILES or None, holding=place.holding, material=old.material, units=place.units, initial=first)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         lots = StockLot.objects.filter(holding=place.holding, pk__in=[pk for pk in (old.lot_id, data["lot"] or None) if pk])
-        entry = LogEntry(holding=place.holding, plot=old.plot, material=old.material, name=old.name, what=old.what, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], by=request.user, corrects=old, job=old.job, planned_kg=old.planned_kg)  # fmt: skip
+        entry = LogEntry(holding=place.holding, plot=old.plot, material=old.material, name=old.name, what=old.what, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=old.way, by=request.user, corrects=old, job=old.job, planned_kg=old.planned_kg)  # fmt: skip
+        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else old.photo
         with undoable(request, f"{old.name} on {old.plot.name} was corrected", old, *lots) as touched:
             given = give_back(old)
             old.stands = False
@@ -171,7 +143,7 @@ def correct(request, pk: int):
             rows = write(entry, lot, None)
             touched[:] = list({(type(row), row.pk): row for row in (old, *given, *rows)}.values())
         return redirect("jobs:log")
-    return render(request, "jobs/correct.html", {"entry": old, "told": _entry(old, place), "form": form}, status=422 if form.errors else 200)
+    return render(request, "jobs/correct.html", {"entry": old, "told": told_entry(old, place), "form": form}, status=422 if form.errors else 200)
 
 
 def year_totals(request):
@@ -203,12 +175,11 @@ def day_sheet(request):
     place, today = request.place, timezone.localdate()
     plot = request.GET.get("plot", "")
     groups, _ = open_jobs(place.holding, today, plot=int(plot) if plot.isascii() and plot.isdigit() else None)
-    rows = [_told(job, place, today, None) for key in ("overdue", "now") for job in groups[key]]
-    if plot:
-        rows += [_told(job, place, today, None) for key in ("week", "later") for job in groups[key]]
+    wanted = [job for key in (GROUPS if plot else ("overdue", "now")) for job in groups[key]]
+    rows = [told(job, place, today, None) for job in wanted]
     for row in rows:
         row["qr"], row["qr_side"] = qr_path(request.build_absolute_uri(reverse("jobs:job", args=[row["pk"]])))
-    cautions = list(dict.fromkeys(text for row in rows for text in row["cautions"]))
+    cautions = list(dict.fromkeys(text for job in wanted for text in cautions_of(job)))
     return render(request, "jobs/sheet.html", {"rows": rows, "today": today, "cautions": cautions})
 
 

@@ -1,4 +1,4 @@
-"""The weather of a holding's place, through the service named in the settings, and the good days for a job."""
+"""The weather of a holding's place, through the service named in the settings, and the days that serve for a job."""
 
 from datetime import date
 from importlib import import_module
@@ -6,7 +6,9 @@ from importlib import import_module
 from django.conf import settings
 
 from agronomy.schedule.climate import Climate, climate_of, own_climate
-from agronomy.schedule.gates import Weather, good_days, work_of
+from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
+from agronomy.schedule.hands import Hands
+from agronomy.schedule.limit_docs import HandsDoc, read_hands
 from web.core import tables
 from web.jobs.models import Job
 
@@ -32,12 +34,37 @@ def weather_of(holding, first: date) -> list[Weather] | None:
     return service(climate, f"{holding.pk}").days(first, DAYS)
 
 
-def good_days_of(job: Job, forecast: list[Weather], today: date) -> list[dict]:
-    """Each day ahead within the job's window, or from now on for an overdue one: whether it serves, and why not."""
-    material = tables().materials.get(job.material)
-    if material is None:
-        return []
-    plot = job.plot
-    verdicts = good_days(work_of(material, job.what, tables()), forecast, tables(), slope_pct=plot.slope_pct, water_m=plot.water_distance_m)
-    last = job.to_day if job.to_day >= today else forecast[-1].day
-    return [{"day": verdict.day, "good": verdict.good, "why_not": "; ".join(verdict.why_not)} for verdict in verdicts if job.from_day <= verdict.day <= last]
+def weather_now(forecast: list[Weather] | None) -> str:
+    """Today's weather as the log's form has it filled in already."""
+    return say_weather(forecast[0]) if forecast else ""
+
+
+class Days:
+    """The days ahead and which of them serve for jobs. Many jobs are alike: each kind of work on each kind of ground is judged once."""
+
+    def __init__(self, forecast: list[Weather], hands: Hands, today: date):
+        self.forecast, self.hands, self.today = forecast, hands, today
+        self._judged: dict[tuple, list[dict]] = {}
+
+    def of(self, job: Job) -> list[dict]:
+        """Each day ahead within the job's window, or from now on for an overdue one: whether it serves, and why not."""
+        material = tables().materials.get(job.material)
+        if material is None:
+            return []
+        work = "leaf" if job.way == "leaf" else "drench" if job.way == "water" else work_of(material, job.what, tables())
+        key = work, job.plot.slope_pct, job.plot.water_distance_m
+        if key not in self._judged:
+            verdicts = good_days(work, self.forecast, tables(), slope_pct=job.plot.slope_pct, water_m=job.plot.water_distance_m)
+            self._judged[key] = [self._told(verdict) for verdict in verdicts]
+        last = job.to_day if job.to_day >= self.today else self.forecast[-1].day
+        return [row for row in self._judged[key] if job.from_day <= row["day"] <= last]
+
+    def _told(self, verdict: Verdict) -> dict:
+        why_not = [*verdict.why_not, *(() if self.hands.free(verdict.day) else ("nobody is there",))]
+        return {"day": verdict.day, "good": not why_not, "why_not": "; ".join(why_not)}
+
+
+def days_of(holding, today: date) -> Days | None:
+    """The Days of a holding; None where its climate is not said."""
+    forecast = weather_of(holding, today)
+    return None if forecast is None else Days(forecast, read_hands(HandsDoc(**holding.hands)), today)

@@ -71,6 +71,9 @@ class Holding(models.Model):
     # a climate of the core's table by key, or one's own means as the core's request takes them
     climate = models.CharField(max_length=30, blank=True)
     own_climate = models.JSONField(null=True, blank=True)
+    # working days and days away, and closed seasons, each as the core's request takes them
+    hands = models.JSONField(default=dict, blank=True)
+    closed = models.JSONField(default=list, blank=True)
     # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in
     origin_lon = models.FloatField(null=True, blank=True)
     origin_lat = models.FloatField(null=True, blank=True)

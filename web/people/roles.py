@@ -28,6 +28,7 @@ WORKER = frozenset(
         "jobs:job",
         "jobs:log",
         "jobs:correct",
+        "jobs:photo",
         "jobs:sheet",
         "jobs:calendar",
         "jobs:calendar_file",

@@ -4,6 +4,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
 from django.shortcuts import render
 
+from agronomy.cautions import material_cautions
 from agronomy.choose.compatibility import clash
 from agronomy.choose.nitrogen_losses import Conditions, ammonia_share
 from agronomy.choose.worth import working_share
@@ -50,7 +51,7 @@ def material(request, key: str):
         "facts": _facts(found, traits),
         "losses": _losses(found, traits),
         "rule": RULES.get(found.rule, found.rule),
-        "cautions": [tables().cautions[name]["text"] for name in (found.cautions or "").split(";") if name],
+        "cautions": material_cautions([found], tables()),
         "clashes": _clashes(found),
         "is_tonic": found.has_role("tonic"),
     }

@@ -97,6 +97,20 @@ class SupplierOffer(models.Model):
         return f"{self.material} from {self.supplier}"
 
 
+class LogPhoto(models.Model):
+    """A picture of what was done, made small and without what the camera knew of place and person.
+
+    It lies in the database, so that one backup holds all. A photo that no entry points to is what an undo left behind.
+    """
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="photos")
+    made_at = models.DateTimeField(auto_now_add=True)
+    jpeg = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"photo {self.pk}"
+
+
 class LogEntry(models.Model):
     """What was really put on: how much, from which lot, by whom, when, in what weather. A correction points to what it corrects; nothing is erased."""
 
@@ -117,6 +131,8 @@ class LogEntry(models.Model):
     supplies = models.JSONField(default=dict, blank=True)  # kg of each nutrient on the plot
     weather = models.CharField(max_length=160, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    way = models.CharField(max_length=8, blank=True)  # "leaf" or "water"; on the ground where empty
+    photo = models.ForeignKey(LogPhoto, on_delete=models.SET_NULL, null=True, blank=True, related_name="entries")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="log")
     written_at = models.DateTimeField(auto_now_add=True)
     stands = models.BooleanField(default=True)  # not corrected by a later entry

@@ -48,6 +48,8 @@ def crop_document(planting: Planting) -> dict[str, Any]:
         "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
         "target_ph": planting.target_ph,
     }
+    if planting.ended_on:
+        crop["harvest"] = planting.ended_on.isoformat()
     own = planting.own_crop
     return crop if own is None else crop | {"own": {"name": own.name} | own.figures}
 
@@ -67,6 +69,8 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "lost_times": plot.lost_times,
         "climate": climate_document(holding),
         "done": [_done(entry) for entry in plot.log.all() if entry.stands],
+        "hands": holding.hands,
+        "closed": holding.closed,
         "wanted": plot.wanted,
         "without": plot.without,
     }

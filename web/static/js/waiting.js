@@ -1,19 +1,38 @@
-/* What is written at a job while there is no net waits on this device, is shown as waiting, and is sent once. */
+/* What is written at a job while there is no net waits on this device, photo and all, is shown as waiting, and is sent once. */
 (() => {
   "use strict";
 
   const person = document.body.dataset.person;
-  const shelf = `iron-waiting-${person}`;
-  const list = () => { try { return JSON.parse(window.localStorage.getItem(shelf)) ?? []; } catch { return []; } };
-  const keep = (rows) => window.localStorage.setItem(shelf, JSON.stringify(rows));
+  const SIDE = 1600;
   const token = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
 
   if ("serviceWorker" in navigator) navigator.serviceWorker.register("/jobs/sw.js", { scope: "/jobs/" }).catch(() => {});
 
-  function show() {
+  /* The shelf: a store of the browser that holds pictures too. Rows are {id, person, address, title, fields, problem}. */
+  const shelf = new Promise((resolve, reject) => {
+    const opening = window.indexedDB.open("iron-waiting", 1);
+    opening.onupgradeneeded = () => opening.result.createObjectStore("rows", { keyPath: "id" });
+    opening.onsuccess = () => resolve(opening.result);
+    opening.onerror = () => reject(opening.error);
+  });
+
+  async function onShelf(mode, act) {
+    const store = (await shelf).transaction("rows", mode).objectStore("rows");
+    return new Promise((resolve, reject) => {
+      const asked = act(store);
+      asked.onsuccess = () => resolve(asked.result);
+      asked.onerror = () => reject(asked.error);
+    });
+  }
+
+  const list = async () => (await onShelf("readonly", (store) => store.getAll())).filter((row) => row.person === person);
+  const keep = (row) => onShelf("readwrite", (store) => store.put(row));
+  const drop = (row) => onShelf("readwrite", (store) => store.delete(row.id));
+
+  async function show() {
     const place = document.querySelector("[data-waiting]");
     if (!place) return;
-    const rows = list();
+    const rows = await list();
     place.hidden = rows.length === 0;
     place.querySelector("ul").replaceChildren(...rows.map((row) => {
       const line = document.createElement("li");
@@ -30,9 +49,11 @@
 
   /* "sent", "refused" (the server said no: it stays, with the reason) or "away" (no net: it waits). */
   async function send(row) {
+    const body = new FormData();
+    row.fields.forEach(([name, value]) => body.append(name, value, ...(value instanceof Blob ? ["photo.jpg"] : [])));
     let answer;
     try {
-      answer = await fetch(row.address, { method: "POST", headers: { Accept: "application/json", "X-CSRFToken": token() }, body: new URLSearchParams(row.fields), redirect: "error" });
+      answer = await fetch(row.address, { method: "POST", headers: { Accept: "application/json", "X-CSRFToken": token() }, body, redirect: "error" });
     } catch { return "away"; }
     if (answer.ok) return "sent";
     row.problem = answer.status === 422 ? "something typed needs your attention" : `the server answered ${answer.status}`;
@@ -43,35 +64,58 @@
   async function sendAll() {
     if (sending || !navigator.onLine) return;
     sending = true;
-    for (const row of list()) {
+    for (const row of await list()) {
       const outcome = await send(row);
       if (outcome === "away") break;
-      keep(list().flatMap((kept) => (kept.id !== row.id ? [kept] : outcome === "sent" ? [] : [row])));
+      await (outcome === "sent" ? drop(row) : keep(row));
     }
     sending = false;
-    show();
+    await show();
     document.dispatchEvent(new CustomEvent("iron:sent"));
   }
 
-  document.addEventListener("submit", async (event) => {
+  /* A photo no larger than it will be kept, so that a weak net and a full phone can carry it; what cannot be drawn goes as it is. */
+  async function small(file) {
+    try {
+      const picture = await createImageBitmap(file, { imageOrientation: "from-image" });
+      const scale = Math.min(1, SIDE / Math.max(picture.width, picture.height));
+      const canvas = document.createElement("canvas");
+      [canvas.width, canvas.height] = [Math.round(picture.width * scale), Math.round(picture.height * scale)];
+      canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
+      return await new Promise((resolve) => { canvas.toBlob((made) => resolve(made ?? file), "image/jpeg", 0.85); });
+    } catch { return file; }
+  }
+
+  async function fieldsOf(form, id) {
+    const found = [];
+    for (const [name, value] of new FormData(form)) {
+      if (name === "csrfmiddlewaretoken" || (value instanceof File && !value.size)) continue;
+      found.push([name, name === "sent_as" ? id : value instanceof File ? await small(value) : value]);
+    }
+    return found;
+  }
+
+  async function take(form) {
+    const id = form.elements.sent_as?.value || crypto.randomUUID();
+    if (form.elements.sent_as) form.elements.sent_as.value = id;
+    form.querySelector("button").disabled = true;
+    const row = { id, person, address: form.action || window.location.href, title: form.dataset.waits, fields: await fieldsOf(form, id) };
+    if (navigator.onLine) {
+      const outcome = await send({ ...row });
+      if (outcome === "sent") { window.location.assign("/jobs/"); return; }
+      if (outcome === "refused") { form.removeAttribute("data-waits"); form.submit(); return; }
+    }
+    await keep(row);
+    const said = document.querySelector("[data-waits-said]");
+    if (said) { said.hidden = false; said.focus(); }
+    await show();
+  }
+
+  document.addEventListener("submit", (event) => {
     const form = event.target.closest("form[data-waits]");
     if (form) {
       event.preventDefault();
-      const fields = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken");
-      const sentAs = fields.find(([name]) => name === "sent_as");
-      const id = sentAs?.[1] || crypto.randomUUID();
-      const row = { id, address: form.action || window.location.href, title: form.dataset.waits, fields: fields.map(([name, value]) => [name, name === "sent_as" ? id : value]) };
-      if (form.elements.sent_as) form.elements.sent_as.value = id;
-      if (navigator.onLine) {
-        const outcome = await send({ ...row });
-        if (outcome === "sent") { window.location.assign("/jobs/"); return; }
-        if (outcome === "refused") { form.removeAttribute("data-waits"); form.submit(); return; }
-      }
-      keep([...list().filter((kept) => kept.id !== id), row]);
-      const said = document.querySelector("[data-waits-said]");
-      if (said) { said.hidden = false; said.focus(); }
-      form.querySelector("button").disabled = true;
-      show();
+      take(form);
     }
     if (event.target.action?.endsWith("/sign-out/")) window.caches?.delete("iron-jobs");
   });

@@ -1,0 +1,120 @@
+"""Days that are not free: closed seasons as the owner looked them up, working days of the week, and days when nobody is there."""
+
+import json
+from datetime import date
+
+from django import forms
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.schedule.hands import WEEKDAYS
+from agronomy.schedule.intervals import ClosedSeason
+from agronomy.schedule.limit_docs import ClosedDoc, read_closed
+from web.changes.undo import undoable
+from web.core import tables
+from web.ground.fields import date_field
+
+
+class ClosedForm(forms.Form):
+    """A span of the year and what must not be spread in it."""
+
+    name = forms.CharField(label="What it is called", max_length=80)
+    begins = date_field("From", help_text="Any year: day and month count.")
+    ends = date_field("To")
+    materials = forms.MultipleChoiceField(label="Materials", widget=forms.SelectMultiple(attrs={"size": 10}))
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        nitrogenous = [(key, item.name) for key, item in tables().materials.items() if item.n > 0 or item.has_role("organic")]
+        self.fields["materials"].choices = sorted(nitrogenous, key=lambda pair: pair[1])
+
+    def document(self) -> dict:
+        data = self.cleaned_data
+        return {"name": data["name"], "materials": data["materials"], "begins": f"{data['begins']:%m-%d}", "ends": f"{data['ends']:%m-%d}"}
+
+
+class AwayForm(forms.Form):
+    """Days on which nobody is there to work."""
+
+    first = date_field("First day away")
+    last = date_field("Last day away")
+
+    def clean(self) -> dict:
+        data = super().clean()
+        if data.get("first") and data.get("last") and not 0 <= (data["last"] - data["first"]).days <= 366:
+            self.add_error("last", "The last day comes before the first, or more than a year after it. Check the two.")
+        return data
+
+    def document(self) -> dict:
+        return {"begins": self.cleaned_data["first"].isoformat(), "ends": self.cleaned_data["last"].isoformat()}
+
+
+class WeekdaysForm(forms.Form):
+    """The days of the week on which work is done."""
+
+    weekdays = forms.MultipleChoiceField(
+        label="Days of the week", choices=[(name, name.capitalize()) for name in WEEKDAYS], widget=forms.CheckboxSelectMultiple, required=False
+    )
+
+    def clean_weekdays(self) -> list[str]:
+        """All seven mean the same as none named."""
+        chosen = self.cleaned_data["weekdays"]
+        return [] if len(chosen) == len(WEEKDAYS) else chosen
+
+
+def days(request):
+    """All that keeps days from being free, and a form for each kind; `kind` says which was sent."""
+    holding, kind = request.place.holding, request.POST.get("kind", "")
+    hands = holding.hands or {}
+    closed = ClosedForm(request.POST if kind == "closed" else None)
+    away = AwayForm(request.POST if kind == "away" else None)
+    week = WeekdaysForm(request.POST if kind == "weekdays" else None, initial={"weekdays": hands.get("weekdays") or list(WEEKDAYS)})
+    if kind == "closed" and closed.is_valid():
+        return _keep(request, f"{closed.cleaned_data['name']} was written down as a closed season", closed=[*holding.closed, closed.document()])
+    if kind == "away" and away.is_valid():
+        return _keep(request, "Days away were written down", hands=hands | {"away": [*hands.get("away", []), away.document()]})
+    if kind == "weekdays" and week.is_valid():
+        return _keep(request, "Working days of the week were changed", hands=hands | {"weekdays": week.cleaned_data["weekdays"]})
+    context = {"closed": closed, "away": away, "week": week, "seasons": [_season(row) for row in holding.closed], "spans": [_span(row) for row in hands.get("away", [])]}  # fmt: skip
+    return render(request, "jobs/days.html", context, status=422 if closed.errors or away.errors or week.errors else 200)
+
+
+def _keep(request, label: str, **fields):
+    holding = request.place.holding
+    with undoable(request, label, holding):
+        for name, value in fields.items():
+            setattr(holding, name, value)
+        holding.save()
+    return redirect("jobs:days")
+
+
+def _season(row: dict) -> dict:
+    season, known = read_closed(ClosedDoc(**row), "closed"), tables().materials
+    begins, ends = (date(2028, *day) for day in (season.begins, season.ends))
+    return {"name": season.name, "begins": begins, "ends": ends, "materials": ", ".join(known[key].name for key in row["materials"] if key in known), "row": json.dumps(row)}  # fmt: skip
+
+
+def _span(row: dict) -> dict:
+    begins, ends = date.fromisoformat(row["begins"]), date.fromisoformat(row["ends"])
+    return {"begins": begins, "ends": ends, "over": ends < timezone.localdate(), "row": json.dumps(row)}
+
+
+@require_POST
+def drop_days(request):
+    """Takes out the closed season or the span away that is named by its whole row, so that two people never take out each other's."""
+    holding = request.place.holding
+    try:
+        row = json.loads(request.POST.get("row", ""))
+    except ValueError:
+        row = None
+    away = (holding.hands or {}).get("away", [])
+    if row in holding.closed:
+        return _keep(request, f"{row['name']} was taken out", closed=[kept for kept in holding.closed if kept != row])
+    if row in away:
+        return _keep(request, "Days away were taken out", hands=holding.hands | {"away": [kept for kept in away if kept != row]})
+    return redirect("jobs:days")
+
+
+def closed_of(holding) -> tuple[ClosedSeason, ...]:
+    return tuple(read_closed(ClosedDoc(**row), "closed") for row in holding.closed)

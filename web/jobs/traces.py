@@ -1,0 +1,53 @@
+"""A trace element from its desk onto the jobs list, as often as it must be given, leaf feeds kept apart."""
+
+from datetime import timedelta
+
+from django.contrib import messages
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.choose.traces import WAYS, short_traces, trace_ways
+from agronomy.schedule.intervals import leaf_feeds
+from web.changes.undo import undoable
+from web.core import tables
+from web.desks.common import assessed, plot_of
+from web.jobs.models import Job
+
+WITHIN = timedelta(days=4)
+
+
+@require_POST
+def jobs_for_a_trace(request, pk: int):
+    """Only what a test says is short: the desk shows the button for nothing else, and neither does this take it."""
+    plot, today = plot_of(request, pk), timezone.localdate()
+    found = assessed(request, plot, today)
+    element, way = request.POST.get("element", ""), request.POST.get("way", "")
+    doses = (
+        trace_ways(element, found.ph, plot.area_m2, tables().materials, tables()) if found and found.ph is not None and element in short_traces(found) else []
+    )
+    dose = next((dose for dose in doses if dose.way == way and dose.plot_kg > 0), None)
+    if dose is None:
+        messages.error(request, "That is not short by a test here, or cannot be given this way.")
+        return redirect(f"{reverse('desks:traces', args=[pk])}?element={element}")
+    days = leaf_feeds(today, dose.times, tables())
+    with undoable(request, f"{dose.name} for {plot.name} was put on the jobs list") as touched:
+        for number, day in enumerate(days, 1):
+            job = Job(
+                holding_id=plot.holding_id,
+                plot=plot,
+                material=dose.material,
+                name=dose.name,
+                what=element,
+                dressing=number,
+                kg=dose.plot_kg,
+                placement=WAYS[way],
+                way="leaf" if way == "leaf" else "",
+                why=f"{tables().analytes[element]['name']} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
+                from_day=day,
+                to_day=day + WITHIN,
+            )
+            job.save()
+            touched.append(job)
+    return redirect("jobs:jobs")
