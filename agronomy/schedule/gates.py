@@ -75,7 +75,7 @@ def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope
     if row["air_below_c"] is not None and day.high_c > row["air_below_c"]:
         said.append(f"too hot: above {row['air_below_c']:g} °C")
     if row["wind_below_m_s"] is not None and day.wind_m_s > row["wind_below_m_s"]:
-        said.append(f"too windy: {day.wind_m_s:.0f} m/s")
+        said.append(f"too windy: {day.wind_m_s:.1f} m/s, {row['wind_below_m_s']:g} at most")
     if row["humidity_above"] is not None and day.humidity < row["humidity_above"]:
         said.append("the air is too dry for leaves to take it up")
     if row["rain_below_mm"] is not None:

@@ -9,6 +9,8 @@ from typing import Any
 from agronomy.errors import OutOfRange, UnknownName, check_range
 from agronomy.material import Material
 from agronomy.schedule.climate import Climate, first_mild_day, first_warm_day
+from agronomy.schedule.hands import Hands
+from agronomy.schedule.intervals import ClosedSeason
 from agronomy.spread.bale import SLOW
 from agronomy.spread.bale_steps import bale_steps
 from agronomy.tables import Tables
@@ -127,10 +129,13 @@ def dated(
     climate: Climate | None = None,
     instead: dict[str, str] | None = None,
     grass: bool = False,
+    hands: Hands | None = None,
+    closed: tuple[ClosedSeason, ...] = (),
 ) -> list[DatedStep]:
     """The steps on their days for so many square metres, trees or pots; `instead` names the material at hand for one of the programme's.
 
-    A step with a gate waits for warm enough soil where the climate is known, and what comes after it keeps its distance. Raises OutOfRange.
+    A step with a gate waits for warmth where the climate is known, and what comes after it keeps its distance; a step in a closed season, or
+    in whose days nobody is there, waits alone. Raises OutOfRange.
     """
     check_range("count", count, low=0.01, high=1e8)
     drawn_out = _drawn_out(programme, instead or {}, tables)
@@ -150,6 +155,9 @@ def dated(
             grams = _instead(step, tables.materials[material], tables.materials[other])
             note = f"{note}; {tables.materials[other].name} instead of {tables.materials[material].name}".strip("; ")
             material = other
+        free, why = _first_free(day, step, material, hands or Hands(), closed)
+        if free > day:
+            note, day = f"{note}; {why} until then".strip("; "), free
         found.append(DatedStep(day, step.do, material, grams * count / 1000, note, step.way, step.within))
     return found
 
@@ -159,6 +167,17 @@ def _instead(step: ProgrammeStep, wanted: Material, other: Material) -> float:
     if step.stretches and wanted.n > 0 and other.n > 0:
         return step.grams * wanted.n / other.n
     return equal_grams(step.grams, wanted, other)
+
+
+def _first_free(day: date, step: ProgrammeStep, material: str, hands: Hands, closed: tuple[ClosedSeason, ...]) -> tuple[date, str]:
+    """The first day for a step that is in no closed season and lets somebody be there within its days, and what was in the way."""
+    why = ""
+    for season in closed:
+        if material in season.materials and season.holds(day):
+            day, why = season.first_free(day) or day, f"closed season: {season.name}"
+    if not any(hands.free(day + timedelta(days=ahead)) for ahead in range(step.within + 1)):
+        day, why = hands.first_free(day), "nobody is there"
+    return day, why
 
 
 def _first_day(gate: dict, day: date, climate: Climate, tables: Tables, grass: bool) -> date | None:

@@ -12,6 +12,7 @@ from agronomy.plan import make_plan
 from agronomy.request import read_request
 from agronomy.schedule.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
+from agronomy.schedule.hands import Away, Hands
 from agronomy.schedule.intervals import ClosedSeason, breaches, next_leaf_feed, stock_off_until
 from agronomy.schedule.programme import dated, document_of, programme_of, programmes
 from agronomy.spread.bale import start_bales
@@ -221,6 +222,18 @@ def test_programmes_scale_move_and_keep_their_order(key, start, count, climate, 
             assert air_warmth(row.day, place) >= gate["above_c"] - 1e-9
     again = programme_of(document_of(programme, "ours"), TABLES)
     assert (again.name, again.steps) == ("ours", programme.steps)
+
+
+def test_a_step_waits_alone_for_a_closed_season_and_for_somebody_to_be_there():
+    programme, start = programmes(TABLES)["grass_cuts"], date(2027, 3, 20)
+    plain = dated(programme, start, 100, TABLES)
+    season = ClosedSeason("spring rule", frozenset({plain[0].material}), (3, 1), (4, 10))
+    held = dated(programme, start, 100, TABLES, closed=(season,))
+    assert (held[0].day, held[0].note) == (date(2027, 4, 11), "closed season: spring rule until then")
+    assert [row.day for row in held[1:]] == [row.day for row in plain[1:]]
+    away = dated(programme, start, 100, TABLES, hands=Hands(away=(Away(start, start + timedelta(days=20)),)))
+    assert (away[0].day, away[0].note) == (start + timedelta(days=21), "nobody is there until then")
+    assert dated(programme, start, 100, TABLES, hands=Hands(weekdays=frozenset({2})))[0].day == start  # a Wednesday lies within its week
 
 
 def test_the_straw_bale_start_is_that_of_its_desk_whatever_feeds_it():

@@ -1,9 +1,11 @@
 """Journeys of work: a moved planting, a job done without a net, an adviser's plan, the day's sheet in print."""
 
+import io
 from datetime import timedelta
 
 import pytest
 from django.utils import timezone
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.helpers.holdings import PASSWORD
@@ -25,6 +27,12 @@ def planned(signed_in, live_server, house):
     signed_in.get_by_role("button", name="Adopt this plan").click()
     signed_in.get_by_text("was adopted").wait_for()
     return border
+
+
+def picture() -> bytes:
+    made = io.BytesIO()
+    Image.new("RGB", (2000, 1000), "#6b7f4e").save(made, "PNG")
+    return made.getvalue()
 
 
 def test_a_planting_that_moves_takes_its_windows_along(signed_in, live_server, house, planned):
@@ -56,6 +64,7 @@ def test_a_job_is_done_without_a_net_and_sent_once_when_it_is_back(signed_in, li
     page.context.set_offline(True)
     page.get_by_label("How much was put on").fill("2 kg")
     page.get_by_label("Note").fill("in the rain shadow")
+    page.get_by_label("Photo").set_input_files({"name": "bed.png", "mimeType": "image/png", "buffer": picture()})
     page.get_by_role("button", name="Done", exact=True).click()
     expect(page.get_by_text("It waits on this device.")).to_be_visible()
     assert not LogEntry.objects.exists()
@@ -67,8 +76,10 @@ def test_a_job_is_done_without_a_net_and_sent_once_when_it_is_back(signed_in, li
     expect(page.locator("[data-waiting]")).to_be_hidden()
     entry = LogEntry.objects.get()
     assert (entry.kg, entry.note) == (2, "in the rain shadow")
+    assert Image.open(io.BytesIO(bytes(entry.photo.jpeg))).size == (1600, 800)
     page.goto(f"{live_server.url}/jobs/log/")
     expect(page.get_by_text("in the rain shadow")).to_be_visible()
+    expect(page.get_by_role("img", name="Photo:")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
 
@@ -105,3 +116,31 @@ def test_the_days_sheet_fits_a_printed_page(signed_in, live_server, house, plann
     expect(page.get_by_role("columnheader", name="Done, by whom, really how much")).to_be_visible()
     expect(page.get_by_role("button", name="Print")).to_be_hidden()
     assert page.pdf(format="A4").count(b"/Type /Page\n") + page.pdf(format="A4").count(b"/Type /Page ") <= 1
+
+
+def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signed_in, live_server, house):
+    page = signed_in
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{live_server.url}/jobs/")
+    page.get_by_role("link", name="Days not free").focus()
+    page.keyboard.press("Enter")
+    away = page.get_by_role("form", name="Days away")
+    away.get_by_label("First day away").fill("2099-03-01")
+    away.get_by_label("Last day away").fill("2099-03-31")
+    away.get_by_label("Last day away").press("Enter")
+    expect(page.get_by_text("1 Mar 2099 to 31 Mar 2099")).to_be_visible()
+    page.goto(f"{live_server.url}/jobs/programmes/orchard_year/")
+    page.get_by_label("Plot").select_option(label="Long Border 7")
+    page.get_by_label("Day of leaf fall").fill("2098-10-20")
+    page.get_by_label("How many trees").fill("5")
+    page.get_by_role("button", name="Date it").click()
+    expect(page.get_by_text("nobody is there until then")).to_be_visible()
+    page.get_by_role("button", name="Put it on the jobs list").click()
+    expect(page.get_by_role("heading", name="Later")).to_be_visible()
+    sprays = list(Job.objects.filter(way="leaf").order_by("from_day"))
+    assert len(sprays) == 3
+    assert all(job.kg == 0.05 for job in sprays)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Undone: Orchard year")).to_be_visible()
+    assert not Job.objects.exists()

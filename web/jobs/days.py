@@ -8,9 +8,10 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.schedule.hands import WEEKDAYS
+from agronomy.organics.manure import RAW
+from agronomy.schedule.hands import WEEKDAYS, Hands
 from agronomy.schedule.intervals import ClosedSeason
-from agronomy.schedule.limit_docs import ClosedDoc, read_closed
+from agronomy.schedule.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
 from web.changes.undo import undoable
 from web.core import tables
 from web.ground.fields import date_field
@@ -22,16 +23,28 @@ class ClosedForm(forms.Form):
     name = forms.CharField(label="What it is called", max_length=80)
     begins = date_field("From", help_text="Any year: day and month count.")
     ends = date_field("To")
-    materials = forms.MultipleChoiceField(label="Materials", widget=forms.SelectMultiple(attrs={"size": 10}))
+    materials = forms.MultipleChoiceField(label="Materials", widget=forms.CheckboxSelectMultiple)
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        nitrogenous = [(key, item.name) for key, item in tables().materials.items() if item.n > 0 or item.has_role("organic")]
-        self.fields["materials"].choices = sorted(nitrogenous, key=lambda pair: pair[1])
+        self.fields["materials"].choices = _by_kind()
 
     def document(self) -> dict:
         data = self.cleaned_data
         return {"name": data["name"], "materials": data["materials"], "begins": f"{data['begins']:%m-%d}", "ends": f"{data['ends']:%m-%d}"}
+
+
+def _by_kind() -> list[tuple[str, list]]:
+    """Materials with nitrogen or manure in them, in the kinds that rules speak of."""
+    kinds: dict[str, list] = {"Raw manures and slurry": [], "Other organic materials": [], "Fertilizers with nitrogen": []}
+    for key, item in sorted(tables().materials.items(), key=lambda pair: pair[1].name):
+        if key in RAW:
+            kinds["Raw manures and slurry"].append((key, item.name))
+        elif item.has_role("organic"):
+            kinds["Other organic materials"].append((key, item.name))
+        elif item.n > 0:
+            kinds["Fertilizers with nitrogen"].append((key, item.name))
+    return list(kinds.items())
 
 
 class AwayForm(forms.Form):
@@ -54,7 +67,7 @@ class WeekdaysForm(forms.Form):
     """The days of the week on which work is done."""
 
     weekdays = forms.MultipleChoiceField(
-        label="Days of the week", choices=[(name, name.capitalize()) for name in WEEKDAYS], widget=forms.CheckboxSelectMultiple, required=False
+        label="", choices=[(name, name.capitalize()) for name in WEEKDAYS], widget=forms.CheckboxSelectMultiple, required=False
     )
 
     def clean_weekdays(self) -> list[str]:
@@ -114,6 +127,10 @@ def drop_days(request):
     if row in away:
         return _keep(request, "Days away were taken out", hands=holding.hands | {"away": [kept for kept in away if kept != row]})
     return redirect("jobs:days")
+
+
+def hands_of(holding) -> Hands:
+    return read_hands(HandsDoc(**holding.hands))
 
 
 def closed_of(holding) -> tuple[ClosedSeason, ...]:

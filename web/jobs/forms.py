@@ -56,7 +56,7 @@ class DoneForm(forms.Form):
 class FreeForm(DoneForm):
     """Something that no plan asked for."""
 
-    plot = forms.ModelChoiceField(queryset=None, label="Plot")
+    plot = forms.ModelChoiceField(queryset=None, label="Plot", empty_label="choose a plot")
     material = forms.ChoiceField(label="Material")
     way = forms.ChoiceField(label="It went on", choices=tuple(WAYS.items()), required=False)
     field_order = ["plot", "material", "amount", "way", "done_on", "lot", "weather", "note", "photo"]

@@ -1,10 +1,14 @@
-"""Jobs out of an adopted plan, and out of the way when it goes."""
+"""Jobs out of an adopted plan, and out of the way when it goes; jobs out of a dated programme."""
+
+from datetime import timedelta
 
 from django.dispatch import receiver
 
 from agronomy.cautions import practice_of
 from agronomy.dose.application import say_placement
 from agronomy.plan import Plan
+from agronomy.schedule.programme import DatedStep, Programme
+from web.core import tables
 from web.ground.models import Plot
 from web.jobs.models import Job
 from web.planning.models import AdoptedPlan
@@ -59,3 +63,22 @@ def drop(jobs) -> list[Job]:
         job.save()
         dropped.append(job)
     return dropped
+
+
+def job_of_step(row: DatedStep, plot: Plot, programme: Programme) -> Job:
+    """A dated step of a programme as a job of a plot."""
+    job = Job(
+        holding_id=plot.holding_id,
+        plot=plot,
+        material=row.material,
+        name=tables().materials[row.material].name if row.material else row.do[:120],
+        what="step",
+        kg=row.kg,
+        placement=row.do[:200] if row.material else "",
+        way=row.way,
+        why=f"{programme.name}. {row.note}".strip()[:400],
+        from_day=row.day,
+        to_day=row.day + timedelta(days=row.within),
+    )
+    job.save()
+    return job

@@ -1,7 +1,5 @@
 """Programmes: ready sequences, copied and adapted, dated for a plot and put on the jobs list."""
 
-from datetime import timedelta
-
 from django import forms
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
@@ -14,9 +12,10 @@ from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme,
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, date_field
-from web.ground.models import Plot
 from web.ground.selectors import plots_of
-from web.jobs.models import Job, OwnProgramme
+from web.jobs.days import closed_of, hands_of
+from web.jobs.making import job_of_step
+from web.jobs.models import OwnProgramme
 from web.jobs.weather import climate_for
 from web.planning.service import crop_of
 
@@ -27,9 +26,9 @@ STEP_FIELDS = ("after", "do", "material", "grams", "way", "gate", "within", "str
 class StartForm(forms.Form):
     """For which plot, from which day, for how many."""
 
-    plot = forms.ModelChoiceField(queryset=None, label="Plot")
+    plot = forms.ModelChoiceField(queryset=None, label="Plot", empty_label="choose a plot")
     start = date_field("Start")
-    count = NumberField(low=0.01, high=1e7, label="How many", required=False, help_text="Trees or pots; for square metres the plot's area is taken.")
+    count = NumberField(low=0.01, high=1e7, label="How many", required=False, help_text="Trees, pots or bales; for square metres the plot's area is taken.")
 
     def __init__(self, *args, holding, programme: Programme, **kwargs):
         super().__init__(*args, **kwargs)
@@ -80,34 +79,26 @@ def programme(request, key: str):
         count = data["plot"].area_m2 if found.per == "m2" else data.get("count") or 1.0
         crop = crop_of(data["plot"])
         try:
-            rows = dated(found, data["start"], count, tables(), climate=climate_for(holding), instead=form.instead(), grass=bool(crop and crop.is_grass))
+            rows = dated(
+                found,
+                data["start"],
+                count,
+                tables(),
+                climate=climate_for(holding),
+                instead=form.instead(),
+                grass=bool(crop and crop.is_grass),
+                hands=hands_of(holding),
+                closed=closed_of(holding),
+            )
         except RuleError as error:
             return render(request, "jobs/programme.html", context | {"error": say(error)})
         if request.method == "POST":
             with undoable(request, f"{found.name} was put on the jobs list for {data['plot'].name}") as touched:
-                touched += [_job(row, data["plot"], found) for row in rows]
+                touched += [job_of_step(row, data["plot"], found) for row in rows]
             return redirect("jobs:jobs")
         context["dated"] = [_told(row, request.place.units) for row in rows]
         context["query"] = [(name, value) for name, value in query.items()]
     return render(request, "jobs/programme.html", context)
-
-
-def _job(row: DatedStep, plot: Plot, programme: Programme) -> Job:
-    job = Job(
-        holding_id=plot.holding_id,
-        plot=plot,
-        material=row.material,
-        name=tables().materials[row.material].name if row.material else row.do[:120],
-        what="step",
-        kg=row.kg,
-        placement=row.do[:200] if row.material else "",
-        way=row.way,
-        why=f"{programme.name}. {row.note}".strip()[:400],
-        from_day=row.day,
-        to_day=row.day + timedelta(days=row.within),
-    )
-    job.save()
-    return job
 
 
 def _told(row: DatedStep, units: str) -> dict:

@@ -44,7 +44,7 @@ def jobs(request):
         if found
     ]
     people = list(place.holding.members.all())
-    materials = dict(jobs_of(place.holding).filter(state=Job.State.OPEN).values_list("material", "name").distinct())
+    materials = dict(jobs_of(place.holding).filter(state=Job.State.OPEN).exclude(material="").values_list("material", "name").distinct())
     context = {"groups": told_groups, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": days.forecast if days else None, "mine": person == request.user.pk, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
     return render(request, "jobs/jobs.html", context)
 

@@ -8,8 +8,8 @@ from django.conf import settings
 from agronomy.schedule.climate import Climate, climate_of, own_climate
 from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
 from agronomy.schedule.hands import Hands
-from agronomy.schedule.limit_docs import HandsDoc, read_hands
 from web.core import tables
+from web.jobs.days import hands_of
 from web.jobs.models import Job
 
 DAYS = 7
@@ -67,4 +67,4 @@ class Days:
 def days_of(holding, today: date) -> Days | None:
     """The Days of a holding; None where its climate is not said."""
     forecast = weather_of(holding, today)
-    return None if forecast is None else Days(forecast, read_hands(HandsDoc(**holding.hands)), today)
+    return None if forecast is None else Days(forecast, hands_of(holding), today)

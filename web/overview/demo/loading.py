@@ -9,8 +9,9 @@ from django.db import transaction
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
-from web.overview.demo.days import past_day
+from web.overview.demo.days import coming_day, past_day
 from web.overview.demo.extras import load_extras, load_slip
+from web.overview.demo.work import load_work
 from web.people.models import Holding, Membership, User
 from web.planning.models import StockLot, Supplier, SupplierOffer
 from web.planning.service import adopt, lines_by_plot
@@ -40,20 +41,25 @@ def demo_documents() -> list[dict]:
 
 @transaction.atomic
 def load(today: date) -> list[dict]:
-    """Loads both holdings afresh, replacing their earlier selves; returns their [holding] tables."""
+    """Loads both holdings afresh, replacing their earlier selves; returns who may sign in where."""
     documents = demo_documents()
     for document in documents:
         _load_holding(document, today)
-    return [document["holding"] for document in documents]
+    return [
+        {**person, "holding": document["holding"]["name"]}
+        for document in documents
+        for person in (document["holding"] | {"role": "owner"}, *document.get("person", ()))
+    ]
 
 
 def _load_holding(document: dict, today: date) -> None:
     about = document["holding"]
+    people = [about["email"], *(row["email"] for row in document.get("person", ()))]
     Holding.objects.filter(members__email=about["email"]).delete()
-    User.objects.filter(email=about["email"]).delete()
+    User.objects.filter(email__in=people).delete()
     user = User.objects.create_user(about["email"], about["password"], name=about["person"])
-    fields = ("name", "units", "hemisphere", "currency", "nutrient_form", "climate")
-    holding = Holding.objects.create(**{field: about[field] for field in fields})
+    fields = ("name", "units", "hemisphere", "currency", "nutrient_form", "climate", "closed", "hands")
+    holding = Holding.objects.create(**{field: about[field] for field in fields if field in about})
     Membership.objects.create(user=user, holding=holding)
     waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}
     for row in document.get("stock", ()):
@@ -72,6 +78,7 @@ def _load_holding(document: dict, today: date) -> None:
     for row in document.get("own_crop", ()):
         OwnCrop.objects.create(holding=holding, **row)
     load_extras(document, holding, plots, waters, today)
+    load_work(document, holding, plots, today)
 
 
 def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:
@@ -104,5 +111,4 @@ def _planting_day(row: dict, today: date) -> date | None:
         return None
     if "planted_years_ago" in row:
         return past_day(row["planting"], row["planted_years_ago"], today)
-    day = date.fromisoformat(f"{today.year}-{row['planting']}")
-    return day if day > today else day.replace(year=day.year + 1)
+    return coming_day(row["planting"], today)

@@ -10,5 +10,5 @@ class Command(BaseCommand):
     help = "Loads the invented holdings Thornmere and Quillon Bend, replacing their earlier selves."
 
     def handle(self, *args, **options) -> None:
-        for holding in load(timezone.localdate()):
-            self.stdout.write(f"{holding['name']}: sign in as {holding['email']} with the password {holding['password']}")
+        for person in load(timezone.localdate()):
+            self.stdout.write(f"{person['holding']}: sign in as {person['email']} ({person['role']}) with the password {person['password']}")
