@@ -3,8 +3,9 @@
 from datetime import date, timedelta
 
 from django.core.paginator import Page, Paginator
-from django.db.models import QuerySet
+from django.db.models import Exists, OuterRef, QuerySet
 
+from web.ground.models import Plot
 from web.jobs.models import Job
 from web.planning.models import LogEntry
 
@@ -40,6 +41,14 @@ def _when(job: Job, today: date) -> str:
     if job.from_day <= today:
         return "now"
     return "week" if job.from_day <= today + WEEK else "later"
+
+
+def open_for(holding) -> tuple[QuerySet[Plot], list[tuple[str, str]]]:
+    """Plots and materials with open work, for the choices above the list; neither grows with the number of jobs."""
+    open_ = Job.objects.filter(holding=holding, state=Job.State.OPEN)
+    plots = Plot.objects.filter(holding=holding).filter(Exists(open_.filter(plot=OuterRef("pk"))))
+    materials = open_.exclude(material="").order_by().values_list("material", "name").distinct()
+    return plots, sorted(materials, key=lambda pair: pair[1])
 
 
 def log_of(holding) -> QuerySet[LogEntry]:

@@ -23,6 +23,7 @@ def told(job: Job, place, today: date, days: Days | None) -> dict:
         "placement": job.placement,
         "person": job.person,
         "days": days.of(job) if days else [],
+        "strip": days.strip_of(job) if days else "",
     }
 
 

@@ -15,12 +15,11 @@ from agronomy.totals import Deed, YearTotal, totals
 from web.changes.undo import undoable
 from web.core import tables
 from web.drawing.labels import qr_path
-from web.ground.models import Plot
 from web.jobs.breaking import breaches_of, stock_off
 from web.jobs.forms import DoneForm, FreeForm
 from web.jobs.models import Job
 from web.jobs.photos import keep_photo
-from web.jobs.selectors import jobs_of, log_of, open_jobs
+from web.jobs.selectors import jobs_of, log_of, open_for, open_jobs
 from web.jobs.told import cautions_of, told, told_entry
 from web.jobs.weather import days_of, weather_now
 from web.jobs.writing import give_back, write
@@ -44,8 +43,8 @@ def jobs(request):
         if found
     ]
     people = list(place.holding.members.all())
-    materials = dict(jobs_of(place.holding).filter(state=Job.State.OPEN).exclude(material="").values_list("material", "name").distinct())
-    context = {"groups": told_groups, "query": query, "plots": Plot.objects.filter(jobs__holding=place.holding, jobs__state=Job.State.OPEN).distinct(), "materials": sorted(materials.items(), key=lambda pair: pair[1]), "people": people if len(people) > 1 else [], "weather": days.forecast if days else None, "mine": person == request.user.pk, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
+    plots, materials = open_for(place.holding)
+    context = {"groups": told_groups, "query": query, "plots": plots, "materials": materials, "people": people if len(people) > 1 else [], "weather": days.forecast if days else None, "mine": person == request.user.pk, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
     return render(request, "jobs/jobs.html", context)
 
 

@@ -4,6 +4,7 @@ from datetime import date
 from importlib import import_module
 
 from django.conf import settings
+from django.template.loader import render_to_string
 
 from agronomy.schedule.climate import Climate, climate_of, own_climate
 from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
@@ -45,6 +46,7 @@ class Days:
     def __init__(self, forecast: list[Weather], hands: Hands, today: date):
         self.forecast, self.hands, self.today = forecast, hands, today
         self._judged: dict[tuple, list[dict]] = {}
+        self._strips: dict[str, str] = {}
 
     def of(self, job: Job) -> list[dict]:
         """Each day ahead within the job's window, or from now on for an overdue one: whether it serves, and why not."""
@@ -58,6 +60,14 @@ class Days:
             self._judged[key] = [self._told(verdict) for verdict in verdicts]
         last = job.to_day if job.to_day >= self.today else self.forecast[-1].day
         return [row for row in self._judged[key] if job.from_day <= row["day"] <= last]
+
+    def strip_of(self, job: Job) -> str:
+        """The days of a job as a strip for a list; a strip that many jobs share is drawn once."""
+        rows = self.of(job)
+        key = repr(rows)
+        if rows and key not in self._strips:
+            self._strips[key] = render_to_string("jobs/_days.html", {"days": rows})
+        return self._strips.get(key, "")
 
     def _told(self, verdict: Verdict) -> dict:
         why_not = [*verdict.why_not, *(() if self.hands.free(verdict.day) else ("nobody is there",))]
