@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
-from agronomy.acidity.smp import HIGHEST_BUFFER, LOWEST_BUFFER, smp_table_rate
+from agronomy.acidity.method_ranges import why_not
+from agronomy.acidity.smp import smp_table_rate
 from agronomy.assess import soil_of
 from agronomy.plan import Plan, make_plan
 from agronomy.reading import Reading, best_readings
@@ -122,8 +123,8 @@ def _buffer(request: Request, plan: Plan, tables: Tables) -> Request | None:
     target = request.target_ph if request.target_ph is not None else request.crop.ph_lime_to
     scale = tables.acidity["ton_per_acre_to_kg_per_ha"].value * soil.depth_cm / tables.acidity["smp_reference_depth_cm"].value
     tons = need.rate_kg_per_ha / tables.acidity["smp_pure_share"].value / scale
-    low, high = LOWEST_BUFFER, HIGHEST_BUFFER
-    if not 6.0 <= target <= 6.8 or not smp_table_rate(high, target, tables) < tons < smp_table_rate(low, target, tables):
+    low, high = (edge(row["buffer_ph"] for row in tables.smp) for edge in (min, max))
+    if why_not("SMP", {"target": target}, tables) or not smp_table_rate(high, target, tables) < tons < smp_table_rate(low, target, tables):
         return None
     for _ in range(30):
         middle = (low + high) / 2

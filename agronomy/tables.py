@@ -101,6 +101,9 @@ class Tables:
     step_gates: MappingProxyType
     spread: MappingProxyType
     quick_acid: MappingProxyType
+    method_ranges: tuple
+    lime_speeds: MappingProxyType
+    spray_weather: tuple
     sieves: tuple
     sulfur_grains: MappingProxyType
     seed_limits: MappingProxyType
@@ -282,6 +285,9 @@ def load_tables() -> Tables:
         choice=_parameters("choice.toml", sources),
         sulfur_grains=_keyed(_rows("acidity/sulfur_grains.csv", sources), "material"),
         sieves=tuple(_rows("acidity/sieves.csv", sources)),
+        method_ranges=tuple(_rows("acidity/method_ranges.csv", sources)),
+        lime_speeds=_keyed(_rows("acidity/lime_speeds.csv", sources), "speed"),
+        spray_weather=tuple(_rows("liquids/weather.csv", sources)),
         quick_acid=_keyed(_rows("acidity/quick_acid.csv", sources), "material"),
         programmes=MappingProxyType({path.stem: _document(f"programmes/{path.name}", sources) for path in sorted((DATA / "programmes").glob("*.toml"))}),
         climates=_keyed(_rows("climate/climates.csv", sources), "key"),

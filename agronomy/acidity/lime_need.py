@@ -4,17 +4,16 @@ from dataclasses import replace
 
 from agronomy.acidity.buffer_capacity import estimated_lime_need, in_mix
 from agronomy.acidity.caps import Dressing, depth_step
+from agronomy.acidity.method_ranges import why_not
 from agronomy.acidity.other_methods import (
-    adams_evans_fits,
     adams_evans_lime_need,
     aluminium_fits,
     aluminium_lime_need,
-    mehlich_fits,
     mehlich_lime_need,
     soil_type_lime_need,
     tolerated_aluminium_lime_need,
 )
-from agronomy.acidity.smp import smp_fits, smp_lime_need
+from agronomy.acidity.smp import smp_lime_need
 from agronomy.interpret.finding import Finding
 from agronomy.reading import Reading
 from agronomy.schools.need import Answer, Method, Need, Nothing, Unmet
@@ -104,19 +103,19 @@ def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: 
         return None, None
     if in_mix(soil):
         return None, "buffer tests are made for soil, not for potting mix"
+    values = {"pH": ph.value, "buffer pH": buffer.value, "target": target_ph, "organic matter": soil.organic_matter_pct}
     if buffer.method in SMP_LIKE:
         organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
-        if why_not := smp_fits(buffer.value, target_ph, organic):
-            return None, why_not
+        asked = {key: value for key, value in values.items() if key == "buffer pH" or (key == "target" and not organic)}
+        if reason := why_not("SMP", asked, tables):
+            return None, reason
         u = in_quadrature(buffer.u, SMP_LIKE[buffer.method])
         return smp_lime_need(buffer.value, u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables, is_organic=organic), None
+    if reason := why_not(buffer.method, values, tables):
+        return None, reason
     if buffer.method == "Mehlich buffer":
-        if why_not := mehlich_fits(ph.value, buffer.value, target_ph, soil.organic_matter_pct):
-            return None, why_not
         return mehlich_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, tables=tables), None
     if buffer.method == "Adams-Evans":
-        if why_not := adams_evans_fits(ph.value, buffer.value, target_ph):
-            return None, why_not
         return adams_evans_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables), None
     return None, f"no table here reads the buffer “{buffer.method}”"
 

@@ -5,6 +5,7 @@ Each rule says first whether it may be used; all give pure, fully reacting CaCO3
 
 from math import sqrt
 
+from agronomy.acidity.method_ranges import why_not
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.uncertainty import HALF_WIDTH_80, band
@@ -14,19 +15,6 @@ NEUTRAL_AT = 6.6  # the pH at which the Mehlich buffer finds no acidity
 CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
 
-def mehlich_fits(ph: float, buffer_ph: float, target_ph: float, organic_matter_pct: float) -> str | None:
-    """Why the Mehlich buffer can't be used, or None. Valid pH 4.2 to 6.4, target to 6.5, acidity to 8, OM below 10 %."""
-    if not 4.2 <= ph <= 6.4:
-        return f"the Mehlich buffer serves pH 4.2 to 6.4, not {ph:.1f}"
-    if buffer_ph >= NEUTRAL_AT:
-        return f"buffer pH {buffer_ph:.1f} shows no acidity"
-    if (NEUTRAL_AT - buffer_ph) / 0.25 > 8:
-        return f"buffer pH {buffer_ph:.1f} lies below the range of the Mehlich buffer"
-    if target_ph > 6.5:
-        return f"the Mehlich buffer serves targets up to 6.5, not {target_ph:g}"
-    return f"organic matter of {organic_matter_pct:.0f} % is too much for it" if organic_matter_pct >= 10 else None
-
-
 def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables: Tables) -> float:
     """Ag-lime [short ton/acre per 8 in]: acidity × (target − pH) / (6.6 − pH). Source: mehlich-1976."""
     acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity["mehlich_per_acidity"].value
@@ -34,7 +22,7 @@ def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables:
 
 
 def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
-    """The need by the Mehlich buffer; see mehlich_fits for where it holds."""
+    """The need by the Mehlich buffer; see method_ranges for where it holds."""
     figures = tables.acidity
     pure = figures["mehlich_pure_share"]
     scale = figures["ton_per_acre_to_kg_per_ha"].value * depth_cm / figures["smp_reference_depth_cm"].value
@@ -70,15 +58,6 @@ def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph
     return Banded(need, max(0.0, low), high, steps)
 
 
-def adams_evans_fits(ph: float, buffer_ph: float, target_ph: float) -> str | None:
-    """Why the Adams-Evans buffer can't be used, or None. Valid pH 4.5 to 6.4, target to 6.5, buffer pH 7.0 to 8.0."""
-    if not 4.5 <= ph <= 6.4:
-        return f"the Adams-Evans buffer serves pH 4.5 to 6.4, not {ph:.1f}"
-    if target_ph > 6.5:
-        return f"the Adams-Evans buffer serves targets up to 6.5, not {target_ph:g}"
-    return None if 7.0 <= buffer_ph < 8.0 else f"buffer pH {buffer_ph:.1f} lies outside 7.0 to 8.0"
-
-
 def unsaturation(ph: float) -> float:
     """Share of the capacity that acid holds, from pH = 7.79 − 5.55 h + 2.27 h². Source: adams-evans-1962.
 
@@ -89,7 +68,7 @@ def unsaturation(ph: float) -> float:
 
 
 def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
-    """The need by the Adams-Evans buffer; see adams_evans_fits. Not for soils rich in swelling clay."""
+    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay."""
     field = tables.acidity["adams_evans_field"]
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
@@ -121,7 +100,7 @@ def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
     least = tables.acidity["aluminium_least"].value
     if aluminium <= least:
         return f"{aluminium:.2g} cmol/kg of aluminium is too little to lime by"
-    return None if ph < 5.5 else f"at pH {ph:.1f} aluminium no longer rules"
+    return why_not("aluminium", {"pH": ph}, tables)
 
 
 def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float, soil: Soil, tables: Tables) -> Banded:

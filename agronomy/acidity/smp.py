@@ -7,27 +7,15 @@ from agronomy.tables import Tables
 from agronomy.uncertainty import HALF_WIDTH_80, band
 from agronomy.working import Banded, Figure, Step
 
-LOWEST_TARGET, HIGHEST_TARGET = 6.0, 6.8
-LOWEST_BUFFER, HIGHEST_BUFFER = 4.8, 6.8
-
-
-def smp_fits(buffer_ph: float, target_ph: float, is_organic: bool) -> str | None:
-    """Why the table cannot be used for this buffer pH and target, or None where it can."""
-    if buffer_ph > HIGHEST_BUFFER:
-        return f"buffer pH {buffer_ph:.1f} is above {HIGHEST_BUFFER}, where the SMP buffer no longer tells soils apart"
-    if not is_organic and not LOWEST_TARGET <= target_ph <= HIGHEST_TARGET:
-        return f"the SMP table serves targets from {LOWEST_TARGET} to {HIGHEST_TARGET}, not {target_ph:g}"
-    return None
-
 
 def smp_table_rate(buffer_ph: float, target_ph: float, tables: Tables, *, is_organic: bool = False) -> float:
     """Ag-lime [short ton/acre per 8 inches] to a target between pH 6.0 and 6.8 (organic soil: to 5.2). Source: vitosh-1995.
 
     Interpolates between rows and between the targets 6.0, 6.5 and 6.8. Below buffer pH 4.8 the last row is used;
-    above 6.8 nothing is extrapolated (see smp_fits).
+    above the highest nothing is extrapolated (see method_ranges).
     """
-    held = min(HIGHEST_BUFFER, max(LOWEST_BUFFER, buffer_ph))
     rows = sorted(tables.smp, key=lambda row: row["buffer_ph"])
+    held = min(rows[-1]["buffer_ph"], max(rows[0]["buffer_ph"], buffer_ph))
     for lower, upper in pairwise(rows):
         if lower["buffer_ph"] <= held <= upper["buffer_ph"]:
             share = (held - lower["buffer_ph"]) / (upper["buffer_ph"] - lower["buffer_ph"])
@@ -61,7 +49,7 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
 
     low, high = band(
         need,
-        (at(min(HIGHEST_BUFFER, buffer_ph + HALF_WIDTH_80 * buffer_u)), at(buffer_ph - HALF_WIDTH_80 * buffer_u)),
+        (at(buffer_ph + HALF_WIDTH_80 * buffer_u), at(buffer_ph - HALF_WIDTH_80 * buffer_u)),
         (tons * scale * pure.low, tons * scale * pure.high),
     )
     source = "vitosh-1995;smp-1961"

@@ -13,7 +13,6 @@ from agronomy.schools.need import Need
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 
-SPEEDS = ("soon", "weeks", "months", "seasons", "years")
 MONTHS = (3, 6, 12)
 
 
@@ -38,15 +37,10 @@ def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, mon
             continue
         rate = need.rate_kg_per_ha / material.effective_neutralising_value
         caustic = "caustic_lime" in (material.cautions or "")
-        in_time = months_left is None or SPEEDS.index(material.speed) <= _slowest(months_left)
+        in_time = months_left is None or tables.lime_speeds[material.speed]["serves_from_months"] <= months_left
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
         found.append(LimeWay(material, rate, rate * shop.price_per_kg(material), rate * material.mg / 100, caustic, count, in_time))
     return sorted(found, key=lambda way: (not way.in_time, way.cost_per_ha, way.material.name))
-
-
-def _slowest(months: float) -> int:
-    """The slowest speed that still serves so many months ahead."""
-    return 1 if months < 2 else 2 if months < 4 else 3 if months < 18 else 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,8 +91,11 @@ def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
         material = tables.materials[key]
         share = -material.cce / 100 * tables.acidity["sulfur_per_caco3"].value
         needed = need.rate_kg_per_ha / 10 / share
+        times, most = ceil(needed / row["most_g_per_m2"] - 1e-9), tables.acidity["quick_times_sensible"].value
         forbidden = f"never below pH {row['not_below_ph']:g}" if ph <= row["not_below_ph"] else ""
-        found.append(QuickWay(material, needed, row["most_g_per_m2"], ceil(needed / row["most_g_per_m2"] - 1e-9), forbidden, row["says"], row["works"]))
+        if not forbidden and times > most:
+            forbidden = f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
+        found.append(QuickWay(material, needed, row["most_g_per_m2"], times, forbidden, row["says"], row["works"]))
     return found
 
 

@@ -86,20 +86,8 @@ def tank(
         found,
         full.litres * 10 * tables.liquids["wetter_pct"].value if way == "leaf" else 0.0,
         _faults(parts, dissolved, water_l_per_ha, way, tender, tables),
-        WEATHER[way],
+        tuple(row["says"] for row in tables.spray_weather if row["way"] == way),
     )
-
-
-WEATHER = {
-    "leaf": (
-        "12 to 22 °C, still to light wind (1 to 4 m/s), no dew, early or towards evening",
-        "no rain for six hours, at least four",
-        "not on thirsty plants, not in full bloom unless the label says so",
-        "try ten plants and look again after two days",
-    ),
-    "drench": ("onto moist ground, then a little clear water to wash leaves", "not before heavy rain, not on frozen or soaked ground"),
-    "drip": ("inject in the middle third of the watering, then ten to fifteen minutes of clear water", "a valve against backflow is a must"),
-}
 
 
 def _fill(parts: list[Part], litres: float, water_l_per_ha: float) -> Fill:
