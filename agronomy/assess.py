@@ -86,6 +86,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
             uncounted=request.uncounted,
             today=request.today,
             crop_from=request.planting or request.today,
+            done=request.done,
             south=request.plot.hemisphere == "south",
             tables=tables,
         ),

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from agronomy.choose.choice import ShedLine
 from agronomy.crop import Crop
+from agronomy.deed import Done
 from agronomy.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
 from agronomy.ground.kinds import kind_row, treated
 from agronomy.material import K_IN_K2O, P_IN_P2O5, Material
@@ -28,7 +29,6 @@ from agronomy.schedule.climate import Climate, climate_of, own_climate
 from agronomy.schedule.hands import Hands
 from agronomy.schedule.intervals import ClosedSeason
 from agronomy.schedule.limit_docs import read_closed, read_hands
-from agronomy.schools.done import Done
 from agronomy.soil import bulk_density, texture_class, texture_name
 from agronomy.tables import Tables
 

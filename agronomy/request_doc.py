@@ -126,7 +126,7 @@ class RequestDoc(_Strict):
     without: list[str] = Field(default_factory=list, max_length=200)
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
     credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
-    uncounted: list[Literal["organic_matter", "nitrate"]] = Field(default_factory=list)
+    uncounted: list[Literal["organic_matter", "nitrate", "carried"]] = Field(default_factory=list)
     caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
     response: ResponseDoc | None = None
     climate: ClimateDoc | None = None

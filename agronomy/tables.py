@@ -116,6 +116,7 @@ class Tables:
     release: MappingProxyType
     organics: MappingProxyType
     eaten: MappingProxyType
+    carried: MappingProxyType
     supposed_ph: MappingProxyType
     test_prices: MappingProxyType
     signs: MappingProxyType
@@ -304,6 +305,7 @@ def load_tables() -> Tables:
         trace_doses=_keyed(_rows("trace_doses.csv", sources), "analyte", "way"),
         release=_keyed(_rows("organics/release.csv", sources), "class"),
         organics=_parameters("organics/figures.toml", sources),
+        carried=_keyed(_rows("organics/carried.csv", sources), "class"),
         eaten=_keyed(_rows("organics/eaten.csv", sources), "group"),
         supposed_ph=_keyed(_rows("supposed_ph.csv", sources), "leans"),
         forecast=_parameters("forecast/figures.toml", sources),

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy.material import Material
+from agronomy.nutrients.carried import LATER_YEARS, carried_nitrogen
 from agronomy.tables import Tables
 
 NUTRIENTS = ("N", "P", "K", "Mg", "S", "Ca")
@@ -25,7 +26,7 @@ class Deed:
 class YearTotal:
     """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the plot.
 
-    `over` names the caps that were passed.
+    `over` names the caps that were passed; `carries` is nitrogen [kg/ha] that this year's manures still give in the next year and the one after.
     """
 
     plot: str
@@ -36,6 +37,7 @@ class YearTotal:
     salt: float
     money: float
     over: tuple[str, ...]
+    carries: tuple[float, float]
 
 
 def beside_plan(done_kg: float, planned_kg: float | None, tables: Tables) -> float | None:
@@ -73,6 +75,7 @@ def totals(deeds: Iterable[Deed], areas_m2: dict[str, float], caps: dict[str, fl
 def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[str, float], tables: Tables) -> YearTotal:
     given: dict[str, float] = {}
     total_n = lime = salt = 0.0
+    carries = [0.0, 0.0]
     for deed in deeds:
         material = tables.materials.get(deed.material)
         if material is None:
@@ -80,9 +83,10 @@ def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[
         for key, amount in supplied(material, deed.kg).items():
             given[key] = given.get(key, 0.0) + amount / hectares
         total_n += material.n / 100 * deed.kg / hectares
+        for later in LATER_YEARS:
+            carries[later - 1] += carried_nitrogen(material, deed.kg / hectares, later, tables)
         lime += material.cce / 100 * deed.kg / hectares
         salt += (tables.material_traits[material.key]["salt_index"] or 0.0) / 100 * deed.kg / hectares
     over = tuple(key for key, cap in caps.items() if (total_n if key == "N" else given.get(key, 0.0)) > cap * 1.0001)
-    return YearTotal(
-        plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, sum(deed.kg * deed.price_per_kg for deed in deeds), over
-    )
+    money = sum(deed.kg * deed.price_per_kg for deed in deeds)
+    return YearTotal(plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, money, over, (carries[0], carries[1]))

@@ -7,6 +7,7 @@ import numpy as np
 
 from agronomy.acidity.buffer_capacity import caco3_per_ph, in_mix
 from agronomy.assess import soil_of
+from agronomy.deed import Done
 from agronomy.dose.application import Application
 from agronomy.forecast.acidity import AcidState, leaching_load, one_month, wetness
 from agronomy.interpret.acidity import ph_range
@@ -17,7 +18,7 @@ from agronomy.reading import Reading, best_readings
 from agronomy.request import Request
 from agronomy.schedule.climate import soil_warmth
 from agronomy.schedule.seasons import add_months
-from agronomy.schools.done import Done, brings, counts_from
+from agronomy.schools.done import brings, counts_from
 from agronomy.schools.removal import removal
 from agronomy.soil import Soil
 from agronomy.tables import Tables

@@ -1,20 +1,22 @@
 """What the ground is given beside bought fertilizer: each source its own line, which its owner can count or leave out.
 
-Lines that come of themselves are soil organic matter and a fresh nitrate test; the rest is told in the request.
+Lines that come of themselves are soil organic matter, a fresh nitrate test, and what the log's manures of earlier years still give; the rest is told in the request.
 """
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
+from agronomy.deed import Done
 from agronomy.material import K_IN_K2O, P_IN_P2O5
+from agronomy.nutrients.carried import carried_by
 from agronomy.reading import Reading
 from agronomy.soil import Soil
 from agronomy.tables import Tables
 from agronomy.uncertainty import band
 from agronomy.working import Figure, Step
 
-AUTOMATIC = {"organic_matter": "soil organic matter", "nitrate": "nitrate in the ground"}
+AUTOMATIC = {"organic_matter": "soil organic matter", "nitrate": "nitrate in the ground", "carried": "manure and compost of earlier years"}
 AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
 
 
@@ -40,7 +42,7 @@ class Gift:
 class Credit:
     """What one source gives of one nutrient to this crop [kg/ha] with its band; below nought where it ties nitrogen up.
 
-    `key` is what a switch names: "organic_matter", "nitrate", or the source's place in the request ("0", "1").
+    `key` is what a switch names: "organic_matter", "nitrate", "carried", or the source's place in the request ("0", "1").
     """
 
     key: str
@@ -72,12 +74,22 @@ def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, f
 
 
 def credits_for(
-    gifts: tuple[Gift, ...], readings: dict[str, Reading], soil: Soil, *, uncounted: frozenset[str], today: date, crop_from: date, south: bool, tables: Tables
+    gifts: tuple[Gift, ...],
+    readings: dict[str, Reading],
+    soil: Soil,
+    *,
+    uncounted: frozenset[str],
+    today: date,
+    crop_from: date,
+    south: bool,
+    tables: Tables,
+    done: tuple[Done, ...] = (),
 ) -> tuple[Credit, ...]:
     """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted."""
     lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
     if nitrate := readings.get("NO3-N"):
         lines.append(_nitrate(nitrate, soil, "nitrate" not in uncounted, today, tables))
+    lines += _carried(done, "carried" not in uncounted, today, crop_from, tables)
     tested = {nutrient: readings[nutrient].taken for nutrient in ("P", "K") if nutrient in readings}
     for place, gift in enumerate(gifts):
         lines += _GIVES[gift.kind](str(place), gift, tested, crop_from, south, tables)
@@ -117,6 +129,16 @@ def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables
     why = "Not counted: the test is too old, nitrate moves with every rain." if stale else "Rain before the crop is up washes some of it down."
     low, high = reading.low * layer * share.low, reading.high * layer * share.high
     return Credit("nitrate", "N", AUTOMATIC["nitrate"], reading.value * layer * share.value, low, high, is_counted and not stale, why, (step,))
+
+
+def _carried(done: tuple[Done, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
+    """What the log's manures of earlier years still give; this season's come off the need itself."""
+    given, steps = carried_by(done, crop_from, today - timedelta(days=tables.choice["done_season_days"].value), tables)
+    if not steps:
+        return []
+    spread = tables.nitrogen["manure_spread"].value
+    why = "By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself."
+    return [Credit("carried", "N", AUTOMATIC["carried"], given, given * (1 - spread), given * (1 + spread), is_counted, why, steps)]
 
 
 def years_between(first: date, crop_from: date) -> int:

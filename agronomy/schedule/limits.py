@@ -3,10 +3,10 @@
 from dataclasses import dataclass, field
 from datetime import date
 
+from agronomy.deed import Done
 from agronomy.schedule.climate import Climate
 from agronomy.schedule.hands import Hands
 from agronomy.schedule.intervals import ClosedSeason
-from agronomy.schools.done import Done
 from agronomy.soil import Soil
 
 

@@ -1,22 +1,13 @@
 """What was put on since the readings comes off the needs: a test taken before a dressing knows nothing of it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date, timedelta
 
-from agronomy.material import Material
+from agronomy.deed import Done
 from agronomy.reading import Reading
 from agronomy.schools.need import SPOKEN, Answer, Need, Nothing
 from agronomy.tables import Tables
 from agronomy.working import Figure, Step
-
-
-@dataclass(frozen=True, slots=True)
-class Done:
-    """A dressing from the log: material, rate [kg/ha] and day."""
-
-    material: Material
-    rate_kg_per_ha: float
-    on: date
 
 
 def brings(done: Done, what: str, tables: Tables) -> float:

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from agronomy.assess import assess
 from agronomy.choose.compatibility import parting
+from agronomy.deed import Done
 from agronomy.errors import RequestError
 from agronomy.plan import make_plan
 from agronomy.request import read_request
@@ -19,7 +20,6 @@ from agronomy.schedule.gates import work_of
 from agronomy.schedule.hands import Away, Hands, hands_of
 from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
 from agronomy.schedule.limits import Limits
-from agronomy.schools.done import Done
 from agronomy.soil import Soil
 from tests.helpers.requests import ACID, TABLES, document, reading
 

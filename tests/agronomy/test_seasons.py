@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from agronomy.errors import RequestError, RuleError
+from agronomy.nutrients.carried import carried_nitrogen
 from agronomy.plan import make_plan
 from agronomy.request import read_request
 from agronomy.schedule.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
@@ -290,3 +291,23 @@ def test_no_day_that_is_free_of_breaches_breaks_an_interval(key, day, until_harv
     assert not [item for item in breaches(material, day, TABLES, harvest=harvest, group="cut flowers") if "harvest" in item.what]
     assert (stock_off_until(material, day, TABLES) is None) == (key in ("manure_compost", "urea"))
     assert next_leaf_feed(day, TABLES) - day >= timedelta(days=10)
+
+
+def test_manure_of_earlier_years_still_gives_and_counts_once():
+    manure, compost = TABLES.materials["cattle_manure"], TABLES.materials["garden_compost"]
+    by_year = [carried_nitrogen(manure, 30_000, year, TABLES) for year in (0, 1, 2, 3)]
+    assert by_year == pytest.approx([0, 30_000 * 0.0054 * 0.12, 30_000 * 0.0054 * 0.05, 0])
+    found = totals([Deed("Bed", date(2026, 4, 1), "garden_compost", 100.0, 0.0)], {"Bed": 100.0}, {}, TABLES)[0]
+    assert found.carries == pytest.approx((10_000 * compost.n / 100 * 0.05, 10_000 * compost.n / 100 * 0.03))
+    days = {"last year": "2025-11-01", "two years ago": "2024-11-01", "this season": "2026-10-20", "long ago": "2021-03-01"}
+    credits = {}
+    for said, on in days.items():
+        doc = document(reading("pH", 6.4, method="water 1:1"), crop="dahlia", planting="2027-05-12") | {"today": "2026-11-05"}
+        doc |= {"done": [{"material": "cattle_manure", "amount": "54 kg", "on": on}]}
+        credits[said] = {line.key: line.kg_per_ha for line in make_plan(read_request(doc, TABLES), TABLES).credits}
+        left_out = make_plan(read_request(doc | {"uncounted": ["carried"]}, TABLES), TABLES)
+        assert not any(line.counted for line in left_out.credits if line.key == "carried")
+    assert credits["last year"]["carried"] == pytest.approx(by_year[1])
+    assert credits["two years ago"]["carried"] == pytest.approx(by_year[2])
+    assert "carried" not in credits["this season"]
+    assert "carried" not in credits["long ago"]

@@ -166,7 +166,7 @@ def _total(item: YearTotal, area_m2: float, place) -> dict:
         label, shown = nutrient_in(key, amount, place.holding.nutrient_form)
         given.append((label, rate(shown)))
     lime = f"limes like {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
-    return {"plot": item.plot, "year": item.year, "given": given, "all_n": rate(item.total_n), "lime": lime, "salt": rate(item.salt) if item.salt >= 1 else "", "money": f"{place.holding.currency}{item.money:.2f}", "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over]}  # fmt: skip
+    return {"plot": item.plot, "year": item.year, "given": given, "all_n": rate(item.total_n), "lime": lime, "salt": rate(item.salt) if item.salt >= 1 else "", "money": f"{place.holding.currency}{item.money:.2f}", "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over], "carries": [rate(given) for given in item.carries] if item.carries[0] >= 0.1 else []}  # fmt: skip
 
 
 def day_sheet(request):
