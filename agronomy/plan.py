@@ -23,6 +23,7 @@ from agronomy.nutrients.credits import Credit
 from agronomy.reading import Reading
 from agronomy.request import Request
 from agronomy.schedule.arrange import arrange
+from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import Limits
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
@@ -109,7 +110,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     request, soil, needs = found.request, found.soil, answers.needs()
     shop = shop_for(request, tables)
     choices, unmet, met = select(needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
-    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere)
+    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
     applications: list[Application] = []
     for choice in choices:
         limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
@@ -152,6 +153,8 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
         if item.days and item.together in ("never", "apart")
     ]
+    if request.climate is not None and request.planting is not None and request.planting >= request.today:
+        said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said

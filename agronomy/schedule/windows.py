@@ -8,6 +8,8 @@ from agronomy.acidity.caps import Dressing
 from agronomy.choose.choice import Choice
 from agronomy.crop import Crop
 from agronomy.dose.application import Application, dose
+from agronomy.schedule.climate import Climate
+from agronomy.schedule.frost import frost_free_from, is_tender
 from agronomy.schedule.seasons import Window, add_months, local_month, next_season, season_windows
 from agronomy.soil import Soil
 from agronomy.tables import Tables
@@ -41,8 +43,11 @@ class Part:
     extra: tuple[Step, ...] = ()
 
 
-def calendar_for(crop: Crop, planting: date | None, today: date, hemisphere: str) -> Calendar:
-    """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said."""
+def calendar_for(crop: Crop, planting: date | None, today: date, hemisphere: str, tables: Tables, climate: Climate | None = None) -> Calendar:
+    """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said.
+
+    A tender crop's usual day waits for the last frost where the climate is known.
+    """
     usual_month = local_month(int(crop.planting_month), hemisphere)
     if crop.is_perennial and (planting is None or planting < today):
         spring = next_season([3, 4], hemisphere, today)
@@ -50,6 +55,8 @@ def calendar_for(crop: Crop, planting: date | None, today: date, hemisphere: str
     if planting is None:
         usual = date(today.year, usual_month, 15)
         anchor = usual if usual >= today else usual.replace(year=today.year + 1)
+        if climate is not None and is_tender(crop, tables):
+            anchor = frost_free_from(anchor, climate, tables)
         return Calendar(today, anchor, hemisphere, False, False, "No planting date was given, so a usual one is reckoned with.")
     if planting >= today:
         return Calendar(today, planting, hemisphere, False, False, "")

@@ -16,6 +16,7 @@ from agronomy.plan import make_plan
 from agronomy.request import read_request
 from agronomy.schedule.arrange import arrange
 from agronomy.schedule.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
+from agronomy.schedule.frost import frost_free_from, frost_risk
 from agronomy.schedule.gates import work_of
 from agronomy.schedule.hands import Away, Hands, hands_of
 from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
@@ -219,3 +220,29 @@ def test_leaf_feeds_keep_their_distance_and_so_does_what_was_put_on_lately():
     found = too_soon(urea, "", first, [Put(lime, first - timedelta(days=9)), Put(urea, first)], TABLES)
     assert [(item.what, item.first_day) for item in found] == [("28 days apart", first + timedelta(days=19))]
     assert not too_soon(urea, "", first, [Put(lime, first + timedelta(days=1))], TABLES)
+
+
+@given(st.sampled_from(sorted(TABLES.climates)), DAYS)
+def test_tender_crops_stand_between_the_frosts_in_either_hemisphere(key, day):
+    climate = climate_of(key, TABLES)
+    free = frost_free_from(day, climate, TABLES)
+    assert day <= free <= day + timedelta(days=366)
+    assert frost_free_from(free, climate, TABLES) == free
+    if climate.last_frost is None:
+        assert free == day
+        return
+    spare = timedelta(days=7)
+    opened = max(climate.last_frost_in(year) + spare for year in range(free.year - 1, free.year + 1) if climate.last_frost_in(year) + spare <= free)
+    closes = min(climate.first_frost_in(year) for year in range(opened.year, opened.year + 2) if climate.first_frost_in(year) > opened)
+    assert opened <= free < closes
+    said = frost_risk(TABLES.crops["dahlia"], day, climate, TABLES)
+    assert bool(said) == (free > day)
+    assert not frost_risk(TABLES.crops["tulip"], day, climate, TABLES)
+
+
+def test_a_planting_before_the_frost_is_told_and_a_usual_day_waits_for_it():
+    doc = document(*ACID, crop="dahlia", planting="2027-04-20") | {"climate": {"key": "larch_heights"}}
+    assert any("Frost kills dahlia" in note for note in make_plan(read_request(doc, TABLES), TABLES).notes)
+    usual = make_plan(read_request(document(*ACID, crop="dahlia", planting=None) | {"climate": {"key": "larch_heights"}}, TABLES), TABLES)
+    first = min(one.from_ for one in usual.applications if one.what == "N")
+    assert first >= date(2027, 5, 28)

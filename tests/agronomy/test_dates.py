@@ -62,7 +62,7 @@ def test_north_and_south_mirror(today, months):
     ],
 )
 def test_the_day_that_dates_hang_on(today, planting, crop, anchor, note):
-    calendar = calendar_for(TABLES.crops[crop], planting and date.fromisoformat(planting), date.fromisoformat(today), "north")
+    calendar = calendar_for(TABLES.crops[crop], planting and date.fromisoformat(planting), date.fromisoformat(today), "north", TABLES)
     assert calendar.anchor.isoformat() == anchor
     assert note in calendar.note
 

@@ -1,0 +1,38 @@
+"""Frost and tender crops: when they may stand outside, and what a planting before the last frost risks."""
+
+from datetime import date, timedelta
+
+from agronomy.crop import Crop
+from agronomy.schedule.climate import Climate
+from agronomy.tables import Tables
+
+
+def is_tender(crop: Crop, tables: Tables) -> bool:
+    """Whether frost kills a crop above the ground. Source: crop-traits."""
+    row = tables.crop_traits.get(crop.key)
+    return bool(row and row["tender"])
+
+
+def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
+    """The first day from one on that usually lies between the last spring frost, with some days to spare, and the first of autumn.
+
+    The day itself where the place knows no frost.
+    """
+    if climate.last_frost is None or climate.first_frost is None:
+        return day
+    spare = timedelta(days=tables.climate_figures["after_frost_days"].value)
+    for year in range(day.year - 1, day.year + 2):
+        opens, closes = climate.last_frost_in(year) + spare, climate.first_frost_in(year)
+        if closes < opens:  # south of the equator the season runs over the turn of the year
+            closes = climate.first_frost_in(year + 1)
+        if day < closes:
+            return max(day, opens)
+    return day
+
+
+def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> str:
+    """What to say of a tender crop that is to be planted while frost is still usual; empty where there is nothing to say."""
+    safe = frost_free_from(planting, climate, tables)
+    if not is_tender(crop, tables) or safe <= planting:
+        return ""
+    return f"Frost kills {crop.name}, and at {climate.name.split(':')[0]} it is usual until about {climate.last_frost_in(safe.year):%-d %b}: under glass or fleece now, or planted from about {safe:%-d %b %Y}."
