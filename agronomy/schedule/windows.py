@@ -162,19 +162,24 @@ def _before(rule: dict, calendar: Calendar) -> Window:
     return Window(start, calendar.anchor - timedelta(days=rule["latest_days_before"])).later_than(calendar.today)
 
 
-def _after(rule: dict, calendar: Calendar, number: int, count: int) -> Window:
-    """The window of the number-th of `count` later dressings, spread evenly over the rule's weeks or months."""
+def _after(rule: dict, calendar: Calendar, count: int) -> list[Window]:
+    """The windows of `count` later dressings in order, spread evenly over the rule's weeks or months."""
     if calendar.stands:
         season = next_season(rule["months"], calendar.hemisphere, calendar.today)
         step = season.days // count
-        start = season.start + timedelta(days=step * number + 21 * (number == 0 and step > 35))
-        return Window(start, min(start + timedelta(days=14), season.end)).later_than(calendar.today)
+        starts = [season.start + timedelta(days=step * number + 21 * (number == 0 and step > 35)) for number in range(count)]
+        return [Window(start, min(start + timedelta(days=14), season.end)).later_than(calendar.today) for start in starts]
     first, last = rule["from_days_after"], rule["to_days_after"]
-    days = first + (last - first) * number // count
-    start = calendar.anchor + timedelta(days=days)
-    if local_month(start.month, calendar.hemisphere) in rule["asleep"]:  # sown in autumn: the rest waits for spring, three weeks apart
-        start = next_season(rule["wakes"], calendar.hemisphere, start).start + timedelta(days=21 * number)
-    return Window(start, start + timedelta(days=10)).later_than(calendar.today)
+    windows: list[Window] = []
+    sleeps = False
+    for number in range(count):
+        start = calendar.anchor + timedelta(days=first + (last - first) * number // count)
+        if local_month(start.month, calendar.hemisphere) in rule["asleep"]:  # sown in autumn: the rest waits for spring
+            start, sleeps = next_season(rule["wakes"], calendar.hemisphere, start).start, True
+        if sleeps and windows:
+            start = max(start, windows[-1].start + timedelta(days=rule["apart_days"]))
+        windows.append(Window(start, start + timedelta(days=10)).later_than(calendar.today))
+    return windows
 
 
 def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
@@ -188,7 +193,7 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         return [first]
     second = timing["potassium_second"]
     later = Part(
-        0.5, _after(second, calendar, 0, 1), _pattern(second, soil), "Halved, because light ground loses it; the crop wants it when flower and fruit come."
+        0.5, _after(second, calendar, 1)[0], _pattern(second, soil), "Halved, because light ground loses it; the crop wants it when flower and fruit come."
     )
     return [replace(first, share=0.5), later]
 
@@ -204,7 +209,7 @@ def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: C
     share = 1 / (rest + 1)
     note = f"In {rest + 1} dressings: {crop.name} bears no more of a slow feed at once."
     step = _split_step(row, {"crop": Figure(crop.name)}, row["slow_kg_per_ha"], rest + 1)
-    later_ones = [Part(share, _after(later, calendar, number, rest), _pattern(later, soil), note, extra=(step,)) for number in range(rest)]
+    later_ones = [Part(share, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]
     return [replace(first, share=share, note=note, extra=(step,)), *later_ones]
 
 
@@ -223,7 +228,7 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long." if soil.is_light else f"In {rest + 1} dressings, so that less is lost."
     )
     parts = [replace(first, share=share, note=note, extra=(step,))]
-    parts += [Part((1 - share) / rest, _after(later, calendar, number, rest), _pattern(later, soil), note, extra=(step,)) for number in range(rest)]
+    parts += [Part((1 - share) / rest, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]
     return parts
 
 

@@ -21,6 +21,7 @@ from agronomy.schedule.gates import work_of
 from agronomy.schedule.hands import Away, Hands, hands_of
 from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
 from agronomy.schedule.limits import Limits
+from agronomy.schedule.seasons import add_months
 from agronomy.soil import Soil
 from tests.helpers.requests import ACID, TABLES, document, reading
 
@@ -246,3 +247,27 @@ def test_a_planting_before_the_frost_is_told_and_a_usual_day_waits_for_it():
     usual = make_plan(read_request(document(*ACID, crop="dahlia", planting=None) | {"climate": {"key": "larch_heights"}}, TABLES), TABLES)
     first = min(one.from_ for one in usual.applications if one.what == "N")
     assert first >= date(2027, 5, 28)
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.sampled_from(["beech_plain", "thornmere_vale", "steppe_mark"]),
+    st.integers(1, 12),
+    st.sampled_from(["dahlia", "potato", "winter_wheat", "apple", "pasture"]),
+)
+def test_the_south_is_dated_as_the_north_half_a_year_on(key, month, crop):
+    north = climate_of(key, TABLES)
+    mirrored = {"name": "mirror", "warmth_c": [*north.warmth_c[6:], *north.warmth_c[:6]], "rain_mm": [*north.rain_mm[6:], *north.rain_mm[:6]]}
+    mirrored |= {name: add_months(getattr(north, name)(2027), 6).isoformat() for name in ("last_frost_in", "first_frost_in")}
+    mirrored = {key.removesuffix("_in"): value for key, value in mirrored.items()}
+    planting = date(2027, month, 10)
+    plans = []
+    for hemisphere, climate, on in (("north", {"key": key}, planting), ("south", mirrored, add_months(planting, 6))):
+        today = add_months(on, -5)
+        readings = [one | {"taken": today.isoformat()} for one in ACID]
+        doc = document(*readings, crop=crop, planting=on.isoformat(), hemisphere=hemisphere) | {"today": today.isoformat(), "climate": climate}
+        plans.append(make_plan(read_request(doc, TABLES), TABLES))
+    ours, theirs = (sorted((one.what, one.dressing, one.from_) for one in made.applications) for made in plans)
+    assert [(what, number) for what, number, _ in ours] == [(what, number) for what, number, _ in theirs]
+    for (_, _, here), (_, _, there) in zip(ours, theirs, strict=True):
+        assert abs((add_months(here, 6) - there).days) <= 8  # months are not of one length, and warm days are found by the day of the year

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import date, timedelta
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -77,6 +78,9 @@ def test_nothing_is_dated_to_sleeping_ground(key, planting, crop):
         if ever > least:
             assert soil_warmth(item.from_, climate, TABLES, grass=TABLES.crops[crop].is_grass) >= least - 1e-9
         assert item.from_ <= item.to
+    for series in {(item.material, item.what) for item in made.applications}:
+        days = [item.from_ for item in sorted(made.applications, key=lambda item: item.dressing) if (item.material, item.what) == series]
+        assert all(later - before >= timedelta(days=7) for before, later in pairwise(days))
 
 
 def test_cold_ground_moves_a_date_and_says_so_with_a_way_out():
