@@ -58,10 +58,11 @@ class Shop:
     ):
         self.shed, self.area_m2, self.enough, self.wanted = shed, area_m2, enough, frozenset(wanted)
         named = materials.values() if only is None else [materials[key] for key in dict.fromkeys((*only, *wanted))]
+        unasked = self.wanted | {key for key in shed if key in materials and self._may_use_up(materials[key])}
         self.materials = [
             material
             for material in named
-            if (only is not None or material.chosen_for_you or self.is_wanted(material) or self._may_use_up(material))
+            if (only is not None or material.chosen_for_you or material.key in unasked)
             and (material.is_organic_allowed or not organic_only)
             and material.key not in without
         ]

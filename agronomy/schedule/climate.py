@@ -101,6 +101,13 @@ def _soil_year(climate: Climate, depth_m: float, no_seasons_c: float, damped: fl
     return tuple(soil_wave(day, depth_m, mean + warmer_c, swing, coldest, diffusivity) for day in range(1, 367))
 
 
+def warm_season_mean(climate: Climate, above_c: float, tables: Tables, *, grass: bool = False) -> float:
+    """Mean soil temperature [°C] of all days that are usually warmer than so much; `above_c` itself where none is."""
+    days = [soil_warmth(date(2027, 1, 1) + timedelta(days=ahead), climate, tables, grass=grass) for ahead in range(365)]
+    warm = [warmth for warmth in days if warmth > above_c]
+    return sum(warm) / len(warm) if warm else above_c
+
+
 def air_warmth(on: date, climate: Climate) -> float:
     """Usual mean air temperature [°C] on a date, by the yearly wave of the monthly means. Source: kusuda-form."""
     mean, swing, coldest = yearly_wave(climate.warmth_c)

@@ -6,7 +6,9 @@ from django.utils import timezone
 from agronomy import showing
 from agronomy.acidity.ways import MONTHS, LimeWay, QuickWay, SulfurWay, lime_ways, quick_ways, sulfur_ways, upkeep_sulfur, vinegar_l_per_m2
 from agronomy.choose.shop import shop_for
+from agronomy.forecast.sulfur import ASLEEP_BELOW_C
 from agronomy.needs import answers_by
+from agronomy.schedule.climate import warm_season_mean
 from agronomy.schools.need import Need, Unmet
 from web.core import tables
 from web.desks.common import DeskForm, assessed, plot_of
@@ -23,17 +25,21 @@ class WarmthForm(DeskForm):
     months = NumberField(low=0.5, high=36, label="Months until planting", required=False)
     alkalinity = NumberField(low=0, high=600, label="Alkalinity of your water, mg/L", required=False)
     water = NumberField(low=0, high=3000, label="Water given in a year, mm", required=False)
-    usual = {"warmth": "15"}
 
 
 def acidity(request, pk: int):
     plot = plot_of(request, pk)
-    form = WarmthForm(request.GET, us=request.place.units == "us")
-    context = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
     found = assessed(request, plot, timezone.localdate())
+    form = WarmthForm(request.GET, us=request.place.units == "us")
+    climate = found.request.climate if found is not None else None
+    if climate is not None:
+        form.fields[
+            "warmth"
+        ].help_text = f"Mean over the months it is to work; {climate.name.split(':')[0]} has {_usual_warmth(climate):.0f} where bacteria are awake."
+    context = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
     if found is None or found.acidity is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/acidity.html", context)
-    data = form.cleaned_data if form.is_bound else {"warmth": 15.0, "months": _months_left(found.request.planting), "alkalinity": None, "water": None}
+    data = form.cleaned_data if form.is_bound else {"warmth": None, "months": _months_left(found.request.planting), "alkalinity": None, "water": None}
     reader = reader_of(request.place, plot.area_m2)
     answers = answers_by(found.request.school, found, tables())
     answer, shop = answers.acidity, shop_for(found.request, tables())
@@ -44,7 +50,8 @@ def acidity(request, pk: int):
         drop = found.ph - found.figures["acid_to"]
         context |= {
             "sulfurs": [
-                _sulfur(way, reader) for way in sulfur_ways(answer, shop, answers.dressing, data["warmth"] if data["warmth"] is not None else 15.0, tables())
+                _sulfur(way, reader)
+                for way in sulfur_ways(answer, shop, answers.dressing, data["warmth"] if data["warmth"] is not None else _usual_warmth(climate), tables())
             ],
             "quick": [_quick(way, reader) for way in quick_ways(answer, found.ph, tables())],
             "vinegar": f"{vinegar_l_per_m2(max(0.1, min(3.0, drop)), found.soil, found.soil.depth_cm, tables()):.1f} L",
@@ -56,6 +63,10 @@ def acidity(request, pk: int):
     if upkeep is not None:
         context["upkeep"] = showing.rate(upkeep, reader.units, reader.area_m2)
     return render(request, "desks/acidity.html", context)
+
+
+def _usual_warmth(climate) -> float:
+    return tables().climate_figures["awake_mean_c"].value if climate is None else warm_season_mean(climate, ASLEEP_BELOW_C, tables())
 
 
 def _months_left(planting) -> float | None:

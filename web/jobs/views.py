@@ -179,7 +179,8 @@ def day_sheet(request):
     for row in rows:
         row["qr"], row["qr_side"] = qr_path(request.build_absolute_uri(reverse("jobs:job", args=[row["pk"]])))
     cautions = list(dict.fromkeys(text for job in wanted for text in cautions_of(job)))
-    return render(request, "jobs/sheet.html", {"rows": rows, "today": today, "cautions": cautions})
+    of = wanted[0].plot.name if plot and wanted else ""
+    return render(request, "jobs/sheet.html", {"rows": rows, "today": today, "cautions": cautions, "of": of})
 
 
 @login_not_required
