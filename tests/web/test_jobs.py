@@ -52,6 +52,20 @@ def test_an_adopted_plan_becomes_jobs_and_a_newer_one_moves_them(grower, border,
     assert {job.uid: job.to_day for job in Job.objects.filter(state="open")} == {job.uid: job.to_day for job in planned}
 
 
+def test_a_planting_that_moves_takes_its_jobs_along_in_one_act_with_one_undo(grower, border, planned):
+    planting, before = border.planting, {job.pk: (job.from_day, job.to_day, job.kg) for job in planned}
+    late = {"planted_on": (planting.planted_on + timedelta(days=14)).isoformat(), "ended_on": "", "note": ""}
+    told = grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "dahlia"} | late, follow=True).content.decode()
+    moved = [job for job in Job.objects.filter(plot=border) if (job.from_day, job.to_day) != before[job.pk][:2]]
+    assert f"{len(moved)} jobs of Long Border 7 moved along" in told
+    assert all(job.to_day - before[job.pk][1] == timedelta(days=14) for job in moved if job.what in ("N", "K"))
+    assert {job.kg for job in moved} <= {kg for _, _, kg in before.values()}
+    grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
+    assert {job.pk: (job.from_day, job.to_day, job.kg) for job in Job.objects.filter(plot=border)} == before
+    same = grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True).content.decode()
+    assert "moved along" not in same  # a plan for dahlias says nothing of tulips
+
+
 def test_a_withdrawn_plan_takes_its_work_along_and_undo_brings_it_back(grower, border, planned):
     grower.post(reverse("planning:withdraw", args=[AdoptedPlan.objects.get().pk]))
     assert not Job.objects.filter(state="open").exists()

@@ -13,6 +13,7 @@ from web.core import tables
 from web.ground.fields import UNITS, typed
 from web.ground.forms import PlantingForm
 from web.ground.models import Planting, Plot
+from web.ground.moving import keep_planting
 from web.ground.selectors import plots_of
 
 
@@ -73,8 +74,7 @@ def edit_planting(request, pk: int, planting_pk: int):
     planting = get_object_or_404(plot.plantings, pk=planting_pk)
     form = PlantingForm(request.POST or None, instance=planting, units=request.place.units)
     if request.method == "POST" and form.is_valid():
-        with undoable(request, f"A crop of {plot.name} was changed", planting):
-            form.save()
+        keep_planting(request, f"A crop of {plot.name} was changed", plot, form, form.save, planting)
         return redirect("ground:crops", pk)
     return render(request, "ground/planting_form.html", {"plot": plot, "planting": planting, "form": form}, status=422 if form.errors else 200)
 

@@ -5,6 +5,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from web.changes.undo import undoable, undoable_deletion
 from web.ground.forms import PlotForm
+from web.ground.moving import keep_planting
 from web.ground.selectors import plots_of
 
 
@@ -23,8 +24,7 @@ def edit_plot(request, pk: int):
     form = _form(request, plot)
     if request.method == "POST" and form.is_bound and form.is_valid():
         touched = [plot] + ([plot.planting] if plot.planting else [])
-        with undoable(request, f"{form.cleaned_data['name']} was changed", *touched):
-            form.save()
+        keep_planting(request, f"{form.cleaned_data['name']} was changed", plot, form, form.save, *touched)
         return redirect("planning:bench", plot.pk)
     context = {"form": form, "plot": plot, "plot_name": form.initial.get("name")}
     return render(request, "ground/plot_form.html", context, status=422 if form.is_bound else 200)

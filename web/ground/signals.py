@@ -1,0 +1,6 @@
+"""What other rooms may hang on a planting: they add the rows that may change to `touched`, so that one undo puts all of it back."""
+
+from django.dispatch import Signal
+
+planting_may_move = Signal()  # plot, touched: rows as they are before the planting's days change
+planting_moved = Signal()  # plot: receivers answer with how many jobs moved along

@@ -1,0 +1,61 @@
+"""Jobs of an adopted plan on new days, when the planting moves: what goes on and how much stay as they were adopted."""
+
+from datetime import date
+
+from django.dispatch import receiver
+from django.utils import timezone
+
+from agronomy.errors import RequestError
+from agronomy.plan import Plan, make_plan
+from agronomy.request import read_request
+from web.core import tables
+from web.ground.models import Planting, Plot
+from web.ground.signals import planting_may_move, planting_moved
+from web.jobs.making import open_jobs_of
+from web.jobs.models import Job
+from web.planning.models import AdoptedPlan
+
+
+@receiver(planting_may_move)
+def before_a_move(plot: Plot, touched: list, **_) -> None:
+    touched += open_jobs_of(plot)
+
+
+@receiver(planting_moved)
+def after_a_move(plot: Plot, **_) -> int:
+    """How many jobs moved. Those whose plan was for another crop, or whose dressing the new days do without, stay where they are."""
+    plot = Plot.objects.get(pk=plot.pk)  # with its plantings as they are now
+    planting, today = plot.planting, timezone.localdate()
+    if planting is None:
+        return 0
+    by_plan: dict[int, list[Job]] = {}
+    for job in open_jobs_of(plot):
+        by_plan.setdefault(job.plan_id, []).append(job)
+    return sum(_redate(jobs, AdoptedPlan.objects.get(pk=pk), planting, today) for pk, jobs in by_plan.items())
+
+
+def _redate(jobs: list[Job], adopted: AdoptedPlan, planting: Planting, today: date) -> int:
+    plan = _plan_of_new_days(adopted, planting, today)
+    if plan is None:
+        return 0
+    windows = {(item.material, item.what, item.dressing): (item.from_, item.to) for item in plan.applications if not item.later}
+    moved = 0
+    for job in jobs:
+        window = windows.get((job.material, job.what, job.dressing))
+        if window is not None and window != (job.from_day, job.to_day):
+            job.from_day, job.to_day = window
+            job.save()
+            moved += 1
+    return moved
+
+
+def _plan_of_new_days(adopted: AdoptedPlan, planting: Planting, today: date) -> Plan | None:
+    """The adopted plan's own request with the new days; None where it was for another crop, or can no longer be read."""
+    crop = adopted.request["crop"]
+    if crop["key"] != planting.crop:
+        return None
+    days = {"planting": planting.planted_on and planting.planted_on.isoformat(), "harvest": planting.ended_on and planting.ended_on.isoformat()}
+    try:
+        return make_plan(read_request(adopted.request | {"crop": crop | days, "today": today.isoformat()}, tables()), tables())
+    except RequestError:
+        return None
