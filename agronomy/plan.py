@@ -24,7 +24,7 @@ from agronomy.reading import Reading
 from agronomy.request import Request
 from agronomy.schedule.arrange import arrange
 from agronomy.schedule.frost import frost_risk
-from agronomy.schedule.limits import Limits
+from agronomy.schedule.limits_of import limits_of
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.registry import SCHOOLS
@@ -80,7 +80,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
     applications, unmet, met = _applications(found, answers, tables)
-    applications, conflicts = arrange(applications, _limits(request, soil, tables), tables)
+    applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
     return Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
@@ -123,12 +123,6 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
         if choice.need.share_now < 1:
             unmet.append(Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test."))
     return applications, unmet, met
-
-
-def _limits(request: Request, soil: Soil, tables: Tables) -> Limits:
-    crop = request.crop
-    traits = tables.crop_traits.get(crop.key) or {}
-    return Limits(soil, crop.is_grass, bool(traits.get("flooded")), crop.group, request.climate, request.hands, request.closed, request.harvest, request.done)
 
 
 def _with_expected(finding: Finding, need: Answer, applications: list[Application], figures: dict) -> Finding:

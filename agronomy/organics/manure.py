@@ -7,6 +7,7 @@ from agronomy.tables import Tables
 from agronomy.working import Figure, Step
 
 RAW = frozenset({"cattle_manure", "pig_manure", "sheep_manure", "horse_manure", "cattle_slurry", "pig_slurry", "poultry_litter", "poultry_pellets"})
+NEVER_ON_FOOD = frozenset({"pig_manure", "pig_slurry"})  # raw, on beds whose food touches the ground
 HERBICIDE = frozenset({"cattle_manure", "horse_manure", "sheep_manure", "cattle_slurry", "green_compost", "manure_compost", "mushroom_compost"})
 SALTY = frozenset({"manure_compost", "mushroom_compost", "poultry_litter", "poultry_pellets"})
 

@@ -59,6 +59,12 @@ class _Placed:
     place: int | None
 
 
+def place_alone(item: Application, limits: Limits, tables: Tables) -> tuple[Application, str]:
+    """One application in a window that keeps the limits, and what to say where it could not be kept as it was meant."""
+    made, conflicts = arrange([item], limits, tables)
+    return made[0], " ".join(conflict.says for conflict in conflicts)
+
+
 def arrange(applications: list[Application], limits: Limits, tables: Tables) -> tuple[list[Application], list[Conflict]]:
     """The same applications in order of date, each in a window that keeps the limits, and what could not be kept as it was meant.
 
@@ -127,6 +133,7 @@ class _Arranger:
         if after is not None and day < after:
             yield _Push(after, "series", "moved on with the dressing before it")
         yield from self._cold_or_soaked(item, day)
+        yield from self._too_soft(item, day)
         for breach in breaches(material, day, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed):
             yield _Push(breach.first_day, breach.what, f"{breach.what}, {breach.why}")
         if not self.limits.hands.free(day):
@@ -145,6 +152,19 @@ class _Arranger:
             while day.month in self.soaked:
                 day += DAY
             yield _Push(day, "soaked", "this ground usually stands soaked until then")
+
+    def _too_soft(self, item: Application, day: date) -> Iterator[_Push]:
+        """No nitrogen on what has to harden before frost, until growth begins again. Source: timing-guide."""
+        climate = self.limits.climate
+        if not self.limits.hardens or item.what != "N" or climate is None or climate.first_frost is None or climate.last_frost is None:
+            return
+        figures = self.tables.climate_figures
+        before, ahead = (timedelta(weeks=figures[key].value) for key in ("last_nitrogen_weeks", "woody_from_weeks"))
+        for year in (day.year - 1, day.year):
+            stops = climate.first_frost_in(year) - before
+            wakes = min(wakes for wakes in (climate.last_frost_in(later) - ahead for later in (year, year + 1)) if wakes > stops)
+            if stops < day < wakes:
+                yield _Push(wakes, "hardening", "it would grow soft before frost")
 
     def _too_near(self, material: Material, day: date) -> Iterator[_Push]:
         for other in self.placed:

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from agronomy.choose.compatibility import parting
 from agronomy.material import Material
-from agronomy.organics.manure import RAW
+from agronomy.organics.manure import NEVER_ON_FOOD, RAW
 from agronomy.tables import Tables
 
 
@@ -54,6 +54,9 @@ def breaches(
     for season in closed:
         if material.key in season.materials and season.holds(day):
             found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
+    row = tables.eaten.get(group)
+    if material.key in NEVER_ON_FOOD and row and row["touches_ground"]:
+        found.append(Breach("raw pig manure on a food bed", None, "its germs and worms make people ill: never raw where food touches the ground"))
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
         why = f"{wait.days} days from spreading to harvest are wanted, and there are {(harvest - day).days}"

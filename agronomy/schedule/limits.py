@@ -17,6 +17,7 @@ class Limits:
     soil: Soil
     grass: bool = False
     flooded: bool = False  # a paddy stands in water because it is meant to
+    hardens: bool = False  # woody and other standing crops that must ripen before frost
     group: str = ""
     climate: Climate | None = None
     hands: Hands = field(default_factory=Hands)

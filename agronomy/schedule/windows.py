@@ -155,7 +155,8 @@ def _ahead(rule: dict, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
     return next_season(months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)), "Too late before this planting: after this crop."
 
 
-def _before(rule: dict, calendar: Calendar) -> Window:
+def before_planting(rule: dict, calendar: Calendar) -> Window:
+    """The window of a rule counted back from planting, or its season for what stands."""
     if calendar.stands:
         return next_season(rule["months"], calendar.hemisphere, calendar.today)
     start = calendar.anchor - timedelta(days=rule["earliest_days_before"])
@@ -188,7 +189,7 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         split = _slow_nitrogen_parts if choice.material.speed in SLOW else _nitrogen_parts
         return split(choice, calendar, soil, crop, tables)
     base = timing["base"]
-    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
     if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients["split_potassium_from_kg_per_ha"].value:
         return [first]
     second = timing["potassium_second"]
@@ -202,7 +203,7 @@ def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: C
     """At once, unless the crop bears only so much of a slow source in one dressing."""
     base, later = tables.timing["base"], tables.timing["nitrogen_later"]
     row, nitrogen = tables.dressing_caps.get(crop.key), choice.supplies["N"]
-    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
     if row is None or nitrogen <= row["slow_kg_per_ha"]:
         return [first]
     rest = ceil(nitrogen / row["slow_kg_per_ha"]) - 1
@@ -217,7 +218,7 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
     row, cap = tables.nitrogen_splits[soil.texture], tables.dressing_caps.get(crop.key)
     nitrogen = choice.supplies["N"]
     base, later = tables.timing["nitrogen_base"], tables.timing["nitrogen_later"]
-    first = Part(1.0, _before(base, calendar), _pattern(base, soil))
+    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
     if nitrogen <= tables.nutrients["one_dressing_up_to_kg_n_per_ha"].value:
         return [first]
     most = row["max_kg_per_ha"] if cap is None else min(row["max_kg_per_ha"], cap["soluble_kg_per_ha"])

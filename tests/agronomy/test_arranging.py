@@ -21,6 +21,7 @@ from agronomy.schedule.gates import work_of
 from agronomy.schedule.hands import Away, Hands, hands_of
 from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
 from agronomy.schedule.limits import Limits
+from agronomy.schedule.loads import load_of
 from agronomy.schedule.seasons import add_months
 from agronomy.soil import Soil
 from tests.helpers.requests import ACID, TABLES, document, reading
@@ -271,3 +272,42 @@ def test_the_south_is_dated_as_the_north_half_a_year_on(key, month, crop):
     assert [(what, number) for what, number, _ in ours] == [(what, number) for what, number, _ in theirs]
     for (_, _, here), (_, _, there) in zip(ours, theirs, strict=True):
         assert abs((add_months(here, 6) - there).days) <= 8  # months are not of one length, and warm days are found by the day of the year
+
+
+def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_bed():
+    asked = document(reading("pH", 6.5, method="water 1:1"), crop="cabbage", planting="2027-05-12", texture="loam")
+    manure = TABLES.materials["cattle_manure"]
+
+    def load(**more):
+        request = read_request(asked | more, TABLES)
+        return load_of(manure, 30_000, request, assess(request, TABLES).soil, TABLES)
+
+    assert [(made.from_, made.to, made.total_kg) for made, _ in [load()]] == [(date(2027, 3, 31), date(2027, 4, 28), pytest.approx(54.0))]
+    limed, _ = load(done=[{"material": "hydrated_lime", "amount": "5 kg", "on": "2027-03-20"}], today="2027-03-21")
+    assert limed.from_ == date(2027, 4, 3)  # two weeks after the lime
+    early = asked["crop"] | {"harvest": "2027-07-20"}
+    _, said = load(crop=early)
+    assert "raw manure before harvest" in said
+    pig, day = TABLES.materials["pig_manure"], date(2027, 1, 10)
+    assert [found.first_day for found in breaches(pig, day, TABLES, group="vegetables")] == [None]
+    assert not breaches(pig, day, TABLES, group="trees")
+    made, conflicts = arrange([replace(ITEM, material="pig_manure", name=pig.name, what="N")], Limits(LOAM, group="roots"), TABLES)
+    assert made[0].from_ == ITEM.from_
+    assert "never raw" in conflicts[0].says
+
+
+@given(st.sampled_from(sorted(TABLES.climates)), DAYS)
+def test_what_must_harden_gets_no_nitrogen_before_frost(key, day):
+    climate = climate_of(key, TABLES)
+    limits = Limits(LOAM, climate=climate, hardens=True)
+    made, _ = arrange([item("calcium_nitrate", day, 14)], limits, TABLES)
+    grass, _ = arrange([item("calcium_nitrate", day, 14)], replace(limits, hardens=False), TABLES)
+    assert made[0].from_ >= grass[0].from_
+    if climate.first_frost is None:
+        assert made[0].from_ == grass[0].from_
+        return
+    start = made[0].from_
+    frost = min(climate.first_frost_in(year) for year in range(start.year, start.year + 2) if climate.first_frost_in(year) >= start)
+    last = max(climate.last_frost_in(year) for year in range(start.year - 1, start.year + 2) if climate.last_frost_in(year) < frost)
+    assert start <= frost - timedelta(weeks=10)
+    assert start >= last - timedelta(weeks=5) or start <= frost - timedelta(weeks=10)

@@ -128,6 +128,21 @@ def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border
     assert "One leaf feed soon after another" in page(grower, "jobs:job", second.pk)
 
 
+def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
+    assert "Put it on the jobs list" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
+    for typed, says in (("much", "number"), ("900", "at most 200 t/ha"), ("0", "above nought")):
+        refused = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True).content.decode()
+        assert says in refused
+    assert (
+        "manure or compost are needed" in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
+    )
+    told = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True).content.decode()
+    job = Job.objects.get()
+    assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)
+    assert (border.planting.planted_on - job.to_day).days >= 14
+    assert "raw manure only well before any food harvest" in told
+
+
 def test_what_must_lie_apart_from_what_was_put_on_lately_is_told(grower, border, thornmere):
     LogEntry.objects.create(
         holding=thornmere, plot=border, material="hydrated_lime", name="slaked lime", kg=2, done_on=timezone.localdate() - timedelta(days=3)

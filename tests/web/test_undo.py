@@ -161,6 +161,7 @@ ACTS = {
     "days away": ("jobs:days", [], {"kind": "away", "first": "2026-11-01", "last": "2026-11-03"}),
     "days away go": ("jobs:drop_days", [], {"row": json.dumps(AWAY)}),
     "working days": ("jobs:days", [], {"kind": "weekdays", "weekdays": ["friday", "saturday"]}),
+    "a load on the list": ("jobs:load", ["border"], {"material": "cattle_manure", "rate": "20"}),
     "a trace on the list": ("jobs:traces", ["border"], {"element": "Zn", "way": "leaf"}),
     "a plan is proposed": ("planning:propose", ["border"], {"school": "low_input", "aim": "rule"}),
     "a proposal is adopted": ("planning:adopt_proposal", ["proposal"], {}),

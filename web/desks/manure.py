@@ -76,4 +76,6 @@ def _told(rate: ManureRate, reader) -> dict:
         "over": said(rate.over_p2o5) if rate.over_p2o5 > 1 else "",
         "says": rate.says,
         "nothing": rate.t_per_ha < 0.05,
+        "material": rate.key if rate.key in tables().materials else "",
+        "t_per_ha": f"{rate.t_per_ha:.3g}",
     }

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import days, feeds, photos, programmes, traces, views
+from web.jobs import days, feeds, loads, photos, programmes, traces, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -27,6 +27,7 @@ urlpatterns = [
     path("days/", days.days, name="days"),
     path("days/take-out/", days.drop_days, name="drop_days"),
     path("photo/<int:pk>.jpg", photos.photo, name="photo"),
+    path("loads/<int:pk>/", loads.job_for_a_load, name="load"),
     path("traces/<int:pk>/", traces.jobs_for_a_trace, name="traces"),
     path("totals/", views.year_totals, name="totals"),
 ]

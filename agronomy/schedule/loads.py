@@ -1,0 +1,49 @@
+"""When a load of manure or compost goes on: some weeks before planting, so that it has settled, and within every limit."""
+
+from agronomy.dose.application import Application, say_placement
+from agronomy.material import Material
+from agronomy.request import Request
+from agronomy.schedule.arrange import place_alone
+from agronomy.schedule.limits_of import limits_of
+from agronomy.schedule.windows import before_planting, calendar_for
+from agronomy.soil import Soil
+from agronomy.tables import Tables
+
+WHAT = "load"
+
+
+def load_of(material: Material, rate_kg_per_ha: float, request: Request, soil: Soil, tables: Tables) -> tuple[Application, str]:
+    """A rate of manure or compost [kg/ha] as an application of the plot in its window, and what to say where no window keeps all limits.
+
+    Source: timing-guide, nop-manure.
+    """
+    rule = tables.timing["bulk_organic"]
+    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
+    window = before_planting(rule, calendar)
+    total = rate_kg_per_ha * request.plot.area_m2 / 10_000
+    pattern = rule["placement_dug"] if soil.dug else rule["placement_undug"]
+    meant = Application(
+        material=material.key,
+        name=material.name,
+        what=WHAT,
+        rate_kg_per_ha=rate_kg_per_ha,
+        total_kg=total,
+        low_kg=total,
+        high_kg=total,
+        measure="",
+        supplies={key: share * rate_kg_per_ha for key, share in (material.share or {}).items()},
+        from_=window.start,
+        to=window.end,
+        placement=say_placement(pattern, soil.depth_cm, request.units),
+        placement_pattern=pattern,
+        cost=total * material.list_price_per_kg,
+        why="",
+        dressing=1,
+        dressings=1,
+        later=False,
+        depth_cm=soil.depth_cm,
+        timing_note=calendar.note,
+        working=(),
+        bag_kg=material.bag_kg,
+    )
+    return place_alone(meant, limits_of(request, soil, tables), tables)

@@ -1,0 +1,56 @@
+"""A load of manure or compost from its desk onto the jobs list, in a window that keeps every limit."""
+
+from django.contrib import messages
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.cautions import practice_of
+from agronomy.errors import RuleError
+from agronomy.numbers import parse_number
+from agronomy.schedule.loads import WHAT, load_of
+from web.changes.undo import undoable
+from web.core import say, tables
+from web.desks.common import assessed, plot_of
+from web.jobs.models import Job
+
+MOST_T_PER_HA = 200
+
+
+@require_POST
+def job_for_a_load(request, pk: int):
+    """The job of the rate [t/ha] that the desk worked out; another rate may be typed."""
+    plot = plot_of(request, pk)
+    found = assessed(request, plot, timezone.localdate())
+    material = tables().materials.get(request.POST.get("material", ""))
+    back = redirect(f"{reverse('desks:manure', args=[pk])}?manure={material.key if material else ''}")
+    if found is None or material is None or not material.has_role("organic"):
+        messages.error(request, "A crop, a reading and a manure or compost are needed first.")
+        return back
+    try:
+        rate = parse_number(request.POST.get("rate", ""), "rate")
+    except RuleError as error:
+        messages.error(request, say(error))
+        return back
+    if not 0 < rate <= MOST_T_PER_HA:
+        messages.error(request, f"The rate must be above nought and at most {MOST_T_PER_HA} t/ha.")
+        return back
+    item, conflict = load_of(material, rate * 1000, found.request, found.soil, tables())
+    with undoable(request, f"{material.name} for {plot.name} was put on the jobs list") as touched:
+        job = Job(
+            holding_id=plot.holding_id,
+            plot=plot,
+            material=material.key,
+            name=material.name,
+            what=WHAT,
+            kg=item.total_kg,
+            placement=item.placement,
+            worked_in_cm=practice_of(item).worked_in_cm,
+            why=f"{item.timing_note} {conflict}".strip()[:400],
+            from_day=item.from_,
+            to_day=item.to,
+        )
+        job.save()
+        touched.append(job)
+    return redirect("jobs:job", job.pk)
