@@ -58,7 +58,7 @@ def bench(request, pk: int):
     lines = lines_by_plot([plot])[plot.pk]
     context = _facts(request, plot) | {
         "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),
-        "adopted": list(plot.adopted_plans.all()[:5]),
+        "adopted": list(plot.adopted_plans.defer("request", "result")[:5]),  # large, and only their days are told here
         "base": reverse("planning:bench", args=[pk]),
     }
     if plot.planting is None or context["crop"] is None or not lines:
@@ -112,7 +112,9 @@ def plans(request):
     open_ = (
         PlanProposal.objects.filter(plot__holding=request.place.holding, state=PlanProposal.State.OPEN).select_related("plot", "by").defer("request", "result")
     )
-    return render(request, "planning/plans.html", {"plans": adopted_of(request.place.holding)[:LISTED], "plots": plots, "proposals": open_})
+    return render(
+        request, "planning/plans.html", {"plans": adopted_of(request.place.holding).defer("request", "result")[:LISTED], "plots": plots, "proposals": open_}
+    )
 
 
 def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:
