@@ -93,4 +93,4 @@ def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[
 
 def say_weather(day: Weather) -> str:
     """A day's weather in a few words, as it was foretold."""
-    return f"{day.low_c:.0f} to {day.high_c:.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"
+    return f"{day.low_c:z.0f} to {day.high_c:z.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"

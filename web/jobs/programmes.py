@@ -143,7 +143,7 @@ def edit_programme(request, pk: int):
                 own.name, own.document = document["name"], document
                 own.save()
             return redirect("jobs:programme", f"own-{own.pk}")
-    rows = [*document["step"], {}, {}]
+    rows = [*(step | {"grams": f"{step['grams']:g}"} if isinstance(step.get("grams"), float) else step for step in document["step"]), {}, {}]
     materials = [("", "nothing"), *sorted(((key, item.name) for key, item in tables().materials.items()), key=lambda pair: pair[1])]
     return render(
         request,
