@@ -24,7 +24,7 @@ from agronomy.reading import Reading
 from agronomy.request import Request
 from agronomy.schedule.arrange import arrange
 from agronomy.schedule.frost import frost_risk
-from agronomy.schedule.limits_of import limits_of
+from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
 from agronomy.schools.need import Answer, Need, Nothing, Unmet
 from agronomy.schools.registry import SCHOOLS

@@ -4,10 +4,12 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from agronomy.deed import Done
+from agronomy.request import Request
 from agronomy.schedule.climate import Climate
 from agronomy.schedule.hands import Hands
 from agronomy.schedule.intervals import ClosedSeason
 from agronomy.soil import Soil
+from agronomy.tables import Tables
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,3 +26,21 @@ class Limits:
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None
     done: tuple[Done, ...] = ()
+
+
+def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
+    """The limits that a request sets to its dates."""
+    crop = request.crop
+    traits = tables.crop_traits.get(crop.key) or {}
+    return Limits(
+        soil,
+        grass=crop.is_grass,
+        flooded=bool(traits.get("flooded")),
+        hardens=crop.is_perennial and not crop.is_grass,
+        group=crop.group,
+        climate=request.climate,
+        hands=request.hands,
+        closed=request.closed,
+        harvest=request.harvest,
+        done=request.done,
+    )

@@ -4,7 +4,7 @@ from agronomy.dose.application import Application, say_placement
 from agronomy.material import Material
 from agronomy.request import Request
 from agronomy.schedule.arrange import place_alone
-from agronomy.schedule.limits_of import limits_of
+from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import before_planting, calendar_for
 from agronomy.soil import Soil
 from agronomy.tables import Tables
