@@ -64,12 +64,13 @@
   async function sendAll() {
     if (sending || !navigator.onLine) return;
     sending = true;
-    for (const row of await list()) {
-      const outcome = await send(row);
-      if (outcome === "away") break;
-      await (outcome === "sent" ? drop(row) : keep(row));
-    }
-    sending = false;
+    try {
+      for (const row of await list()) {
+        const outcome = await send(row);
+        if (outcome === "away") break;
+        await (outcome === "sent" ? drop(row) : keep(row));
+      }
+    } finally { sending = false; }
     await show();
     document.dispatchEvent(new CustomEvent("iron:sent"));
   }
@@ -115,12 +116,13 @@
     const form = event.target.closest("form[data-waits]");
     if (form) {
       event.preventDefault();
-      take(form);
+      take(form).catch(() => { form.removeAttribute("data-waits"); form.submit(); });  // no shelf on this device: the plain way
     }
     if (event.target.action?.endsWith("/sign-out/")) window.caches?.delete("iron-jobs");
   });
 
-  window.addEventListener("online", sendAll);
-  show();
-  sendAll();
+  const wake = () => sendAll().catch(() => {});  // without a shelf nothing can wait
+  window.addEventListener("online", wake);
+  show().catch(() => {});
+  wake();
 })();
