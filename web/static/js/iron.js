@@ -23,7 +23,7 @@
     if (waitsForRoom) { waitsForRoom = false; if (rooms[event.key]) window.location.assign(rooms[event.key]); return; }
     if (event.key === "g") waitsForRoom = true;
     if (event.key === "n") window.location.assign(document.querySelector("[data-new-reading]")?.href ?? "/readings/new/");
-    if (event.key === "/") { event.preventDefault(); const box = document.querySelector("[data-search]"); if (box) box.focus(); else window.location.assign("/ground/#search"); }
+    if (event.key === "/") { event.preventDefault(); const box = document.querySelector("[data-search]"); if (box) { box.closest("details")?.setAttribute("open", ""); box.focus(); } else window.location.assign("/ground/#search"); }
     if (event.key === "?") toggleKeys();
     if (event.key === "Escape") document.querySelector(".keys-here")?.remove();
   });
