@@ -82,12 +82,18 @@ def next_leaf_feed(last: date, tables: Tables) -> date:
     return last + timedelta(days=int(tables.liquids["leaf_feed_days"].value))
 
 
-def leaf_feeds(first: date, times: int, tables: Tables) -> list[date]:
-    """The days of so many leaf feeds, as near together as they may be. Source: micro-rates."""
+def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date]]:
+    """Windows of so many leaf feeds, as near together as they may be: from the day on which each may go on. Source: micro-rates."""
+    within = timedelta(days=tables.liquids["leaf_feed_within_days"].value)
     days = [first]
     while len(days) < times:
         days.append(next_leaf_feed(days[-1], tables))
-    return days
+    return [(day, day + within) for day in days]
+
+
+def longest_interval(tables: Tables) -> timedelta:
+    """How far back what was put on can still make a day too early."""
+    return timedelta(days=max(tables.liquids["leaf_feed_days"].value, *(row["days"] for row in tables.pairs.values())))
 
 
 def too_soon(material: Material, way: str, day: date, before: list[Put], tables: Tables) -> list[Breach]:

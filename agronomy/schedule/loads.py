@@ -1,6 +1,7 @@
 """When a load of manure or compost goes on: some weeks before planting, so that it has settled, and within every limit."""
 
 from agronomy.dose.application import Application, say_placement
+from agronomy.errors import OutOfRange, check_range
 from agronomy.material import Material
 from agronomy.request import Request
 from agronomy.schedule.arrange import place_alone
@@ -12,11 +13,15 @@ from agronomy.tables import Tables
 WHAT = "load"
 
 
-def load_of(material: Material, rate_kg_per_ha: float, request: Request, soil: Soil, tables: Tables) -> tuple[Application, str]:
-    """A rate of manure or compost [kg/ha] as an application of the plot in its window, and what to say where no window keeps all limits.
+def load_of(material: Material, t_per_ha: float, request: Request, soil: Soil, tables: Tables) -> tuple[Application, str]:
+    """A rate of manure or compost as an application of the plot in its window, and what to say where no window keeps all limits.
 
-    Source: timing-guide, nop-manure.
+    Raises OutOfRange for a material that is neither, or a rate that nobody spreads. Source: timing-guide, nop-manure.
     """
+    if not material.has_role("organic"):
+        raise OutOfRange("material", material.name, f"{material.name} is no manure or compost", "choose one")
+    check_range("rate", t_per_ha, low=0.01, high=tables.organics["most_t_per_ha"].value, unit="t/ha")
+    rate_kg_per_ha = t_per_ha * 1000
     rule = tables.timing["bulk_organic"]
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
     window = before_planting(rule, calendar)

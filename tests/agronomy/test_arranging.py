@@ -212,7 +212,7 @@ def test_a_lawn_bears_only_so_much_nitrogen_in_one_dressing():
 
 def test_leaf_feeds_keep_their_distance_and_so_does_what_was_put_on_lately():
     first = date(2027, 6, 1)
-    days = leaf_feeds(first, 3, TABLES)
+    days = [begins for begins, _ in leaf_feeds(first, 3, TABLES)]
     spray, urea, lime = (TABLES.materials[key] for key in ("manganese_sulfate", "urea", "hydrated_lime"))
     for before, after in pairwise(days):
         assert not too_soon(spray, "leaf", after, [Put(spray, before, "leaf")], TABLES)
@@ -280,7 +280,7 @@ def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_b
 
     def load(**more):
         request = read_request(asked | more, TABLES)
-        return load_of(manure, 30_000, request, assess(request, TABLES).soil, TABLES)
+        return load_of(manure, 30, request, assess(request, TABLES).soil, TABLES)
 
     assert [(made.from_, made.to, made.total_kg) for made, _ in [load()]] == [(date(2027, 3, 31), date(2027, 4, 28), pytest.approx(54.0))]
     limed, _ = load(done=[{"material": "hydrated_lime", "amount": "5 kg", "on": "2027-03-20"}], today="2027-03-21")

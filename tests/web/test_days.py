@@ -42,7 +42,7 @@ def test_days_that_are_not_free_hold_plans_off_and_can_be_taken_out(grower, bord
     grower.post(address, {"kind": "away", "first": "2099-04-01", "last": "2099-04-30"})
     refused = grower.post(address, {"kind": "away", "first": "2099-04-02", "last": "2099-04-01"})
     assert refused.status_code == 422
-    assert "The last day comes before the first" in refused.content.decode()
+    assert "ends before it begins" in refused.content.decode()
     thornmere.refresh_from_db()
     assert thornmere.hands == {"weekdays": ["saturday"], "away": [{"begins": "2099-04-01", "ends": "2099-04-30"}]}
     assert "1 Apr 2099 to 30 Apr 2099" in page(grower, "jobs:days")
@@ -130,12 +130,10 @@ def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border
 
 def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
     assert "Put it on the jobs list" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
-    for typed, says in (("much", "number"), ("900", "at most 200 t/ha"), ("0", "above nought")):
+    for typed, says in (("much", "number"), ("900", "200 t/ha"), ("0", "0.01 to 200")):
         refused = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True).content.decode()
         assert says in refused
-    assert (
-        "manure or compost are needed" in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
-    )
+    assert "no manure or compost" in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
     told = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True).content.decode()
     job = Job.objects.get()
     assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)

@@ -1,14 +1,12 @@
 """What doing a job on a day would break, out of the holding's own rules and the plot's log."""
 
-from datetime import date, timedelta
+from datetime import date
 
-from agronomy.schedule.intervals import Breach, Put, breaches, stock_off_until, too_soon
+from agronomy.schedule.intervals import Breach, Put, breaches, longest_interval, stock_off_until, too_soon
 from web.core import tables
 from web.jobs.days import closed_of
 from web.jobs.models import Job
 from web.jobs.selectors import log_of
-
-LATELY = timedelta(days=120)  # no interval of the tables is longer
 
 
 def breaches_of(job: Job, day: date) -> list[Breach]:
@@ -25,7 +23,7 @@ def breaches_of(job: Job, day: date) -> list[Breach]:
 
 def _lately(job: Job, day: date) -> list[Put]:
     known = tables().materials
-    entries = log_of(job.holding).filter(plot=job.plot, done_on__gte=day - LATELY)
+    entries = log_of(job.holding).filter(plot=job.plot, done_on__gte=day - longest_interval(tables()))
     return [Put(known[entry.material], entry.done_on, entry.way) for entry in entries if entry.material in known]
 
 

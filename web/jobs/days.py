@@ -8,12 +8,14 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from agronomy.errors import RuleError
 from agronomy.organics.manure import RAW
 from agronomy.schedule.hands import WEEKDAYS, Hands
+from agronomy.schedule.hands import hands_of as hands_from
 from agronomy.schedule.intervals import ClosedSeason
 from agronomy.schedule.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
 from web.changes.undo import undoable
-from web.core import tables
+from web.core import say, tables
 from web.ground.fields import date_field
 
 
@@ -55,8 +57,11 @@ class AwayForm(forms.Form):
 
     def clean(self) -> dict:
         data = super().clean()
-        if data.get("first") and data.get("last") and not 0 <= (data["last"] - data["first"]).days <= 366:
-            self.add_error("last", "The last day comes before the first, or more than a year after it. Check the two.")
+        if data.get("first") and data.get("last"):
+            try:
+                hands_from([], [(data["first"], data["last"])])
+            except RuleError as error:
+                self.add_error("last", say(error))
         return data
 
     def document(self) -> dict:

@@ -15,8 +15,6 @@ from web.core import say, tables
 from web.desks.common import assessed, plot_of
 from web.jobs.models import Job
 
-MOST_T_PER_HA = 200
-
 
 @require_POST
 def job_for_a_load(request, pk: int):
@@ -25,18 +23,14 @@ def job_for_a_load(request, pk: int):
     found = assessed(request, plot, timezone.localdate())
     material = tables().materials.get(request.POST.get("material", ""))
     back = redirect(f"{reverse('desks:manure', args=[pk])}?manure={material.key if material else ''}")
-    if found is None or material is None or not material.has_role("organic"):
+    if found is None or material is None:
         messages.error(request, "A crop, a reading and a manure or compost are needed first.")
         return back
     try:
-        rate = parse_number(request.POST.get("rate", ""), "rate")
+        item, conflict = load_of(material, parse_number(request.POST.get("rate", ""), "rate"), found.request, found.soil, tables())
     except RuleError as error:
         messages.error(request, say(error))
         return back
-    if not 0 < rate <= MOST_T_PER_HA:
-        messages.error(request, f"The rate must be above nought and at most {MOST_T_PER_HA} t/ha.")
-        return back
-    item, conflict = load_of(material, rate * 1000, found.request, found.soil, tables())
     with undoable(request, f"{material.name} for {plot.name} was put on the jobs list") as touched:
         job = Job(
             holding_id=plot.holding_id,

@@ -1,7 +1,5 @@
 """A trace element from its desk onto the jobs list, as often as it must be given, leaf feeds kept apart."""
 
-from datetime import timedelta
-
 from django.contrib import messages
 from django.shortcuts import redirect
 from django.urls import reverse
@@ -14,8 +12,6 @@ from web.changes.undo import undoable
 from web.core import tables
 from web.desks.common import assessed, plot_of
 from web.jobs.models import Job
-
-WITHIN = timedelta(days=4)
 
 
 @require_POST
@@ -31,9 +27,9 @@ def jobs_for_a_trace(request, pk: int):
     if dose is None:
         messages.error(request, "That is not short by a test here, or cannot be given this way.")
         return redirect(f"{reverse('desks:traces', args=[pk])}?element={element}")
-    days = leaf_feeds(today, dose.times, tables())
+    windows = leaf_feeds(today, dose.times, tables())
     with undoable(request, f"{dose.name} for {plot.name} was put on the jobs list") as touched:
-        for number, day in enumerate(days, 1):
+        for number, (begins, ends) in enumerate(windows, 1):
             job = Job(
                 holding_id=plot.holding_id,
                 plot=plot,
@@ -45,8 +41,8 @@ def jobs_for_a_trace(request, pk: int):
                 placement=WAYS[way],
                 way="leaf" if way == "leaf" else "",
                 why=f"{tables().analytes[element]['name']} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
-                from_day=day,
-                to_day=day + WITHIN,
+                from_day=begins,
+                to_day=ends,
             )
             job.save()
             touched.append(job)
