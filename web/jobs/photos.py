@@ -15,7 +15,7 @@ MOST_BYTES = 15_000_000
 MOST_PIXELS = 60_000_000
 SIDE = 1600
 QUALITY = 80
-ORPHANS_FOR = timedelta(days=30)  # as long as an undo may still be undone
+ORPHANS_FOR = timedelta(days=30)  # nothing points to them any more; a month to be asked for them in
 KINDS = ["JPEG", "PNG", "WEBP"]
 
 
