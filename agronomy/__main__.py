@@ -3,7 +3,7 @@
 import os
 import sys
 
-from agronomy.batch import main
+from agronomy.cli.main import main
 
 # The solver behind the choice of bags now and then prints a line of its own: documents keep standard output to themselves.
 sys.stdout = os.fdopen(os.dup(1), "w", encoding="utf-8")

@@ -5,12 +5,12 @@ import statistics
 import time
 from dataclasses import replace
 
-from agronomy.choose.case import Case, case_for
-from agronomy.choose.choice import ShedLine
-from agronomy.choose.holding import AIMS, choose_for_holding
-from agronomy.choose.optimiser import solve
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.model.stock import ShedLine
+from agronomy.products.optimiser import solve
 from agronomy.tables import load_tables
+from agronomy.whatif.case import Case, case_for
+from agronomy.whatif.holding import AIMS, choose_for_holding
 from benchmarks.made_up import requests
 
 PLOTS, ONE_BY_ONE, HOLDINGS = 60, 200, 5

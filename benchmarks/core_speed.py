@@ -4,14 +4,14 @@ import json
 import time
 from dataclasses import replace
 
-from agronomy.assess import assess
-from agronomy.batch import plan_many, spare_the_collector
-from agronomy.forecast.outlook import outlook
-from agronomy.needs import side_by_side
-from agronomy.plan import make_plan
-from agronomy.request import read_request
-from agronomy.sharpen import what_would_sharpen
+from agronomy.cli.main import plan_many, spare_the_collector
+from agronomy.intake.request import read_request
+from agronomy.plan.assess import assess
+from agronomy.plan.needs import side_by_side
+from agronomy.plan.plan import make_plan
 from agronomy.tables import load_tables
+from agronomy.whatif.forecast.outlook import outlook
+from agronomy.whatif.sharpen import what_would_sharpen
 from benchmarks.made_up import requests
 
 PLOTS, FEW, ROUNDS = 1000, 50, 7

@@ -4,7 +4,7 @@ import random
 from datetime import date, timedelta
 from math import exp
 
-from agronomy.schedule.climate import Climate, soil_warmth
+from agronomy.model.climate import Climate, soil_warmth
 from agronomy.schedule.gates import Weather
 from agronomy.tables import load_tables
 

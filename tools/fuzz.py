@@ -9,7 +9,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.labfile import lines_of, understand
 from agronomy.tables import load_tables
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
-from agronomy.documents import plan_schema, request_schema
+from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.tables import load_tables
 from tools.method_pages import method_pages
 
@@ -27,7 +27,7 @@ def tables_page() -> str:
     lines = [
         "# Crops and materials",
         "",
-        "Made by `make docs` from `agronomy/data/`. Figures marked *unsure* are estimates, and screens say so.",
+        "Made by `make docs` from `agronomy/tables/data/`. Figures marked *unsure* are estimates, and screens say so.",
         "",
         "## Crops",
         "",

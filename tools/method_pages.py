@@ -4,7 +4,7 @@ import csv
 import tomllib
 from pathlib import Path
 
-from agronomy.tables import DATA, load_tables
+from agronomy.tables.loader import DATA, load_tables
 
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "methods"
@@ -20,7 +20,7 @@ def method_pages() -> dict[Path, str]:
 
 
 def _index(methods: dict) -> str:
-    lines = ["# Methods", "", "Made by `make docs` from `agronomy/data/methods.toml`, the tables and the published cases that the tests run.", ""]
+    lines = ["# Methods", "", "Made by `make docs` from `agronomy/tables/data/methods.toml`, the tables and the published cases that the tests run.", ""]
     for group in dict.fromkeys(method["group"] for method in methods.values()):
         lines += [f"## {group}", ""]
         lines += [f"- [{method['title']}]({key.replace('_', '-')}.md)" for key, method in methods.items() if method["group"] == group]
@@ -58,7 +58,7 @@ def _given(given: dict) -> str:
 def _tables(names: list[str]) -> list[str]:
     if not names:
         return []
-    lines = ["**Its figures** stand in `agronomy/data/`, each with its source, and on the program's page of rules:", ""]
+    lines = ["**Its figures** stand in `agronomy/tables/data/`, each with its source, and on the program's page of rules:", ""]
     return [*lines, *(f"- `{name}`, {_count(name)} rows" for name in names)]
 
 

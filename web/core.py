@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from django import forms
 from django.db import connection, models
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.tables import Tables, load_tables
 
 

@@ -3,11 +3,11 @@
 from dataclasses import dataclass, replace
 from datetime import date
 
-from agronomy import showing
-from agronomy.choose.choice import Choice
+from agronomy.base import showing
+from agronomy.base.working import Figure, Step
 from agronomy.dose.household import say_bags, scoops
-from agronomy.material import Material
-from agronomy.working import Figure, Step
+from agronomy.products.choice import Choice
+from agronomy.tables.material import Material
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,8 +3,8 @@
 from math import ceil
 from typing import NamedTuple
 
-from agronomy.material import Material
-from agronomy.showing import mass
+from agronomy.base.showing import mass
+from agronomy.tables.material import Material
 
 # Millilitres of the measures people own. Source: household-measures.
 SCOOPS = {

@@ -11,7 +11,7 @@ import shapefile
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry import shape as geometry_of
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.ground.shapes import MOST_POINTS, as_polygon_shape, measure, polygon_of
 
 METRES_PER_DEGREE = 111_194.9  # mean Earth radius 6371.0 km

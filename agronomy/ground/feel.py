@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from agronomy.errors import UnknownName
-from agronomy.soil import texture_class
+from agronomy.base.errors import UnknownName
+from agronomy.model.soil import texture_class
 from agronomy.tables import Tables
 
 

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from math import pi
 
-from agronomy.errors import OutOfRange, UnknownName, check_range
-from agronomy.numbers import parse_number
-from agronomy.quantities import positive_quantity
+from agronomy.base.errors import OutOfRange, UnknownName, check_range
+from agronomy.base.numbers import parse_number
+from agronomy.base.quantities import positive_quantity
+from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
-from agronomy.working import Figure, Step
 
 # For each way of sizing: the sizes it asks for, with kind of quantity, lowest and highest value in base units, and whether it may be left out.
 SIZES = {

@@ -19,7 +19,7 @@ from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 from shapely.ops import split as split_by
 from shapely.ops import unary_union
 
-from agronomy.errors import OutOfRange, RuleError, UnknownName
+from agronomy.base.errors import OutOfRange, RuleError, UnknownName
 
 FARTHEST_M = 50_000.0
 SMALLEST_M2 = 0.01

@@ -1,11 +1,11 @@
 """Soil pH against what the crop wants."""
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
-from agronomy.reading import Reading
-from agronomy.soil import Soil
+from agronomy.base.working import Figure, Step
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
 from agronomy.tables import Tables
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 TOOTH_BELOW_WANTED = 2.0  # pH units drawn above the band: where the tooth of a drawing begins
 TOO_MUCH_ABOVE_WANTED = 0.8

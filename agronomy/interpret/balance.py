@@ -5,13 +5,13 @@ Each is judged by its own level first; a ratio is a remark and never a dose.
 
 from dataclasses import dataclass
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
-from agronomy.reading import Reading
-from agronomy.schools.need import Need
-from agronomy.soil import Soil
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Need
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
 from agronomy.tables import Tables
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 CATIONS = ("Ca", "Mg", "K", "Na")
 PER_WEIGHT, PER_CHARGE = "by weight", "by charge"

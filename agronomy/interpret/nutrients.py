@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import NUTRIENT_CLASSES, Finding
-from agronomy.own import Target
-from agronomy.reading import Reading
-from agronomy.soil import Soil
+from agronomy.base.working import Figure, Step
+from agronomy.model.finding import NUTRIENT_CLASSES, Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
+from agronomy.model.target import Target
 from agronomy.tables import Tables
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 # Methods that read alike to within their error, so that one table serves both (source: handled as such by extension guides).
 READ_ALIKE = {

@@ -2,11 +2,11 @@
 
 from typing import NamedTuple
 
-from agronomy.errors import RuleError
-from agronomy.numbers import parse_value
-from agronomy.reading import Reading, read
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_value
+from agronomy.base.uncertainty import in_quadrature
+from agronomy.model.reading import Reading, read
 from agronomy.tables import Tables
-from agronomy.uncertainty import in_quadrature
 
 
 class Doubt(NamedTuple):

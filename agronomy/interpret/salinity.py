@@ -1,14 +1,14 @@
 """Salt and sodium: conductivity brought to the saturated paste and read against what the crop bears, sodium as a share of the exchange capacity."""
 
-from agronomy.crop import Crop
-from agronomy.interpret.finding import Finding
+from agronomy.base.uncertainty import band
+from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
-from agronomy.reading import Reading
-from agronomy.schools.need import Nothing, Unmet
-from agronomy.soil import Soil
+from agronomy.model.answers import Nothing, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
 from agronomy.tables import Tables
-from agronomy.uncertainty import band
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 SALT = ("EC", "Na", "SAR")
 

@@ -1,4 +1,7 @@
-"""Laboratories' files: bytes in, readings out. `understand` tells what the file is, `lines_of` gives its readings."""
+"""From a laboratory's file to lines with analyte, unit, method and sample; doubts beside each.
+
+May import base to interpret.
+"""
 
 from agronomy.labfile.lines import Line, Remark, lines_of
 from agronomy.labfile.understanding import Understanding, understand

@@ -3,9 +3,9 @@
 import re
 from dataclasses import dataclass
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_value
 from agronomy.labfile.words import Lexicon, unit_in
-from agronomy.numbers import parse_value
 
 _NUMBER_AND_MORE = re.compile(r"^([<>≤≥~]?\s*=?\s*[+-]?\d[\d.,\s'\u00a0\u202f]*(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
 _SIGNS = str.maketrans({"≤": "<", "≥": ">", "−": "-", "\u00a0": " ", "\u202f": " "})

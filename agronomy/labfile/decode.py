@@ -6,7 +6,7 @@ import zipfile
 
 from charset_normalizer import from_bytes
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 
 BIGGEST_BYTES = 25_000_000
 BIGGEST_UNPACKED = 300_000_000

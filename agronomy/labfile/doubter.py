@@ -1,8 +1,8 @@
 """Quick doubts for many readings: each distinct unit is worked out once, and only what looks odd is looked at closely."""
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.interpret.plausibility import Doubt, doubt_about
-from agronomy.reading import read
+from agronomy.model.reading import read
 from agronomy.tables import Tables
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.labfile.decode import kind_of, text_of
 
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.labfile.layout import GROUPS, Column, Layout, Question, guess
 from agronomy.labfile.sheets import Sheet, sheets_of
 from agronomy.labfile.words import Lexicon

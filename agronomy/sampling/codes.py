@@ -2,7 +2,7 @@
 
 import re
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 
 # No letter or digit that is taken for another: no I, L, O, Q, U, V, 0, 1, 2, 5, 8, B, S, Z.
 ALPHABET = "3467ACDEFGHJKMNPRTWXY"

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from agronomy.reading import Reading
+from agronomy.base.uncertainty import in_quadrature
+from agronomy.model.reading import Reading
 from agronomy.tables import Tables
-from agronomy.uncertainty import in_quadrature
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
 
-from agronomy.crop import Crop
-from agronomy.errors import UnknownName
-from agronomy.schedule.seasons import Window, add_months
+from agronomy.base.errors import UnknownName
+from agronomy.base.uncertainty import HALF_WIDTH_80
+from agronomy.base.working import Figure, Step
+from agronomy.model.seasons import Window, add_months
 from agronomy.tables import Tables
-from agronomy.uncertainty import HALF_WIDTH_80
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 VARIABILITIES = ("even", "ordinary", "patchy")
 

@@ -8,14 +8,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from agronomy.choose.compatibility import Clash, parting
 from agronomy.dose.application import Application
-from agronomy.material import Material
-from agronomy.schedule.climate import first_warm_day, soaked_months, soil_warmth
+from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
+from agronomy.products.compatibility import Clash, parting
 from agronomy.schedule.gates import work_of
 from agronomy.schedule.intervals import breaches
 from agronomy.schedule.limits import Limits
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 
 THAWED_C = 0.5  # above frozen
 MOST_MOVES = 60

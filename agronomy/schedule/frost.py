@@ -2,9 +2,9 @@
 
 from datetime import date, timedelta
 
-from agronomy.crop import Crop
-from agronomy.schedule.climate import Climate
+from agronomy.model.climate import Climate
 from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
 
 
 def is_tender(crop: Crop, tables: Tables) -> bool:

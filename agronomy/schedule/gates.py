@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Protocol
 
-from agronomy.choose.compatibility import groups_of
-from agronomy.material import Material
+from agronomy.products.compatibility import groups_of
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 
 FROST_C = 0.0
 

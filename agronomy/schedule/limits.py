@@ -3,12 +3,12 @@
 from dataclasses import dataclass, field
 from datetime import date
 
-from agronomy.deed import Done
-from agronomy.request import Request
-from agronomy.schedule.climate import Climate
-from agronomy.schedule.hands import Hands
-from agronomy.schedule.intervals import ClosedSeason
-from agronomy.soil import Soil
+from agronomy.model.application_record import Done
+from agronomy.model.climate import Climate
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.labour import Hands
+from agronomy.model.request import Request
+from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 
 

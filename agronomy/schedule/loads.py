@@ -1,14 +1,14 @@
 """When a load of manure or compost goes on: some weeks before planting, so that it has settled, and within every limit."""
 
+from agronomy.base.errors import OutOfRange, check_range
 from agronomy.dose.application import Application, say_placement
-from agronomy.errors import OutOfRange, check_range
-from agronomy.material import Material
-from agronomy.request import Request
+from agronomy.model.request import Request
+from agronomy.model.soil import Soil
 from agronomy.schedule.arrange import place_alone
 from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import before_planting, calendar_for
-from agronomy.soil import Soil
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 
 WHAT = "load"
 

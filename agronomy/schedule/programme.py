@@ -6,14 +6,14 @@ from datetime import date, timedelta
 from math import ceil
 from typing import Any
 
-from agronomy.errors import OutOfRange, UnknownName, check_range
-from agronomy.material import Material
-from agronomy.schedule.climate import Climate, first_mild_day, first_warm_day
-from agronomy.schedule.hands import Hands
-from agronomy.schedule.intervals import ClosedSeason
-from agronomy.spread.bale import SLOW
-from agronomy.spread.bale_steps import bale_steps
+from agronomy.apply.bale import SLOW
+from agronomy.apply.bale_steps import bale_steps
+from agronomy.base.errors import OutOfRange, UnknownName, check_range
+from agronomy.model.climate import Climate, first_mild_day, first_warm_day
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.labour import Hands
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 
 PER = {"m2": "square metre", "tree": "tree", "pot": "pot", "bale": "bale"}
 WAYS = {"": "on the ground", "leaf": "on the leaves", "water": "in water to the roots"}

@@ -4,16 +4,16 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from math import ceil
 
-from agronomy.acidity.caps import Dressing
-from agronomy.choose.choice import Choice
-from agronomy.crop import Crop
+from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
-from agronomy.schedule.climate import Climate
+from agronomy.model.climate import Climate
+from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
+from agronomy.model.soil import Soil
+from agronomy.products.choice import Choice
+from agronomy.recommend.acidity.caps import Dressing
 from agronomy.schedule.frost import frost_free_from, is_tender
-from agronomy.schedule.seasons import Window, add_months, local_month, next_season, season_windows
-from agronomy.soil import Soil
 from agronomy.tables import Tables
-from agronomy.working import Figure, Step
+from agronomy.tables.crop import Crop
 
 GROWING_FOR_DAYS = 120  # an annual crop is taken to stand this long after planting
 SLOW = frozenset({"months", "seasons", "years"})

@@ -8,22 +8,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.assess import assess
-from agronomy.choose.compatibility import parting
-from agronomy.deed import Done
-from agronomy.errors import RequestError
-from agronomy.plan import make_plan
-from agronomy.request import read_request
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.application_record import Done
+from agronomy.model.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.labour import Away, Hands, hands_of
+from agronomy.model.seasons import add_months
+from agronomy.model.soil import Soil
+from agronomy.plan.assess import assess
+from agronomy.plan.plan import make_plan
+from agronomy.products.compatibility import parting
 from agronomy.schedule.arrange import arrange
-from agronomy.schedule.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
 from agronomy.schedule.frost import frost_free_from, frost_risk
 from agronomy.schedule.gates import work_of
-from agronomy.schedule.hands import Away, Hands, hands_of
-from agronomy.schedule.intervals import ClosedSeason, Put, breaches, leaf_feeds, too_soon
+from agronomy.schedule.intervals import Put, breaches, leaf_feeds, too_soon
 from agronomy.schedule.limits import Limits
 from agronomy.schedule.loads import load_of
-from agronomy.schedule.seasons import add_months
-from agronomy.soil import Soil
 from tests.helpers.requests import ACID, TABLES, document, reading
 
 WEEK = timedelta(days=7)

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from agronomy.buying import Offer, Use, purchases
-from agronomy.choose.choice import ShedLine
+from agronomy.model.stock import ShedLine
+from agronomy.products.buying import Offer, Use, purchases
 from tests.helpers.requests import ACID, TABLES, document, plan
 
 KEYS = st.sampled_from(["urea", "gypsum", "epsom_salt", "wood_ash"])

@@ -2,8 +2,12 @@
 
 import pytest
 
-from agronomy.acidity.buffer_capacity import buffer_capacity, estimated_lime_need, per_litre
-from agronomy.acidity.other_methods import (
+from agronomy.intake.conversion import convert
+from agronomy.model.reading import read
+from agronomy.model.soil import cec_estimate, texture_class
+from agronomy.products.liming import lime_rate
+from agronomy.recommend.acidity.buffer_capacity import buffer_capacity, estimated_lime_need, per_litre
+from agronomy.recommend.acidity.other_methods import (
     adams_evans_lime_need,
     aluminium_lime_need,
     base_saturation_lime_need,
@@ -11,12 +15,8 @@ from agronomy.acidity.other_methods import (
     soil_type_factor_rate,
     tolerated_aluminium_lime_need,
 )
-from agronomy.acidity.smp import smp_lime_need, smp_table_rate
-from agronomy.acidity.sulfur_need import carbonate_sulfur, table_sulfur
-from agronomy.choose.liming import lime_rate
-from agronomy.conversion import convert
-from agronomy.reading import read
-from agronomy.soil import cec_estimate, texture_class
+from agronomy.recommend.acidity.smp import smp_lime_need, smp_table_rate
+from agronomy.recommend.acidity.sulfur_need import carbonate_sulfur, table_sulfur
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, finding, plan, reading
 
@@ -33,8 +33,8 @@ def test_texture(case):
 
 
 def _soil(clay_pct=20.0, organic_matter_pct=3.0, bulk_density=None, **_):
-    from agronomy.request import read_request
-    from agronomy.soil import describe_soil
+    from agronomy.intake.request import read_request
+    from agronomy.model.soil import describe_soil
 
     request = read_request(document(depth="20 cm", texture="loam", bulk_density_g_per_cm3=bulk_density), TABLES)
     soil = describe_soil(request.plot, organic_matter_pct, None, 6.0, TABLES)
@@ -50,8 +50,8 @@ def _layer(mass_t_per_ha: float, texture: str = "loam"):
     """A soil whose layer of 20 cm weighs so much."""
     from dataclasses import replace
 
-    from agronomy.request import read_request
-    from agronomy.soil import describe_soil
+    from agronomy.intake.request import read_request
+    from agronomy.model.soil import describe_soil
 
     soil = describe_soil(read_request(document(depth="20 cm", texture=texture), TABLES).plot, 2.0, None, 6.0, TABLES)
     return replace(soil, bulk_density_g_per_cm3=mass_t_per_ha / 2000)

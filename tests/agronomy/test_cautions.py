@@ -5,12 +5,12 @@ from datetime import date
 
 import pytest
 
-from agronomy.cautions import Practice, cautions_for, material_cautions, practice_cautions
-from agronomy.organics.release import CLASSES
-from agronomy.plan import make_plan
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.model.labour import Away, Hands
+from agronomy.plan.cautions import Practice, cautions_for, material_cautions, practice_cautions
+from agronomy.plan.plan import make_plan
+from agronomy.recommend.nutrients.release import CLASSES
 from agronomy.schedule.gates import work_of
-from agronomy.schedule.hands import Away, Hands
 from agronomy.schedule.programme import WAYS, programmes
 from tests.helpers.requests import ACID, TABLES, document
 

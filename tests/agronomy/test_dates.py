@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.schedule.seasons import Window, add_months, next_season, season_windows
+from agronomy.model.seasons import Window, add_months, next_season, season_windows
 from agronomy.schedule.windows import calendar_for
 from tests.helpers.requests import ACID, TABLES, document, plan, reading
 

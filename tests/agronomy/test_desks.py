@@ -7,25 +7,25 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from agronomy.acidity.sieves import effective_value, reacting_share, schemes
-from agronomy.acidity.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
-from agronomy.assess import assess
-from agronomy.choose.traces import ELEMENTS, boron_solution, holds_at, short_traces, trace_ways
+from agronomy.apply.acid import acid_meq, acidify
+from agronomy.apply.bale import start_bales, straw_demand_kg_per_t
+from agronomy.apply.band import band_limit, check_band, seed_limit
+from agronomy.apply.blend import BlendPart, batch, beside_bought, blend, per_plant
+from agronomy.apply.calibration import coefficient_of_variation, rate_by_bucket, rate_by_walk, setting_for, tray_test
+from agronomy.apply.manure import available_n_per_t, manure_rate
+from agronomy.apply.measures import Geometry, counts, portions, rounded
+from agronomy.apply.micronutrients import ELEMENTS, boron_solution, holds_at, trace_ways
+from agronomy.apply.tank import Part, fed_kg_per_ha, stock_g_per_l, tank
+from agronomy.apply.uptake import Dressing, balance
+from agronomy.base.errors import RuleError
 from agronomy.dose.household import bags
-from agronomy.errors import RuleError
-from agronomy.liquids.acid import acid_meq, acidify
-from agronomy.liquids.tank import Part, fed_kg_per_ha, stock_g_per_l, tank
-from agronomy.organics.blend import BlendPart, batch, beside_bought, blend, per_plant
-from agronomy.organics.manure import available_n_per_t, manure_rate
-from agronomy.organics.release import CLASS_OF, released_by
-from agronomy.organics.uptake import Dressing, balance
-from agronomy.request import read_request
-from agronomy.schedule.climate import climate_of
-from agronomy.schools.need import Need
-from agronomy.spread.bale import start_bales, straw_demand_kg_per_t
-from agronomy.spread.band import band_limit, check_band, seed_limit
-from agronomy.spread.calibration import coefficient_of_variation, rate_by_bucket, rate_by_walk, setting_for, tray_test
-from agronomy.spread.measures import Geometry, counts, portions, rounded
+from agronomy.intake.request import read_request
+from agronomy.model.answers import Need
+from agronomy.model.climate import climate_of
+from agronomy.plan.assess import assess, short_traces
+from agronomy.products.sieves import effective_value, reacting_share, schemes
+from agronomy.recommend.nutrients.release import CLASS_OF, released_by
+from agronomy.whatif.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, reading
 

@@ -5,8 +5,8 @@ import json
 
 import pytest
 
-from agronomy.batch import main
-from agronomy.tables import TableError, _check_source
+from agronomy.cli.main import main
+from agronomy.tables.loader import TableError, _check_source
 from tests.helpers.requests import ACID, document
 
 

@@ -5,13 +5,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.forecast.acidity import AcidState, one_month
-from agronomy.forecast.outlook import outlook
-from agronomy.forecast.sulfur import eaten_um, oxidised_share, sulfur_oxidised
-from agronomy.no_test import guesses, questions, without_test
-from agronomy.request import read_request
-from agronomy.schools.registry import SCHOOLS
-from agronomy.sharpen import what_would_sharpen
+from agronomy.intake.request import read_request
+from agronomy.recommend.schools.registry import SCHOOLS
+from agronomy.whatif.forecast.acidity import AcidState, one_month
+from agronomy.whatif.forecast.outlook import outlook
+from agronomy.whatif.forecast.sulfur import eaten_um, oxidised_share, sulfur_oxidised
+from agronomy.whatif.no_test import guesses, questions, without_test
+from agronomy.whatif.sharpen import what_would_sharpen
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, plan, reading
 

@@ -7,25 +7,25 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely.geometry import Point
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.ground.boundaries import read_boundaries, to_degrees, to_geojson, to_local, to_shapefile
 from agronomy.ground.feel import feel, free_lime_from_fizz
 from agronomy.ground.kinds import treated
 from agronomy.ground.shapes import measure, merge, polygon_of, split
 from agronomy.ground.succession import Stand, new_ground_steps, poor_followers
+from agronomy.instruments.calibration import calibrate
+from agronomy.instruments.kits import kit_from_document, shipped_kits
+from agronomy.instruments.leaf_card import card, judge_leaves
+from agronomy.instruments.sensors import judge_probe
+from agronomy.instruments.steady import Sample, average, judge
 from agronomy.interpret.plausibility import doubt_since_last_time, doubts_between
-from agronomy.kits import kit_from_document, shipped_kits
-from agronomy.labels import worth
-from agronomy.leaf import card, judge_leaves
-from agronomy.meter.calibration import calibrate
-from agronomy.meter.steady import Sample, average, judge
-from agronomy.reading import read
+from agronomy.interpret.water import judge_water
+from agronomy.model.reading import read
+from agronomy.products.labels import worth
 from agronomy.sampling.codes import MOST, code, code_in
 from agronomy.sampling.compare import compare
 from agronomy.sampling.path import walk
 from agronomy.sampling.plan import cores_wanted, retest_due, same_season, slices, state_of, wait_until
-from agronomy.sensors import judge_probe
-from agronomy.water import judge_water
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES
 

@@ -13,17 +13,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from agronomy.choose.account import account
-from agronomy.choose.case import case_for
-from agronomy.choose.choice import ShedLine
-from agronomy.choose.holding import AIMS, choose_for_holding
-from agronomy.choose.optimiser import solve
-from agronomy.choose.swap import swapped, swaps
-from agronomy.choose.wishes import conflicts
-from agronomy.errors import OutOfRange, RequestError, UnknownName
-from agronomy.own_material import LabelDoc, own_material
-from agronomy.plan import make_plan
-from agronomy.request import price_per_kg, read_request
+from agronomy.base.errors import OutOfRange, RequestError, UnknownName
+from agronomy.intake.own_material import LabelDoc, own_material
+from agronomy.intake.request import price_per_kg, read_request
+from agronomy.model.stock import ShedLine
+from agronomy.plan.plan import make_plan
+from agronomy.products.optimiser import solve
+from agronomy.whatif.account import account
+from agronomy.whatif.case import case_for
+from agronomy.whatif.holding import AIMS, choose_for_holding
+from agronomy.whatif.swap import swapped, swaps
+from agronomy.whatif.wishes import conflicts
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, reading
 

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.labfile import Line, Remark, lines_of, understand
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from agronomy.assess import assess
-from agronomy.choose.compatibility import clash, clashes
-from agronomy.choose.nitrogen_losses import Conditions, ammonia_share, nitrous_oxide_kg, side_by_side
-from agronomy.choose.worth import working_share, worth
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.plan.assess import assess
+from agronomy.products.compatibility import clash, clashes
+from agronomy.products.nitrogen_losses import Conditions, ammonia_share, nitrous_oxide_kg, side_by_side
+from agronomy.products.worth import working_share, worth
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, plan, reading
 

@@ -6,11 +6,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.errors import RequestError
-from agronomy.nutrients.credits import Gift, counted, credits_for, green_manure_share, organic_matter_nitrogen, straw_tie_up, water_nitrogen
-from agronomy.nutrients.nitrogen import Response, economic_rate, standing_crop_rate
-from agronomy.request import read_request
-from agronomy.soil import describe_soil
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.credit import Gift
+from agronomy.model.response import Response
+from agronomy.model.soil import describe_soil
+from agronomy.recommend.nutrients.credits import counted, credits_for, green_manure_share, organic_matter_nitrogen, straw_tie_up, water_nitrogen
+from agronomy.recommend.nutrients.nitrogen import economic_rate, standing_crop_rate
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
 

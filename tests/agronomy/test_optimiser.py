@@ -9,15 +9,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
-from agronomy.assess import assess
-from agronomy.choose.aims import plans_by_aim, rejected, trade_offs
-from agronomy.choose.case import case_for
-from agronomy.choose.choice import ShedLine, Shop
-from agronomy.choose.ground import ground_for
-from agronomy.choose.optimiser import Model, front, model_for, solve
-from agronomy.needs import answers_by
-from agronomy.plan import make_plan
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.model.stock import ShedLine
+from agronomy.plan.assess import assess
+from agronomy.plan.ground import ground_for
+from agronomy.plan.needs import answers_by
+from agronomy.plan.plan import make_plan
+from agronomy.products.choice import Shop
+from agronomy.products.optimiser import Model, front, model_for, solve
+from agronomy.whatif.aims import plans_by_aim, rejected, trade_offs
+from agronomy.whatif.case import case_for
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, reading
 

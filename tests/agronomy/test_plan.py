@@ -5,7 +5,7 @@ import json
 import jsonschema
 import pytest
 
-from agronomy.documents import plan_from_document, plan_schema, plan_to_document, request_schema
+from agronomy.intake.documents import plan_from_document, plan_schema, plan_to_document, request_schema
 from benchmarks.made_up import requests
 from tests.helpers.requests import ACID, TABLES, document, finding, need, plan, reading
 

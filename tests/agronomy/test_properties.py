@@ -6,13 +6,13 @@ import random
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.assess import assess
-from agronomy.documents import plan_from_document, plan_to_document
-from agronomy.needs import side_by_side
-from agronomy.numbers import parse_number
-from agronomy.quantities import BASE_UNITS, KNOWN_UNITS, factor
-from agronomy.request import read_request
-from agronomy.schools.registry import SCHOOLS
+from agronomy.base.numbers import parse_number
+from agronomy.base.quantities import BASE_UNITS, KNOWN_UNITS, factor
+from agronomy.intake.documents import plan_from_document, plan_to_document
+from agronomy.intake.request import read_request
+from agronomy.plan.assess import assess
+from agronomy.plan.needs import side_by_side
+from agronomy.recommend.schools.registry import SCHOOLS
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, need, plan, reading
 

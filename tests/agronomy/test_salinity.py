@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.acidity.availability import availability
 from agronomy.interpret.salinity import exchangeable_sodium_from_sar, gypsum_t_per_ha, yield_at
+from agronomy.recommend.acidity.availability import availability
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, finding, plan, reading
 

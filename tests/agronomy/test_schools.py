@@ -4,14 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from agronomy.fit import best_crops, fit
-from agronomy.request import read_request
-from agronomy.schools.build_maintain import k2o_rate, p2o5_rate
-from agronomy.schools.cation_balance import cation_need
-from agronomy.schools.low_input import compost_t_per_ha
-from agronomy.schools.registry import SCHOOLS
-from agronomy.schools.removal import removal
-from agronomy.schools.sufficiency import sufficiency_rate
+from agronomy.intake.request import read_request
+from agronomy.recommend.schools.build_maintain import k2o_rate, p2o5_rate
+from agronomy.recommend.schools.cation_balance import cation_need
+from agronomy.recommend.schools.low_input import compost_t_per_ha
+from agronomy.recommend.schools.registry import SCHOOLS
+from agronomy.recommend.schools.removal import removal
+from agronomy.recommend.schools.sufficiency import sufficiency_rate
+from agronomy.whatif.fit import best_crops, fit
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
 

@@ -8,17 +8,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from agronomy.errors import RequestError, RuleError
-from agronomy.nutrients.carried import carried_nitrogen
-from agronomy.plan import make_plan
-from agronomy.request import read_request
-from agronomy.schedule.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
+from agronomy.apply.bale import start_bales
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.intake.request import read_request
+from agronomy.ledger.totals import Deed, totals
+from agronomy.model.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.labour import Away, Hands
+from agronomy.plan.plan import make_plan
+from agronomy.recommend.nutrients.carried import carried_nitrogen
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
-from agronomy.schedule.hands import Away, Hands
-from agronomy.schedule.intervals import ClosedSeason, breaches, next_leaf_feed, stock_off_until
+from agronomy.schedule.intervals import breaches, next_leaf_feed, stock_off_until
 from agronomy.schedule.programme import dated, document_of, programme_of, programmes
-from agronomy.spread.bale import start_bales
-from agronomy.totals import Deed, totals
 from standins.weather import PretendedForecast
 from tests.helpers.cases import cases
 from tests.helpers.requests import ACID, TABLES, document, reading

@@ -6,16 +6,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from agronomy.acidity.caps import Dressing
-from agronomy.acidity.method_ranges import why_not
-from agronomy.acidity.ways import MONTHS, lime_ways, quick_ways, sulfur_ways, vinegar_l_per_m2
-from agronomy.assess import assess
-from agronomy.choose.shop import shop_for
-from agronomy.errors import OutOfRange
-from agronomy.needs import answers_by
-from agronomy.request import read_request
-from agronomy.schedule.climate import climate_of, soil_warmth, warm_season_mean
-from agronomy.schools.need import Need
+from agronomy.base.errors import OutOfRange
+from agronomy.intake.request import read_request
+from agronomy.model.answers import Need
+from agronomy.model.climate import climate_of, soil_warmth, warm_season_mean
+from agronomy.plan.assess import assess
+from agronomy.plan.needs import answers_by
+from agronomy.products.shop import shop_for
+from agronomy.recommend.acidity.caps import Dressing
+from agronomy.recommend.acidity.method_ranges import why_not
+from agronomy.whatif.ways import MONTHS, lime_ways, quick_ways, sulfur_ways, vinegar_l_per_m2
 from tests.helpers.requests import ACID, TABLES, document, reading
 
 FOUND = assess(read_request(document(*ACID), TABLES), TABLES)

@@ -2,10 +2,10 @@
 
 import pytest
 
-from agronomy import showing
+from agronomy.base import showing
 from agronomy.dose.household import say_bags, scoops
 from agronomy.interpret.plausibility import doubt_about
-from agronomy.schools.sufficiency import sufficiency_rate
+from agronomy.recommend.schools.sufficiency import sufficiency_rate
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
 

@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from agronomy.plan import Plan, make_plan
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import Plan, make_plan
 from agronomy.tables import load_tables
 
 TABLES = load_tables()

@@ -4,8 +4,8 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from agronomy.meter.steady import judge
-from agronomy.meter.wire import parse_line
+from agronomy.instruments.steady import judge
+from agronomy.instruments.wire import parse_line
 from agronomy.tables import load_tables
 from standins.probes import PROBES, batch
 from standins.serial_meter import SimulatedMeter

@@ -8,7 +8,7 @@ from django.apps import apps
 from django.core import serializers
 from django.urls import reverse
 
-from agronomy.batch import plan_document
+from agronomy.cli.main import plan_document
 from tests.helpers.holdings import plot, slip, slip_data
 from web.changes.models import Change
 from web.core import tables

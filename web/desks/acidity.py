@@ -3,13 +3,13 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.acidity.ways import MONTHS, LimeWay, QuickWay, SulfurWay, lime_ways, quick_ways, sulfur_ways, upkeep_sulfur, vinegar_l_per_m2
-from agronomy.choose.shop import shop_for
-from agronomy.forecast.sulfur import ASLEEP_BELOW_C
-from agronomy.needs import answers_by
-from agronomy.schedule.climate import warm_season_mean
-from agronomy.schools.need import Need, Unmet
+from agronomy.base import showing
+from agronomy.model.answers import Need, Unmet
+from agronomy.model.climate import warm_season_mean
+from agronomy.plan.needs import answers_by
+from agronomy.products.shop import shop_for
+from agronomy.whatif.forecast.sulfur import ASLEEP_BELOW_C
+from agronomy.whatif.ways import MONTHS, LimeWay, QuickWay, SulfurWay, lime_ways, quick_ways, sulfur_ways, upkeep_sulfur, vinegar_l_per_m2
 from web.core import tables
 from web.desks.common import DeskForm, assessed, plot_of
 from web.ground.fields import NumberField

@@ -6,10 +6,10 @@ from django import forms
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.cautions import Practice, material_cautions, practice_cautions
-from agronomy.errors import RuleError
-from agronomy.spread.bale import BaleStart, start_bales
+from agronomy.apply.bale import BaleStart, start_bales
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import say, tables
 from web.desks.common import DeskForm, material_choices
 from web.ground.fields import NumberField, QuantityField, date_field

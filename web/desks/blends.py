@@ -6,12 +6,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.cautions import material_cautions
-from agronomy.errors import RuleError
-from agronomy.material import Material
-from agronomy.organics.blend import WEEKS, Blend, BlendPart, batch, beside_bought, blend, per_plant
-from agronomy.schedule.seasons import add_months
+from agronomy.apply.blend import WEEKS, Blend, BlendPart, batch, beside_bought, blend, per_plant
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.model.seasons import add_months
+from agronomy.plan.cautions import material_cautions
+from agronomy.tables.material import Material
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.desks.common import DeskForm, blank_rows, material_choices, rows_of

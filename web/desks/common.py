@@ -5,11 +5,11 @@ from collections.abc import Iterable
 from django import forms
 from django.shortcuts import get_object_or_404
 
-from agronomy.assess import Assessment, assess
-from agronomy.errors import RequestError, RuleError
-from agronomy.material import Material
-from agronomy.numbers import parse_number
-from agronomy.request import read_request
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.base.numbers import parse_number
+from agronomy.intake.request import read_request
+from agronomy.plan.assess import Assessment, assess
+from agronomy.tables.material import Material
 from web.core import say, tables
 from web.ground.fields import QuantityField
 from web.ground.models import Plot

@@ -4,10 +4,10 @@ from django import forms
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.errors import RuleError
-from agronomy.needs import answers_by
-from agronomy.organics.manure import ManureRate, manure_rate
+from agronomy.apply.manure import ManureRate, manure_rate
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.plan.needs import answers_by
 from web.core import say, tables
 from web.desks.common import DeskForm, assessed, plot_of
 from web.ground.fields import NumberField

@@ -4,14 +4,14 @@ from django import forms
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.assess import Assessment
+from agronomy.apply.band import PLACES, BandCheck, check_band
+from agronomy.apply.measures import Geometry, Portion, portions
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.base.quantities import parse_quantity
 from agronomy.dose.application import Application
-from agronomy.errors import RuleError
-from agronomy.plan import make_plan
-from agronomy.quantities import parse_quantity
-from agronomy.spread.band import PLACES, BandCheck, check_band
-from agronomy.spread.measures import Geometry, Portion, portions
+from agronomy.plan.assess import Assessment
+from agronomy.plan.plan import make_plan
 from web.core import say, tables
 from web.desks.common import DeskForm, assessed, plot_of
 from web.ground.fields import QuantityField

@@ -3,11 +3,11 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.nutrients.credits import counted
-from agronomy.organics.uptake import Dressing, balance
-from agronomy.plan import make_plan
-from agronomy.quantities import factor
+from agronomy.apply.uptake import Dressing, balance
+from agronomy.base import showing
+from agronomy.base.quantities import factor
+from agronomy.plan.plan import make_plan
+from agronomy.recommend.nutrients.credits import counted
 from agronomy.schedule.windows import calendar_for
 from web.core import tables
 from web.desks.common import assessed, plot_of

@@ -3,8 +3,8 @@
 from django import forms
 from django.shortcuts import render
 
-from agronomy.acidity.sieves import MESH_MM, effective_value, reacting_share, schemes
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
+from agronomy.products.sieves import MESH_MM, effective_value, reacting_share, schemes
 from web.core import say, tables
 from web.desks.common import DeskForm
 from web.ground.fields import NumberField

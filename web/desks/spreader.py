@@ -5,10 +5,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RuleError
-from agronomy.numbers import parse_number
-from agronomy.spread.calibration import TrayTest, rate_by_bucket, rate_by_walk, setting_for, tray_test
+from agronomy.apply.calibration import TrayTest, rate_by_bucket, rate_by_walk, setting_for, tray_test
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.desks.common import DeskForm, material_choices

@@ -3,11 +3,11 @@
 from django import forms
 from django.shortcuts import render
 
-from agronomy import showing
-from agronomy.cautions import Practice, material_cautions, practice_cautions
-from agronomy.errors import RuleError
-from agronomy.liquids.acid import AcidDose, acidify
-from agronomy.liquids.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
+from agronomy.apply.acid import AcidDose, acidify
+from agronomy.apply.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import say, tables
 from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
 from web.ground.fields import NumberField, QuantityField

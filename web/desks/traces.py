@@ -3,10 +3,11 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.cautions import Practice, material_cautions, practice_cautions
-from agronomy.choose.traces import ELEMENTS, WAYS, TraceDose, boron_solution, short_traces, trace_ways
-from agronomy.schools.need import SPOKEN
+from agronomy.apply.micronutrients import ELEMENTS, WAYS, TraceDose, boron_solution, trace_ways
+from agronomy.base import showing
+from agronomy.model.answers import SPOKEN
+from agronomy.plan.assess import short_traces
+from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import tables
 from web.desks.common import assessed, plot_of
 from web.planning.service import crop_of

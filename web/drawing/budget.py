@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from agronomy.plan import Plan
+from agronomy.plan.plan import Plan
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, STEP = 8.0, 712.0, 40.0, 30.0

@@ -6,7 +6,7 @@ Pure shapes for the SVG templates; nothing here knows the database.
 from dataclasses import dataclass
 from itertools import pairwise
 
-from agronomy.interpret.finding import Finding
+from agronomy.model.finding import Finding
 
 ORDER = ("pH", "P", "K", "Mg", "Ca", "S", "OM")
 FINE = ("Zn", "Mn", "Fe", "Cu", "B", "Mo", "EC", "Na")  # the teeth of the fine rake: trace elements, salt and sodium

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from agronomy.acidity.availability import availability
+from agronomy.recommend.acidity.availability import availability
 from agronomy.tables import Tables
 from web.drawing.rake import at
 

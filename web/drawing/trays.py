@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from agronomy.spread.calibration import TrayTest
+from agronomy.apply.calibration import TrayTest
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, BOTTOM = 40.0, 580.0, 20.0, 180.0

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
-from agronomy.soil import texture_class
+from agronomy.model.soil import texture_class
 from web.drawing.rake import at
 
 SIDE, HEIGHT, LEFT, TOP, STEP = 440.0, 381.0, 46.0, 18.0, 1.25

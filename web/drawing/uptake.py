@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from agronomy.organics.uptake import Balance
+from agronomy.apply.uptake import Balance
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, BOTTOM = 60.0, 690.0, 16.0, 220.0

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from agronomy.choose.worth import Worth
+from agronomy.products.worth import Worth
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, STEP = 250.0, 690.0, 8.0, 28.0

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from agronomy.schedule.seasons import add_months
+from agronomy.model.seasons import add_months
 from web.drawing.rake import at
 
 WIDTH, HEAD, ROW = 1200.0, 24.0, 30.0

@@ -4,10 +4,10 @@ from typing import Any
 
 from django.db import transaction
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import kind_row
 from agronomy.ground.shapes import Measured, merge, split
-from agronomy.numbers import parse_number
 from web.core import tables
 from web.ground.models import Planting, Plot
 from web.ground.sizing import put_shape

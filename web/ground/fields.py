@@ -2,9 +2,9 @@
 
 from django import forms
 
-from agronomy.numbers import parse_number
-from agronomy.quantities import factor, positive_quantity
-from agronomy.showing import number
+from agronomy.base.numbers import parse_number
+from agronomy.base.quantities import factor, positive_quantity
+from agronomy.base.showing import number
 from web.core import rule_errors_as_form_errors
 
 UNITS = {

@@ -3,10 +3,10 @@
 from django import forms
 from django.db import transaction
 
-from agronomy.errors import RuleError, check_range
+from agronomy.base.errors import RuleError, check_range
+from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import NAMES, kind_row
-from agronomy.numbers import parse_number
-from agronomy.schools.registry import NAMES as NAMES_OF_SCHOOLS
+from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
 from web.core import crop_choices, rule_errors_as_form_errors, say, tables, texture_choices
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot

@@ -5,7 +5,7 @@ from datetime import date
 from django.db import models
 from django.utils import timezone
 
-from agronomy.schools.registry import NAMES as SCHOOL_NAMES
+from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
 
 
 class WaterSource(models.Model):

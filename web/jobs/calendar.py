@@ -5,7 +5,7 @@ from datetime import UTC, timedelta
 
 import icalendar
 
-from agronomy import showing
+from agronomy.base import showing
 from web.jobs.models import Job
 from web.jobs.told import cautions_of
 

@@ -8,12 +8,12 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
-from agronomy.organics.manure import RAW
-from agronomy.schedule.hands import WEEKDAYS, Hands
-from agronomy.schedule.hands import hands_of as hands_from
-from agronomy.schedule.intervals import ClosedSeason
-from agronomy.schedule.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
+from agronomy.apply.manure import RAW
+from agronomy.base.errors import RuleError
+from agronomy.intake.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.labour import WEEKDAYS, Hands
+from agronomy.model.labour import hands_of as hands_from
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.fields import date_field

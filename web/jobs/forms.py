@@ -3,7 +3,7 @@
 from django import forms
 from django.utils import timezone
 
-from agronomy import showing
+from agronomy.base import showing
 from agronomy.schedule.programme import WAYS
 from web.core import tables
 from web.ground.fields import QuantityField, date_field

@@ -6,9 +6,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.cautions import practice_of
-from agronomy.errors import RuleError
-from agronomy.numbers import parse_number
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
+from agronomy.plan.cautions import practice_of
 from agronomy.schedule.loads import WHAT, load_of
 from web.changes.undo import undoable
 from web.core import say, tables

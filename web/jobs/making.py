@@ -4,9 +4,9 @@ from datetime import timedelta
 
 from django.dispatch import receiver
 
-from agronomy.cautions import practice_of
 from agronomy.dose.application import say_placement
-from agronomy.plan import Plan
+from agronomy.plan.cautions import practice_of
+from agronomy.plan.plan import Plan
 from agronomy.schedule.programme import DatedStep, Programme
 from web.core import tables
 from web.ground.models import Plot

@@ -5,9 +5,9 @@ from datetime import date
 from django.dispatch import receiver
 from django.utils import timezone
 
-from agronomy.errors import RequestError
-from agronomy.plan import Plan, make_plan
-from agronomy.request import read_request
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import Plan, make_plan
 from web.core import tables
 from web.ground.models import Planting, Plot
 from web.ground.signals import planting_may_move, planting_moved

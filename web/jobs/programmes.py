@@ -6,8 +6,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RuleError
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
 from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables

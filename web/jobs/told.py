@@ -2,9 +2,9 @@
 
 from datetime import date
 
-from agronomy import showing
-from agronomy.cautions import Practice, material_cautions, practice_cautions
-from agronomy.totals import beside_plan
+from agronomy.base import showing
+from agronomy.ledger.totals import beside_plan
+from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import tables
 from web.jobs.models import Job
 from web.jobs.weather import Days

@@ -6,7 +6,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.choose.traces import WAYS, short_traces, trace_ways
+from agronomy.apply.micronutrients import WAYS, trace_ways
+from agronomy.plan.assess import short_traces
 from agronomy.schedule.intervals import leaf_feeds
 from web.changes.undo import undoable
 from web.core import tables

@@ -10,9 +10,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.material import P_IN_P2O5
-from agronomy.totals import Deed, YearTotal, totals
+from agronomy.base import showing
+from agronomy.ledger.totals import Deed, YearTotal, totals
+from agronomy.tables.material import P_IN_P2O5
 from web.changes.undo import undoable
 from web.core import tables
 from web.drawing.labels import qr_path

@@ -6,9 +6,9 @@ from importlib import import_module
 from django.conf import settings
 from django.template.loader import render_to_string
 
-from agronomy.schedule.climate import Climate, climate_of, own_climate
+from agronomy.model.climate import Climate, climate_of, own_climate
+from agronomy.model.labour import Hands
 from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
-from agronomy.schedule.hands import Hands
 from web.core import tables
 from web.jobs.days import hands_of
 from web.jobs.models import Job

@@ -2,7 +2,7 @@
 
 from django.db.models import F
 
-from agronomy.totals import supplied
+from agronomy.ledger.totals import supplied
 from web.core import tables
 from web.jobs.models import Job
 from web.planning.models import LogEntry, StockLot

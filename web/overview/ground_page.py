@@ -8,7 +8,7 @@ from django.db.models.functions import Cast, Floor
 from django.shortcuts import render
 from django.urls import reverse
 
-from agronomy import showing
+from agronomy.base import showing
 from web.drawing.frame import Frame
 from web.drawing.ground_map import MapDrawing, PlotOnMap, cluster, ground_map, spot
 from web.drawing.rake import SmallRake

@@ -6,7 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.core.paginator import Paginator
 from django.shortcuts import render
 
-from agronomy.catalogue import catalogue, look_up, one_row
+from agronomy.tables.catalogue import catalogue, look_up, one_row
 from web.core import tables
 
 ON_A_PAGE = 60

@@ -5,12 +5,12 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.documents import dressings_in
-from agronomy.errors import RequestError, RuleError
-from agronomy.labels import worth
-from agronomy.leaf import card
-from agronomy.water import judge_water
+from agronomy.base import showing
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.instruments.leaf_card import card
+from agronomy.intake.documents import dressings_in
+from agronomy.interpret.water import judge_water
+from agronomy.products.labels import worth
 from web.core import say, tables
 from web.drawing.history import Dressing, Point, history
 from web.ground.models import Plot

@@ -4,9 +4,9 @@ from django import forms
 from django.contrib.auth.password_validation import validate_password
 from django.db import transaction
 
-from agronomy.errors import RuleError
-from agronomy.numbers import parse_number
-from agronomy.schedule.climate import own_climate
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
+from agronomy.model.climate import own_climate
 from web.core import rule_errors_as_form_errors, say, tables
 from web.people.models import Holding, Membership, User
 

@@ -3,7 +3,7 @@
 from django.contrib.auth.models import AbstractUser, BaseUserManager
 from django.db import models
 
-from agronomy.schools.registry import NAMES as SCHOOL_NAMES
+from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
 
 
 class UserManager(BaseUserManager):

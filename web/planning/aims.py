@@ -7,15 +7,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.choose.account import account
-from agronomy.choose.aims import ALL_AIMS, LOST_TIMES, Point, loss_front, lost_kg, plans_by_aim, rejected, trade_offs
-from agronomy.choose.case import Case, case_for
-from agronomy.choose.wishes import conflicts
-from agronomy.errors import RequestError
-from agronomy.plan import Plan, make_plan
-from agronomy.request import Request, read_request
-from agronomy.schools.need import SPOKEN
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.answers import SPOKEN
+from agronomy.model.request import Request
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.whatif.account import account
+from agronomy.whatif.aims import ALL_AIMS, LOST_TIMES, Point, loss_front, lost_kg, plans_by_aim, rejected, trade_offs
+from agronomy.whatif.case import Case, case_for
+from agronomy.whatif.wishes import conflicts
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.front import Mark, front_drawing

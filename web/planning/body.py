@@ -12,8 +12,8 @@ from typing import Any
 from django.core.cache import cache
 from django.template.loader import render_to_string
 
-from agronomy.plan import make_plan, rules_version
-from agronomy.request import read_request
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import make_plan, rules_version
 from web.core import tables
 from web.planning import words
 from web.planning.words import Reader

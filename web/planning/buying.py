@@ -7,9 +7,9 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.buying import Purchase, Use, purchases
-from agronomy.documents import dressings_in
+from agronomy.base import showing
+from agronomy.intake.documents import dressings_in
+from agronomy.products.buying import Purchase, Use, purchases
 from web.core import tables
 from web.planning.models import AdoptedPlan
 from web.planning.stock import stock_of

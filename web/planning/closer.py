@@ -4,12 +4,13 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.errors import RequestError
-from agronomy.plan import make_plan
-from agronomy.request import Request, read_request
-from agronomy.schools.need import SPOKEN
-from agronomy.sharpen import Sharper, what_would_sharpen
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.answers import SPOKEN
+from agronomy.model.request import Request
+from agronomy.plan.plan import make_plan
+from agronomy.whatif.sharpen import Sharper, what_would_sharpen
 from web.core import say, tables
 from web.drawing.reach import reach
 from web.drawing.shares import trough

@@ -8,11 +8,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
 
-from agronomy.errors import RequestError
-from agronomy.fit import Fit, best_crops, fit
+from agronomy.base.errors import RequestError
 from agronomy.ground.succession import Stand, poor_followers
-from agronomy.plan import Plan, make_plan
-from agronomy.request import Request, read_request
+from agronomy.intake.request import read_request
+from agronomy.model.request import Request
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.whatif.fit import Fit, best_crops, fit
 from web.changes.undo import undoable
 from web.core import crop_choices, tables
 from web.drawing.ground_map import MapDrawing, PlotOnMap, ground_map

@@ -7,11 +7,12 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RequestError
-from agronomy.nutrients.credits import AUTOMATIC, Credit
-from agronomy.plan import Plan, make_plan
-from agronomy.request import price_per_kg, read_request
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import price_per_kg, read_request
+from agronomy.model.credit import Credit
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.recommend.nutrients.credits import AUTOMATIC
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, say, tables
 from web.drawing.budget import budget

@@ -5,12 +5,12 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.choose.case import Case, case_for
-from agronomy.choose.holding import AIMS, HoldingChoice, choose_for_holding
-from agronomy.errors import RequestError
-from agronomy.request import read_request
-from agronomy.schools.need import SPOKEN
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.answers import SPOKEN
+from agronomy.whatif.case import Case, case_for
+from agronomy.whatif.holding import AIMS, HoldingChoice, choose_for_holding
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.models import Plot

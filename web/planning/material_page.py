@@ -4,12 +4,12 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
 from django.shortcuts import render
 
-from agronomy.cautions import material_cautions
-from agronomy.choose.compatibility import clash
-from agronomy.choose.nitrogen_losses import Conditions, ammonia_share
-from agronomy.choose.worth import working_share
-from agronomy.material import Material
-from agronomy.organics.release import CLASS_OF, released_by
+from agronomy.plan.cautions import material_cautions
+from agronomy.products.compatibility import clash
+from agronomy.products.nitrogen_losses import Conditions, ammonia_share
+from agronomy.products.worth import working_share
+from agronomy.recommend.nutrients.release import CLASS_OF, released_by
+from agronomy.tables.material import Material
 from web.core import tables
 
 HELD = (

@@ -5,14 +5,14 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.assess import assess
-from agronomy.choose.compatibility import Clash, clashes
-from agronomy.choose.nitrogen_losses import Conditions, NitrogenSource, side_by_side
-from agronomy.choose.worth import ELEMENTS, worth
-from agronomy.documents import dressings_in
-from agronomy.errors import RequestError
-from agronomy.request import read_request
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.documents import dressings_in
+from agronomy.intake.request import read_request
+from agronomy.plan.assess import assess
+from agronomy.products.compatibility import Clash, clashes
+from agronomy.products.nitrogen_losses import Conditions, NitrogenSource, side_by_side
+from agronomy.products.worth import ELEMENTS, worth
 from web.core import say, tables
 from web.drawing.worth import worth_bars
 from web.ground.selectors import plots_of

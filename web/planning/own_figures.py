@@ -5,8 +5,8 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
-from agronomy.own import OwnCropDoc, TargetDoc, own_crop, own_target
+from agronomy.base.errors import RuleError
+from agronomy.intake.own import OwnCropDoc, TargetDoc, own_crop, own_target
 from web.changes.undo import undoable, undoable_deletion
 from web.core import crop_choices, say, tables
 from web.ground.fields import NumberField

@@ -6,10 +6,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.batch import plan_document
-from agronomy.choose.aims import ALL_AIMS
-from agronomy.errors import RequestError
-from agronomy.schools.registry import NAMES
+from agronomy.base.errors import RequestError
+from agronomy.cli.main import plan_document
+from agronomy.recommend.schools.registry import NAMES
+from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.planning.models import PlanProposal

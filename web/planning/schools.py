@@ -5,13 +5,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RequestError
-from agronomy.forecast.outlook import Expected, Outlook, outlook
-from agronomy.plan import Plan, make_plan
-from agronomy.request import read_request
-from agronomy.schools.need import SPOKEN
-from agronomy.schools.registry import SCHOOLS
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.model.answers import SPOKEN
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.recommend.schools.registry import SCHOOLS
+from agronomy.whatif.forecast.outlook import Expected, Outlook, outlook
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.models import Plot

@@ -2,12 +2,12 @@
 
 from datetime import date
 
-from agronomy.batch import plan_document
-from agronomy.crop import Crop
-from agronomy.documents import plan_from_document
-from agronomy.own import OwnCropDoc, own_crop
-from agronomy.plan import Plan, make_plan
-from agronomy.request import read_request
+from agronomy.cli.main import plan_document
+from agronomy.intake.documents import plan_from_document
+from agronomy.intake.own import OwnCropDoc, own_crop
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.tables.crop import Crop
 from web.core import tables
 from web.ground.models import Plot
 from web.planning.models import AdoptedPlan

@@ -4,10 +4,10 @@ from django import forms
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RuleError
-from agronomy.own_material import LIMITS, LabelDoc, own_material
-from agronomy.request import price_per_kg
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
+from agronomy.intake.request import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, say, tables
 from web.ground.fields import NumberField, QuantityField, date_field

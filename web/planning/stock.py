@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
-from agronomy.buying import Offer
-from agronomy.choose.choice import ShedLine
+from agronomy.model.stock import ShedLine
+from agronomy.products.buying import Offer
 from web.planning.models import StockLot, SupplierOffer
 
 

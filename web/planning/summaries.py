@@ -5,8 +5,8 @@ from datetime import date
 from django.db.models import Q, QuerySet, prefetch_related_objects
 from django.utils import timezone
 
-from agronomy.errors import RequestError
-from agronomy.plan import rules_version
+from agronomy.base.errors import RequestError
+from agronomy.plan.plan import rules_version
 from agronomy.schedule.windows import is_too_old
 from web.core import tables
 from web.drawing.rake import SmallRake, SmallTooth, small_rake

@@ -5,11 +5,11 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.choose.account import account
-from agronomy.choose.swap import Swap, swaps
-from agronomy.errors import RequestError, UnknownName
-from agronomy.plan import Plan
-from agronomy.schools.need import SPOKEN
+from agronomy.base.errors import RequestError, UnknownName
+from agronomy.model.answers import SPOKEN
+from agronomy.plan.plan import Plan
+from agronomy.whatif.account import account
+from agronomy.whatif.swap import Swap, swaps
 from web.changes.undo import undoable
 from web.core import tables
 from web.planning import words

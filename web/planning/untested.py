@@ -3,10 +3,10 @@
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
-from agronomy import showing
-from agronomy.errors import RequestError
-from agronomy.no_test import WithoutTest, questions, without_test
-from agronomy.request import read_request
+from agronomy.base import showing
+from agronomy.base.errors import RequestError
+from agronomy.intake.request import read_request
+from agronomy.whatif.no_test import WithoutTest, questions, without_test
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.models import Plot

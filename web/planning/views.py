@@ -9,10 +9,10 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RequestError
-from agronomy.plan import Plan
-from agronomy.quantities import parse_quantity
-from agronomy.showing import area, depth
+from agronomy.base.errors import RequestError
+from agronomy.base.quantities import parse_quantity
+from agronomy.base.showing import area, depth
+from agronomy.plan.plan import Plan
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.models import Plot

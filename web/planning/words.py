@@ -3,16 +3,16 @@
 from dataclasses import dataclass
 from datetime import date
 
-from agronomy import showing
-from agronomy.catalogue import rows_behind
+from agronomy.base import showing
+from agronomy.base.working import Step
 from agronomy.dose.application import Application, brings, measures, say_placement
-from agronomy.interpret.finding import Finding
-from agronomy.material import K_IN_K2O, P_IN_P2O5
-from agronomy.plan import Plan
-from agronomy.schools.need import SPOKEN
-from agronomy.schools.registry import NAMES, SCHOOLS
+from agronomy.model.answers import SPOKEN
+from agronomy.model.finding import Finding
+from agronomy.plan.plan import Plan
+from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
-from agronomy.working import Step
+from agronomy.tables.catalogue import rows_behind
+from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 

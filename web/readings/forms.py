@@ -4,9 +4,9 @@ from django import forms
 from django.db import transaction
 from django.utils import timezone
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
-from agronomy.reading import Reading, read
+from agronomy.model.reading import Reading, read
 from web.core import say, tables
 from web.ground.models import Plot
 from web.readings.models import Slip, SlipLine

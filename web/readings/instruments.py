@@ -5,8 +5,8 @@ from typing import Protocol
 
 from django.conf import settings
 
-from agronomy.meter.steady import Sample
-from agronomy.meter.wire import parse_line
+from agronomy.instruments.steady import Sample
+from agronomy.instruments.wire import parse_line
 
 
 class Meter(Protocol):

@@ -148,7 +148,7 @@ class SlipLine(models.Model):
 
 
 class OwnKit(models.Model):
-    """A colour kit that a user described (see agronomy.kits)."""
+    """A colour kit that a user described (see agronomy.instruments.kits)."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="kits")
     key = models.CharField(max_length=40)

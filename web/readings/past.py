@@ -3,10 +3,10 @@
 from datetime import date
 from functools import cached_property
 
-from agronomy.documents import Dressing, dressings_in
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
+from agronomy.intake.documents import Dressing, dressings_in
 from agronomy.interpret.plausibility import Doubt, doubt_since_last_time
-from agronomy.reading import Reading, best_readings, read
+from agronomy.model.reading import Reading, best_readings, read
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.models import Slip, SlipLine

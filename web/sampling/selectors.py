@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
-from agronomy.documents import dressings_in
+from agronomy.intake.documents import dressings_in
 from agronomy.sampling.plan import retest_due, wait_until
 from agronomy.tables import Tables
 from web.ground.models import Plot

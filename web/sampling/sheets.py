@@ -4,7 +4,7 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
 
-from agronomy import showing
+from agronomy.base import showing
 from web.core import tables
 from web.drawing.labels import LabelText, label_pages
 from web.sampling.models import Sample

@@ -1,6 +1,6 @@
 """Samples in the reader's words and units."""
 
-from agronomy import showing
+from agronomy.base import showing
 from web.sampling.models import Sample
 
 

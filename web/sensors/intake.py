@@ -10,8 +10,8 @@ from django.db.models import F, Q
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
-from agronomy.errors import RuleError
-from agronomy.sensors import check_time, check_value
+from agronomy.base.errors import RuleError
+from agronomy.instruments.sensors import check_time, check_value
 from web.core import tables
 from web.sensors.models import Gateway, Probe, ProbeReading
 

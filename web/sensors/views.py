@@ -12,8 +12,8 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
-from agronomy.sensors import ProbeState, judge_probe, quantity_row
+from agronomy.base.errors import RuleError
+from agronomy.instruments.sensors import ProbeState, judge_probe, quantity_row
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.ground_map import PlotOnMap, ground_map

@@ -2,7 +2,7 @@
 
 from django import template
 
-from agronomy import showing
+from agronomy.base import showing
 
 register = template.Library()
 

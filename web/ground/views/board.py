@@ -5,10 +5,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from agronomy import showing
-from agronomy.errors import RuleError
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
 from agronomy.ground.shapes import measure
-from agronomy.numbers import parse_number
 from web.changes.models import Change
 from web.changes.undo import undoable, undoable_deletion, with_dependents
 from web.core import say

@@ -4,8 +4,8 @@ from django import forms
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 
-from agronomy import showing
-from agronomy.errors import RuleError
+from agronomy.base import showing
+from agronomy.base.errors import RuleError
 from agronomy.ground.boundaries import BoundaryFile, read_boundaries, to_geojson, to_shapefile
 from agronomy.ground.kinds import kind_row
 from web.changes.undo import undoable

@@ -2,9 +2,9 @@
 
 from django.shortcuts import get_object_or_404, redirect, render
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
 from agronomy.ground.feel import feel, free_lime_from_fizz, texture_by_shares
-from agronomy.numbers import parse_number
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.triangle import triangle

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
+from agronomy.base.errors import RuleError
 from agronomy.labfile.decode import BIGGEST_BYTES
 from web.changes.models import Change
 from web.core import say

@@ -8,8 +8,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
-from agronomy.kits import Kit, KitTest, kit_from_document, shipped_kits
+from agronomy.base.errors import RuleError
+from agronomy.instruments.kits import Kit, KitTest, kit_from_document, shipped_kits
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.selectors import plots_of

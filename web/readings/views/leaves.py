@@ -3,8 +3,8 @@
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from agronomy.errors import RuleError
-from agronomy.leaf import LeavesSay, card, judge_leaves
+from agronomy.base.errors import RuleError
+from agronomy.instruments.leaf_card import LeavesSay, card, judge_leaves
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.selectors import plots_of

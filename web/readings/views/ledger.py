@@ -7,9 +7,9 @@ from django.db.models import Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
+from agronomy.base.showing import number
 from agronomy.sampling.compare import Difference
 from agronomy.sampling.compare import compare as compare_readings
-from agronomy.showing import number
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.forms import MEDIA

@@ -5,10 +5,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.errors import RuleError
-from agronomy.meter.calibration import Calibration, calibrate
-from agronomy.meter.steady import Sample, average, error_of_average, judge, steady_lately
-from agronomy.numbers import parse_number
+from agronomy.base.errors import RuleError
+from agronomy.base.numbers import parse_number
+from agronomy.instruments.calibration import Calibration, calibrate
+from agronomy.instruments.steady import Sample, average, error_of_average, judge, steady_lately
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.trace import trace

@@ -1,0 +1,138 @@
+"""Acid that brings a water's alkalinity down to a wanted pH."""
+
+from dataclasses import dataclass
+
+from agronomy.base.errors import OutOfRange, UnknownName, check_range
+from agronomy.base.working import Figure, Step
+from agronomy.tables import Tables
+
+PK1, PK2, MG_PER_MEQ = 6.35, 10.33, 50.04
+
+
+@dataclass(frozen=True, slots=True)
+class AcidDose:
+    """Acid for a water: charge [meq/L], product for 1000 L (mL of a liquid, g of a solid), nutrient it brings [mg/L], alkalinity left [mg/L CaCO3].
+
+    `warnings` in the order they matter; `trained` where only trained people should handle it.
+    """
+
+    acid: str
+    name: str
+    meq_per_l: float
+    per_1000_l: float
+    unit: str
+    brings: str
+    brings_mg_per_l: float
+    left_mg_per_l: float
+    trained: bool
+    warnings: tuple[str, ...]
+    steps: tuple[Step, ...]
+
+
+def acid_meq(alkalinity: float, ph: float, target_ph: float) -> float:
+    """Acid [meq/L] for alkalinity [mg/L CaCO3] from one pH to a lower one, closed to the air. Source: acid-water; valid 30 to 500 mg/L.
+
+    >>> round(acid_meq(250, 7.8, 6.2), 2)
+    2.86
+    """
+    charge = alkalinity / MG_PER_MEQ
+    total = (charge - _water(ph)) / _charged(ph)
+    return charge - (total * _charged(target_ph) + _water(target_ph))
+
+
+def _charged(ph: float) -> float:
+    """Charge to a mole of carbonate at a pH."""
+    h, k1, k2 = 10**-ph, 10**-PK1, 10**-PK2
+    return (k1 * h + 2 * k1 * k2) / (h * h + k1 * h + k1 * k2)
+
+
+def _water(ph: float) -> float:
+    """Hydroxide less hydrogen [meq/L]."""
+    return 1e3 * (10 ** (ph - 14) - 10**-ph)
+
+
+def citric_equivalents(ph: float) -> float:
+    """Charge that a mole of citric acid gives at a pH.
+
+    >>> round(citric_equivalents(6.2), 3)
+    2.352
+    """
+    return 1 + 1 / (1 + 10 ** (4.76 - ph)) + 1 / (1 + 10 ** (6.40 - ph))
+
+
+def phosphoric_equivalents(ph: float) -> float:
+    """Charge that a mole of phosphoric acid gives at a pH.
+
+    >>> round(phosphoric_equivalents(6.2), 2)
+    1.09
+    """
+    return 1 + 1 / (1 + 10 ** (7.20 - ph))
+
+
+def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
+    """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower."""
+    row = tables.acids.get(acid)
+    if row is None:
+        raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.acids)}")
+    figures = tables.liquids
+    check_range("pH of the water", ph, low=5.0, high=9.5)
+    check_range("wanted pH", target_ph, low=4.5, high=8.0)
+    if alkalinity > figures["alkalinity_high"].value:
+        raise OutOfRange("alkalinity", alkalinity, f"{alkalinity:g} mg/L is too much for acid", "blend with rain water, or take another water")
+    check_range("alkalinity", alkalinity, low=1, high=500, unit="mg/L")
+    if target_ph >= ph:
+        raise OutOfRange("wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it")
+    meq = acid_meq(alkalinity, ph, target_ph)
+    per_1000, unit, moles = _product(row, meq, target_ph)
+    brings = moles * row["brings_g_per_mol"] if row["brings"] else 0.0
+    left = alkalinity - meq * MG_PER_MEQ
+    step = Step(
+        "acid",
+        "alkalinity − carbonate × charge at the wanted pH",
+        {"alkalinity": Figure(alkalinity, "mg/L CaCO3"), "pH": Figure(ph, "pH"), "wanted pH": Figure(target_ph, "pH")},
+        Figure(meq, "meq/L"),
+        "acid-water",
+        note="closed to the air; degassing later raises pH again: test after a day",
+    )
+    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L")}, Figure(per_1000, unit), row["source"], row["where"])
+    return AcidDose(
+        acid,
+        row["name"],
+        meq,
+        per_1000,
+        unit,
+        row["brings"] or "",
+        brings,
+        left,
+        not row["home"],
+        _warnings(row, alkalinity, left, brings, tables),
+        (step, dose),
+    )
+
+
+def _product(row: dict, meq: float, ph: float) -> tuple[float, str, float]:
+    """Product for 1000 L, its unit, and moles that carry a nutrient [mmol/L]."""
+    if row["kind"] == "citric":
+        return meq * row["grams_per_mol"] / citric_equivalents(ph), "g", 0.0
+    if row["kind"] == "phosphoric":
+        equivalents = phosphoric_equivalents(ph)
+        return meq * 1000 / (row["normality"] * equivalents), "mL", meq / equivalents
+    return meq * 1000 / (row["normality"] * row["usable_share"]), "mL", meq
+
+
+def _warnings(row: dict, alkalinity: float, left: float, brings: float, tables: Tables) -> tuple[str, ...]:
+    figures, said = tables.liquids, []
+    if not row["home"]:
+        said.append("Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says.")
+    said.append("Acid into water, never water into acid; nothing with chlorine, lime or sulfide near.")
+    if alkalinity < figures["alkalinity_low"].value:
+        said.append("So little alkalinity hardly lifts pH: leave the acid away.")
+    if left < figures["residual_low"].value:
+        said.append(f"This leaves {left:.0f} mg/L: below about {figures['residual_low'].value:.0f} pH swings with every feed.")
+    if row["brings"] == "P" and brings > figures["much_phosphorus_mg_per_l"].value:
+        said.append(f"Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.")
+    elif row["brings"]:
+        said.append(f"Brings {brings:.0f} mg of {row['brings']} to the litre: count it.")
+    if row["key"] == "vinegar":
+        said.append("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")
+    return tuple(said)

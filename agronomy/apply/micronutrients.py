@@ -1,0 +1,103 @@
+"""Trace elements that are short: how they can be given, in which form at this pH, and how much at most."""
+
+from dataclasses import dataclass
+
+from agronomy.apply.tank import trace_share
+from agronomy.base.errors import OutOfRange
+from agronomy.base.working import Figure, Step
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+WAYS = {"broadcast": "broadcast, to build the soil", "band": "in a band beside the row", "leaf": "on the leaves"}
+ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
+
+
+@dataclass(frozen=True, slots=True)
+class TraceDose:
+    """One way of giving an element: element and product [kg/ha a time] with their range, product for the plot [kg a time], how often, how long it lasts.
+
+    `strength_pct` instead of rates where a spray is told by its strength.
+    """
+
+    element: str
+    way: str
+    material: str
+    name: str
+    element_low: float
+    element_high: float
+    product_low: float
+    product_high: float
+    plot_kg: float
+    strength_pct: float | None
+    times: int
+    lasts: str
+    says: str
+    working: tuple[Step, ...]
+
+
+def holds_at(material: Material, ph: float, tables: Tables) -> bool:
+    """Whether a chelate holds its metal at a pH; plain salts do as far as their own limit goes. Source: material-traits (Lindsay, Norvell)."""
+    row = tables.material_traits[material.key]
+    return (row["holds_from_ph"] or 0.0) <= ph <= (row["holds_to_ph"] or 14.0)
+
+
+def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Material], tables: Tables) -> list[TraceDose]:
+    """Every way of giving one element at this pH, the usual dose being the lower end. Source: micro-rates (unsure).
+
+    In the ground only what holds at this pH; iron and manganese, which ground fixes, are never broadcast. Raises OutOfRange for an
+    element that is no trace.
+    """
+    if element not in ELEMENTS:
+        raise OutOfRange("element", element, f"{element} is no trace element", f"use one of {', '.join(ELEMENTS)}")
+    found = []
+    for (analyte, way), row in tables.trace_doses.items():
+        if analyte != element:
+            continue
+        forms = [materials[key] for key in row["forms"].split(";") if key in materials]
+        fitting = [item for item in forms if way == "leaf" or holds_at(item, ph, tables)]
+        if fitting:
+            # of chelates that hold, the one that holds up to the lowest pH is the cheapest that serves
+            form = min(fitting, key=lambda item: (tables.material_traits[item.key]["holds_to_ph"] or 0.0, forms.index(item)))
+            found.append(_dose(element, way, row, form, area_m2, tables))
+    return found
+
+
+def _dose(element: str, way: str, row: dict, form: Material, area_m2: float, tables: Tables) -> TraceDose:
+    share = trace_share(form, element, tables)
+    by_strength = row["unit"] == "%"
+    low, high = (0.0, 0.0) if by_strength else (row["low"], row["high"])
+    step = Step(
+        "product",
+        "element / share in the product",
+        {"element": Figure(low, "kg/ha"), "share": Figure(share, "fraction")},
+        Figure(low / share, "kg/ha"),
+        row["source"],
+        row["where"],
+        form.name,
+    )
+    return TraceDose(
+        element,
+        way,
+        form.key,
+        form.name,
+        low,
+        high,
+        low / share,
+        high / share,
+        low / share * area_m2 / 10_000,
+        row["high"] if by_strength else None,
+        int(row["times"]),
+        row["lasts"],
+        row["says"],
+        (step,),
+    )
+
+
+def boron_solution(kg_b_per_ha: float, area_m2: float, material: Material, tables: Tables) -> tuple[float, float, float]:
+    """Boron for an area as it is safe to give: product [g], water to dissolve it in [L], litres to the square metre.
+
+    Always dissolved, one litre to the square metre; raises OutOfRange above 3 kg/ha. Source: micro-rates.
+    """
+    if not 0 < kg_b_per_ha <= 3:
+        raise OutOfRange("boron", kg_b_per_ha, f"{kg_b_per_ha:g} kg/ha of boron is outside what is safe", "never above 3 kg/ha in a year")
+    return kg_b_per_ha / 10_000 * area_m2 / trace_share(material, "B", tables) * 1000, area_m2 * 1.0, 1.0

@@ -1,0 +1,105 @@
+"""Figures as a person reads them: in metric or US units, with no more digits than they deserve."""
+
+from functools import lru_cache
+from math import floor, log10
+
+from agronomy.base.quantities import factor
+
+GARDEN_UP_TO_M2 = 2000.0  # beyond this a plot is spoken of as a field
+
+
+def significant(value: float, digits: int) -> float:
+    """`value` rounded to so many significant digits.
+
+    >>> significant(2.347, 2), significant(1862.0, 3)
+    (2.3, 1860.0)
+    """
+    if not value:
+        return 0.0
+    return round(value, digits - 1 - floor(log10(abs(value))))
+
+
+def number(value: float, digits: int) -> str:
+    """A rounded number with a thin space between thousands.
+
+    >>> number(1862.0, 3), number(0.1234, 2)
+    ('1\\u202f860', '0.12')
+    """
+    rounded = significant(value, digits)
+    if rounded >= 1000:
+        return f"{rounded:,.0f}".replace(",", "\u202f")
+    return f"{rounded:.10f}".rstrip("0").rstrip(".")
+
+
+def is_garden(area_m2: float) -> bool:
+    return area_m2 <= GARDEN_UP_TO_M2
+
+
+@lru_cache(maxsize=512)
+def _scale(unit: str, shown_unit: str) -> tuple[float, str]:
+    """How many of the shown unit make one, and how that unit is written."""
+    return 1 / factor(shown_unit, unit), shown_unit.replace("m2", "m²").replace("ft2", "ft²").replace("yd2", "yd²")
+
+
+def in_unit(value: float, unit: str, shown_unit: str, digits: int) -> str:
+    scale, spoken = _scale(unit, shown_unit)
+    return f"{number(value * scale, digits)} {spoken}"
+
+
+def mass(kg: float, system: str, digits: int = 2) -> str:
+    """A mass in the unit a person would weigh it in.
+
+    >>> mass(0.18, "metric"), mass(4.13, "metric"), mass(4.13, "us"), mass(3900, "metric", 3)
+    ('180 g', '4.1 kg', '9.1 lb', '3.9 t')
+    """
+    if system == "us":
+        lb = kg * _scale("kg", "lb")[0]
+        unit = "oz" if lb < 1 else "ton" if lb >= 4000 else "lb"
+    else:
+        unit = "g" if kg < 1 else "t" if kg >= 1500 else "kg"
+    return in_unit(kg, "kg", unit, digits)
+
+
+def rate(kg_per_ha: float, system: str, area_m2: float) -> str:
+    """A rate by the habit of the ground: per m² or 100 ft² in a garden, per hectare or acre in a field.
+
+    >>> rate(2280.0, "metric", 18.0), rate(2280.0, "us", 18.0), rate(120.0, "us", 14000.0)
+    ('230 g/m²', '4.7 lb/100 ft²', '107 lb/acre')
+    """
+    if is_garden(area_m2):
+        return in_unit(kg_per_ha, "kg/ha", "lb/100 ft2" if system == "us" else "g/m2", 2)
+    if system == "us":
+        return in_unit(kg_per_ha, "kg/ha", "ton/acre" if kg_per_ha >= 4000 else "lb/acre", 3)
+    return in_unit(kg_per_ha, "kg/ha", "t/ha" if kg_per_ha >= 1500 else "kg/ha", 3)
+
+
+def area(m2: float, system: str) -> str:
+    if system == "us":
+        return in_unit(m2, "m2", "ft2" if is_garden(m2) else "acre", 3)
+    return in_unit(m2, "m2", "m2" if is_garden(m2) else "ha", 3)
+
+
+def depth(cm: float, system: str) -> str:
+    return in_unit(cm, "cm", "in" if system == "us" else "cm", 2)
+
+
+_US_FOR = {
+    "kg/ha": "lb/acre",
+    "t/ha": "ton/acre",
+    "cm": "in",
+    "m2": "ft2",
+    "kg": "lb",
+    "L": "gal",
+    "g/m2": "lb/100 ft2",
+}
+
+
+def figure(value: float | str, unit: str, system: str) -> str:
+    """A figure of a working, in the reader's units; figures of laboratories (mg/kg, pH, %) are the same in both."""
+    if isinstance(value, str):
+        return value
+    shown_unit = _US_FOR.get(unit, unit) if system == "us" else unit
+    if shown_unit != unit:
+        return in_unit(value, unit, shown_unit, 4)
+    spoken = "" if unit in ("", "pH", "fraction") else " " + unit.replace("m2", "m²")
+    return f"{number(value, 4) if value >= 0 else '-' + number(-value, 4)}{spoken}"

@@ -1,0 +1,166 @@
+"""Many plots at once, and the command line. Exit 0: done. Exit 2: the request is wrong, all errors as JSON on standard error."""
+
+import argparse
+import gc
+import json
+import sys
+from collections.abc import Iterable, Iterator
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.intake.conversion import convert
+from agronomy.intake.documents import plan_schema, plan_to_document, request_schema
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import make_plan
+from agronomy.tables import Tables, load_tables
+
+
+def spare_the_collector() -> None:
+    """Keeps Python's cycle collector from walking tables and plans over and over.
+
+    Plans hold no cycles, so counting references frees them; the collector only finds out, at half the running time.
+    """
+    gc.freeze()
+    gc.set_threshold(100_000, 50, 50)
+
+
+def plan_document(document: Any, tables: Tables) -> dict[str, Any]:
+    """The plan for one request document, as a document. Raises RequestError."""
+    if not isinstance(document, dict):
+        raise RequestError([RuleError("request", str(document)[:40], "a request is a JSON object", "see docs/plan-format.md")])
+    return plan_to_document(make_plan(read_request(document, tables), tables))
+
+
+def plan_many(lines: Iterable[str], tables: Tables) -> Iterator[dict[str, Any]]:
+    """A plan for each line of JSON, in order; a bad line gives an error object in its place and the rest go on."""
+    for line in lines:
+        if not line.strip():
+            continue
+        try:
+            yield plan_document(_parse(line), tables)
+        except RequestError as error:
+            yield errors_document(error)
+
+
+def errors_document(error: RequestError) -> dict[str, Any]:
+    return {"errors": [item.as_dict() for item in error.errors]}
+
+
+def _parse(text: str) -> Any:
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise RequestError([RuleError("request", text[:40], f"this is not JSON: {error}", "check quotes, commas and brackets")]) from None
+
+
+def _bytes(name: str) -> bytes:
+    try:
+        return sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
+    except OSError as error:
+        raise RequestError([RuleError("file", name, error.strerror or "cannot be read", "check the file's name")]) from None
+
+
+def _read_file(name: str) -> str:
+    try:
+        return _bytes(name).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise RequestError([RuleError("file", name, "this is not UTF-8 text", "save it as UTF-8")]) from None
+
+
+def _plan(args: argparse.Namespace, tables: Tables) -> None:
+    text = _read_file(args.many or args.request)
+    if args.many:
+        for document in plan_many(text.splitlines(), tables):
+            print(json.dumps(document, ensure_ascii=False, separators=(",", ":")))
+    else:
+        _show(plan_document(_parse(text), tables))
+
+
+def _convert(args: argparse.Namespace, tables: Tables) -> None:
+    _show(convert(args.quantity, args.unit, depth=args.depth, bulk_density=args.bulk_density, material=args.material, tables=tables))
+
+
+def _table(args: argparse.Namespace, tables: Tables) -> None:
+    if args.command == "sources":
+        _show([dict(row) for row in tables.sources.values()])
+    else:
+        rows = tables.crops if args.command == "crops" else tables.materials
+        _show([{key: sorted(value) if isinstance(value, frozenset) else value for key, value in asdict(row).items()} for row in rows.values()])
+
+
+def _readings(args: argparse.Namespace, tables: Tables) -> None:
+    """One reading a line; rows that hold none are told on standard error, so that nothing is lost in silence."""
+    from agronomy.labfile import Remark, lines_of, understand  # only this command needs the readers of files
+
+    content = _bytes(args.file)
+    answers = {"medium": args.medium} | {key: value for key, _, value in (answer.partition("=") for answer in args.answer)}
+    understood = understand(content, Path(args.file).name, tables, answers=answers, sheet=args.sheet)
+    remarks = []
+    for line in lines_of(understood, tables):
+        if isinstance(line, Remark):
+            remarks.append({"row": line.row, "text": line.text})
+        else:
+            print(json.dumps(line.as_document(), ensure_ascii=False))
+    if remarks:
+        print(json.dumps({"remarks": remarks}, ensure_ascii=False), file=sys.stderr)
+
+
+def _schema(args: argparse.Namespace, tables: Tables) -> None:
+    _show(request_schema() if args.which == "request" else plan_schema())
+
+
+def _show(document: Any) -> None:
+    print(json.dumps(document, ensure_ascii=False, indent=2))
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str):
+        raise RequestError([RuleError("command", " ".join(sys.argv[1:])[:80], message, "see python -m agronomy --help")])
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="python -m agronomy", description="Soil readings in, a reasoned plan out.")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+    plan = commands.add_parser("plan", help="one plan for a request, or many with --many")
+    source = plan.add_mutually_exclusive_group(required=True)
+    source.add_argument("request", nargs="?", help="a JSON file, or - for standard input")
+    source.add_argument("--many", metavar="REQUESTS.jsonl", help="one request a line in, one plan a line out")
+    plan.set_defaults(act=_plan)
+    conversion = commands.add_parser("convert", help='convert a quantity: "40 lb/1000 ft2" kg/ha')
+    conversion.add_argument("quantity")
+    conversion.add_argument("unit")
+    conversion.add_argument("--depth", help='depth of the soil layer, such as "15 cm"')
+    conversion.add_argument("--bulk-density", type=float, help="g/cm3 of the soil layer")
+    conversion.add_argument("--material", help="key of a material, for measures by volume")
+    conversion.set_defaults(act=_convert)
+    for name in ("crops", "materials", "sources"):
+        commands.add_parser(name, help=f"the table of {name} as JSON").set_defaults(act=_table)
+    readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, XLSX, JSON): one reading a line")
+    readings.add_argument("file", help="the file, or - for standard input")
+    readings.add_argument("--sheet", help="name of the sheet in a workbook")
+    readings.add_argument("--medium", choices=["soil", "water", "leaf", "material"], default="soil", help="what was tested")
+    readings.add_argument(
+        "--answer", action="append", default=[], metavar="KEY=VALUE", help='what the file does not say, such as "method:P=Olsen" or "unit:P=mg/kg"'
+    )
+    readings.set_defaults(act=_readings)
+    schema = commands.add_parser("schema", help="the JSON Schema of a request or a plan")
+    schema.add_argument("which", choices=["request", "plan"])
+    schema.set_defaults(act=_schema)
+    return parser
+
+
+def main(argv: list[str]) -> int:
+    try:
+        args = _parser().parse_args(argv)
+        tables = load_tables()
+        spare_the_collector()
+        args.act(args, tables)
+    except RequestError as error:
+        print(json.dumps(errors_document(error), ensure_ascii=False), file=sys.stderr)
+        return 2
+    except RuleError as error:
+        print(json.dumps(errors_document(RequestError([error])), ensure_ascii=False), file=sys.stderr)
+        return 2
+    return 0

@@ -1,0 +1,162 @@
+"""Colour kits: any kit by its steps, waiting times and colours. An answer is a class or a range, never a decimal."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from agronomy.base.errors import RuleError, UnknownName
+from agronomy.tables import Tables
+
+MOST_TESTS, MOST_STEPS, MOST_COLOURS = 20, 20, 15
+LONGEST_WAIT_SECONDS = 24 * 3600
+
+
+@dataclass(frozen=True, slots=True)
+class KitStep:
+    """One thing to do, and how long to shake or wait after it [s]."""
+
+    do: str
+    shake_seconds: int
+    wait_seconds: int
+
+    @property
+    def seconds(self) -> int:
+        return self.shake_seconds + self.wait_seconds
+
+
+@dataclass(frozen=True, slots=True)
+class Colour:
+    """A colour of the card: how to fill it, the value or range it stands for, and its words."""
+
+    fill: str
+    low: float
+    high: float
+    say: str
+
+
+@dataclass(frozen=True, slots=True)
+class KitTest:
+    """One test of a kit, ready to be walked through."""
+
+    key: str
+    name: str
+    analyte: str
+    unit: str
+    method: str
+    between: bool
+    steps: tuple[KitStep, ...]
+    colours: tuple[Colour, ...]
+
+    def answer(self, first: int, second: int | None = None) -> tuple[str, str]:
+        """What the colours chosen stand for: as typed into a slip ("5.0-5.5" or "5.5"), and in words.
+
+        One colour, or two neighbours for a tube that lies between them. Raises UnknownName for colours the card lacks,
+        RuleError for two that are no neighbours.
+        """
+        chosen = [self._colour(place) for place in sorted({first, second if second is not None else first})]
+        if len(chosen) == 2 and (not self.between or abs(first - second) != 1):
+            raise RuleError("colour", f"{first}, {second}", "between two colours means two neighbours", "choose one colour, or two side by side")
+        low, high = min(colour.low for colour in chosen), max(colour.high for colour in chosen)
+        said = " to ".join(colour.say for colour in chosen)
+        return (f"{low:g}" if low == high else f"{low:g}-{high:g}"), said
+
+    def _colour(self, place: int) -> Colour:
+        if not 0 <= place < len(self.colours):
+            raise UnknownName("colour", place, "the card has no such colour", "choose one of the colours shown")
+        return self.colours[place]
+
+
+@dataclass(frozen=True, slots=True)
+class Kit:
+    """A kit of one or more tests."""
+
+    key: str
+    name: str
+    about: str
+    how: str
+    tests: tuple[KitTest, ...]
+
+    def test(self, key: str) -> KitTest:
+        for test in self.tests:
+            if test.key == key:
+                return test
+        raise UnknownName("test", key[:40], f"{self.name} has no such test", f"use one of {', '.join(test.key for test in self.tests)}")
+
+
+def kit_from_document(document: dict[str, Any], tables: Tables) -> Kit:
+    """A Kit from its document (see agronomy/tables/data/kits for examples), with every part checked. Raises RuleError."""
+    tests = _list(document, "test", MOST_TESTS)
+    return Kit(
+        key=_key(document, "key"),
+        name=_text(document, "name", 80),
+        about=_text(document, "about", 400, wanted=False),
+        how=document.get("how", "kit") if document.get("how", "kit") in ("kit", "strip") else "kit",
+        tests=tuple(_test(item, place, tables) for place, item in enumerate(tests)),
+    )
+
+
+def shipped_kits(tables: Tables) -> dict[str, Kit]:
+    """The kits that ship, by key."""
+    return {key: kit_from_document(document, tables) for key, document in tables.kits.items()}
+
+
+def _test(item: dict, place: int, tables: Tables) -> KitTest:
+    field = f"test.{place}"
+    analyte = item.get("analyte")
+    if analyte not in tables.analytes:
+        raise UnknownName(f"{field}.analyte", str(analyte)[:40], "this is no analyte we know", "use the key of an analyte, such as pH or P")
+    row = tables.analytes[analyte]
+    unit = item.get("unit") or ("" if row["base_unit"] == "pH" else row["default_unit"])
+    if unit and unit not in row["units"].split(";"):
+        raise UnknownName(f"{field}.unit", unit, f"{row['name']} is not given in {unit}", f"use one of {row['units'].replace(';', ', ')}")
+    method = item.get("method") or "not stated"
+    if method not in row["methods"].split(";"):
+        raise UnknownName(f"{field}.method", method, f"{row['name']} has no such method", f"use one of {row['methods'].replace(';', ', ')}")
+    colours = tuple(_colour(colour, f"{field}.colours.{number}", row) for number, colour in enumerate(_list(item, "colours", MOST_COLOURS, least=2)))
+    steps = tuple(_step(step, f"{field}.steps.{number}") for number, step in enumerate(_list(item, "steps", MOST_STEPS)))
+    return KitTest(_key(item, "key"), _text(item, "name", 60), analyte, unit, method, bool(item.get("between", True)), steps, colours)
+
+
+def _colour(item: dict, field: str, row: dict) -> Colour:
+    fill = str(item.get("fill", ""))
+    if not re.fullmatch(r"#[0-9a-fA-F]{6}", fill):
+        raise RuleError(f"{field}.fill", fill[:20], "a colour is written as six digits", "write it as #c8452c")
+    try:
+        low, high = float(item["low"]), float(item.get("high", item["low"]))
+    except (KeyError, TypeError, ValueError):
+        raise RuleError(f"{field}.low", item.get("low"), "a colour needs the value it stands for", "give a number, or the two ends of a range") from None
+    if not row["hard_low"] <= low <= high <= row["hard_high"]:
+        raise RuleError(f"{field}.low", f"{low:g} to {high:g}", f"{row['name']} cannot be that", "check the two ends of the range")
+    return Colour(fill.lower(), low, high, _text(item, "say", 60))
+
+
+def _step(item: dict, field: str) -> KitStep:
+    times = {}
+    for name in ("shake_seconds", "wait_seconds"):
+        value = item.get(name, 0)
+        if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= LONGEST_WAIT_SECONDS:
+            raise RuleError(f"{field}.{name}", str(value)[:20], "a time is a whole number of seconds, up to a day", "write 300 for five minutes")
+        times[name] = value
+    return KitStep(_text(item, "do", 300), **times)
+
+
+def _list(document: dict, name: str, most: int, least: int = 1) -> list:
+    value = document.get(name) if isinstance(document, Mapping) else None
+    if not isinstance(value, list) or not least <= len(value) <= most or not all(isinstance(item, dict) for item in value):
+        raise RuleError(name, None, f"a kit needs {least} to {most} of “{name}”", "see the kits that ship for examples")
+    return value
+
+
+def _text(document: dict, name: str, longest: int, *, wanted: bool = True) -> str:
+    value = str(document.get(name) or "").strip()
+    if (wanted and not value) or len(value) > longest:
+        raise RuleError(name, value[:40], f"“{name}” is missing or longer than {longest} letters", "write a short text")
+    return value
+
+
+def _key(document: dict, name: str) -> str:
+    value = str(document.get(name) or "")
+    if not re.fullmatch(r"[a-z][a-z0-9_]{0,39}", value):
+        raise RuleError(name, value[:40], "a key is made of small letters, digits and underscores", "write it as hedgerow_four")
+    return value

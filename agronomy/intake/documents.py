@@ -1,0 +1,86 @@
+"""Plans as documents: to JSON and back, and the JSON Schemas made from the code."""
+
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from agronomy.base.showing import significant
+from agronomy.intake.request_doc import RequestDoc
+from agronomy.plan.plan import Plan
+
+# Names in Python that the plan format writes differently, because they are words of the language.
+_WRITTEN = {"class_": "class", "from_": "from"}
+_READ = {written: name for name, written in _WRITTEN.items()}
+DIGITS = 6
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter:
+    return TypeAdapter(Plan)
+
+
+def plan_to_document(plan: Plan) -> dict[str, Any]:
+    """The plan as plain JSON values; floats are cut to six significant digits so that the same plan prints alike everywhere."""
+    return _written(_adapter().dump_python(plan, mode="json"))
+
+
+def plan_from_document(document: dict[str, Any]) -> Plan:
+    """The plan back from plan_to_document. Raises pydantic.ValidationError on a document of another shape."""
+    return _adapter().validate_python(_read(document))
+
+
+@dataclass(frozen=True, slots=True)
+class Dressing:
+    """Something that a kept plan puts on: its first day, what for ("CaCO3", "P"), how much [kg] of which material."""
+
+    day: date
+    what: str
+    total_kg: float
+    name: str
+    material: str = ""
+    last_day: date | None = None
+
+
+def dressings_in(document: dict[str, Any]) -> list[Dressing]:
+    """What a kept plan puts on, without the parts that wait for a new test."""
+    rows = document.get("applications", ())
+    return [
+        Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"], row["material"], date.fromisoformat(row["to"]))
+        for row in rows
+        if not row["later"]
+    ]
+
+
+def _written(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {_WRITTEN.get(key, key): _written(item) for key, item in value.items()}
+    if isinstance(value, list | tuple):
+        return [_written(item) for item in value]
+    return significant(value, DIGITS) if isinstance(value, float) else value
+
+
+def _read(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {_READ.get(key, key): _read(item) for key, item in value.items()}
+    return [_read(item) for item in value] if isinstance(value, list) else value
+
+
+def request_schema() -> dict[str, Any]:
+    return RequestDoc.model_json_schema()
+
+
+def plan_schema() -> dict[str, Any]:
+    """JSON Schema of a plan as plan_to_document writes it."""
+    return _renamed(_adapter().json_schema(mode="serialization"))
+
+
+def _renamed(schema: Any) -> Any:
+    if isinstance(schema, dict):
+        renamed = {_WRITTEN.get(key, key): _renamed(item) for key, item in schema.items()}
+        if "required" in renamed:
+            renamed["required"] = [_WRITTEN.get(name, name) for name in renamed["required"]]
+        return renamed
+    return [_renamed(item) for item in schema] if isinstance(schema, list) else schema

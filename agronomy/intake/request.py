@@ -1,0 +1,386 @@
+"""A request for one plan: checked as it comes through the door, with all errors told at once."""
+
+import copy
+import difflib
+import hashlib
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
+from agronomy.base.numbers import parse_number
+from agronomy.base.quantities import parse_quantity, positive_quantity
+from agronomy.ground.kinds import kind_row, treated
+from agronomy.intake.credit_doc import read_gift
+from agronomy.intake.limit_docs import read_closed, read_hands
+from agronomy.intake.own import own_crop, own_target
+from agronomy.intake.own_material import own_material
+from agronomy.intake.request_doc import Amount, DoneDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.model.application_record import Done
+from agronomy.model.climate import Climate, climate_of, own_climate
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.credit import Gift
+from agronomy.model.labour import Hands
+from agronomy.model.reading import Reading, analyte_key, method_key, read
+from agronomy.model.request import Plot, Request
+from agronomy.model.response import Response
+from agronomy.model.soil import bulk_density, texture_class, texture_name
+from agronomy.model.stock import ShedLine
+from agronomy.model.target import Target
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+from agronomy.tables.material import K_IN_K2O, P_IN_P2O5, Material
+
+
+def read_request(document: dict[str, Any], tables: Tables) -> Request:
+    """A Request from its document (see docs/plan-format.md). Raises RequestError with every error found."""
+    try:
+        doc = RequestDoc.model_validate(document)
+    except ValidationError as error:
+        faults = error.errors(include_url=False)
+        raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
+    return _Reader(doc, tables).request(_digest(document))
+
+
+# Harmless values that stand in for what is missing or misshapen, only so that the rest can be checked in the same breath.
+_STAND_IN = {
+    "today": "2000-01-01",
+    "name": "plot",
+    "area": 1,
+    "depth": 15,
+    "key": "dahlia",
+    "analyte": "pH",
+    "value": 7,
+    "material": "urea",
+    "plot": {"name": "plot", "area": 1, "depth": 15},
+    "crop": {"key": "dahlia"},
+}
+
+
+def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables) -> list[RuleError]:
+    """The rule errors in the parts of a document whose shape is sound, so that all errors are told at once."""
+    patched = copy.deepcopy(document)
+    for fault in faults:
+        _patch(patched, [part for part in fault["loc"] if _is_in_document(part)])
+    try:
+        _Reader(RequestDoc.model_validate(patched), tables).request("")
+    except RequestError as error:
+        return error.errors
+    except ValidationError:
+        return []
+    return []
+
+
+def _patch(node: Any, path: list) -> None:
+    for part in path[:-1]:
+        node = node[part] if (isinstance(node, dict) and part in node) or isinstance(node, list) else {}
+    last = path[-1] if path else None
+    if isinstance(node, dict) and last in _STAND_IN:
+        node[last] = _STAND_IN[last]
+    elif isinstance(node, dict):
+        node.pop(last, None)
+    elif isinstance(node, list) and isinstance(last, int):
+        node[last] = {"analyte": "pH", "value": 7}
+
+
+def _is_in_document(part: object) -> bool:
+    """Whether a part of pydantic's path stands in the document, rather than naming a member of a union."""
+    return part not in ("float", "int", "str") and not str(part).startswith("list[")
+
+
+def _digest(document: dict) -> str:
+    text = json.dumps(document, sort_keys=True, separators=(",", ":"), default=str)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+_MENDS = {
+    "missing": "add it",
+    "extra_forbidden": "take it out, or check its spelling",
+    "literal_error": "use one of the listed words",
+    "date_from_datetime_parsing": "write the date as 2026-10-05",
+    "date_parsing": "write the date as 2026-10-05",
+}
+
+
+def _shape_error(item: dict) -> RuleError:
+    parts = [str(part) for part in item["loc"] if _is_in_document(part)]
+    return RuleError(
+        ".".join(parts) or "request",
+        item.get("input") if item["type"] != "missing" else None,
+        item["msg"][0].lower() + item["msg"][1:],
+        _MENDS.get(item["type"], "check the form in docs/plan-format.md"),
+    )
+
+
+class _Reader:
+    """Turns a checked document into base units, gathering every error on the way."""
+
+    def __init__(self, doc: RequestDoc, tables: Tables):
+        self.doc, self.tables, self.errors = doc, tables, []
+        self.is_us = doc.units == "us"
+
+    def request(self, digest: str) -> Request:
+        doc = self.doc
+        plot = self._plot()
+        crop = self._attempt(self._crop)
+        readings = self._readings(plot)
+        request = Request(
+            today=doc.today,
+            units=doc.units,
+            plot=plot,
+            readings=readings,
+            crop=crop,
+            planting=doc.crop.planting,
+            yield_goal_t_per_ha=self._attempt(
+                lambda: self._optional(doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200))
+            ),
+            target_ph=self._attempt(lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))),
+            school=doc.school,
+            organic_only=doc.allow.organic_only,
+            chloride=doc.allow.chloride,
+            only=None if doc.materials is None else self._named(doc.materials, "materials"),
+            shed=self._shed(),
+            own_materials=self._own_materials(),
+            climate=self._attempt(self._climate),
+            done=self._done(plot),
+            hands=self._attempt(lambda: read_hands(doc.hands)) or Hands(),
+            closed=self._closed(),
+            harvest=doc.crop.harvest,
+            sha256=digest,
+            gifts=self._gifts(),
+            uncounted=frozenset(doc.uncounted),
+            caps=self._attempt(self._caps) or {},
+            response=self._attempt(self._response),
+            targets=self._targets(),
+            aim=doc.aim,
+            most_bags=doc.most_bags,
+            lost_times=doc.lost_times,
+            wanted=self._named(doc.wanted, "wanted"),
+            without=self._named(doc.without, "without"),
+        )
+        if self.errors:
+            raise RequestError(self.errors)
+        return request
+
+    def _attempt(self, act):
+        try:
+            return act()
+        except RuleError as error:
+            self.errors.append(error)
+            return None
+
+    def _optional(self, typed, act):
+        return None if typed is None or typed == "" else act(typed)
+
+    def _number(self, typed, field: str, low: float, high: float) -> float:
+        number = parse_number(typed, field)
+        if not low <= number <= high:
+            raise OutOfRange(field, typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+        return number
+
+    def _crop(self) -> Crop:
+        key = self.doc.crop.key.strip().lower()
+        if key in self.tables.crops:
+            own = self.doc.crop.own
+            return self.tables.crops[key] if own is None else own_crop(self.tables.crops[key], own, "crop.own")
+        near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
+        mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"
+        raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
+
+    def _plot(self) -> Plot:
+        doc, field = self.doc.plot, "plot"
+        depth = self._attempt(lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None))
+        area = self._attempt(lambda: self._area(depth or 15.0))
+        density = self._attempt(
+            lambda: self._optional(doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8))
+        )
+        texture, clay = self._attempt(self._texture) or (None, None)
+        return Plot(
+            name=doc.name,
+            kind=kind_row(doc.kind, self.tables)["family"],
+            area_m2=area,
+            depth_cm=depth,
+            texture=texture,
+            clay_pct=clay,
+            bulk_density_g_per_cm3=density,
+            organic_matter_pct=self._attempt(
+                lambda: self._optional(doc.organic_matter_pct, lambda typed: self._number(typed, "plot.organic_matter_pct", 0, 100))
+            ),
+            cec_cmol_per_kg=self._attempt(lambda: self._optional(doc.cec_cmol_per_kg, lambda typed: self._number(typed, "plot.cec_cmol_per_kg", 0.2, 200))),
+            free_lime=doc.free_lime,
+            dug=doc.dug,
+            hemisphere=doc.hemisphere,
+            mix=self._attempt(self._mix),
+            slope_pct=self._attempt(lambda: self._optional(doc.slope_pct, lambda typed: self._number(typed, "plot.slope_pct", 0, 100))),
+            water_distance_m=self._attempt(lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))),
+        )
+
+    def _area(self, depth_cm: float) -> float:
+        doc = self.doc.plot
+        if doc.area is None:
+            return treated(doc.kind, doc.sizes or {}, depth_cm=depth_cm, tables=self.tables, us=self.is_us).area_m2
+        return positive_quantity(doc.area, "area", "plot.area", low=0.01, high=1e8, unit="ft2" if self.is_us else None)
+
+    def _mix(self) -> str | None:
+        """The potting mix of a container; ground of other kinds has none."""
+        mix = self.doc.plot.mix
+        if not mix or self.doc.plot.kind != "container":
+            return None
+        if mix not in self.tables.mixes:
+            raise UnknownName("plot.mix", mix[:40], f"“{mix[:40]}” is no mix we know", f"use one of {', '.join(self.tables.mixes)}")
+        return mix
+
+    def _texture(self) -> tuple[str | None, float | None]:
+        doc = self.doc.plot
+        shares = (doc.sand_pct, doc.silt_pct, doc.clay_pct)
+        if any(share is not None for share in shares):
+            if None in shares:
+                raise NotANumber("plot.sand_pct", None, "sand, silt and clay are wanted together", "give all three, or the texture's name")
+            code = texture_class(*shares)
+            return next(name for name, row in self.tables.textures.items() if row["code"] == code), doc.clay_pct
+        return (texture_name(doc.texture, self.tables), None) if doc.texture else (None, None)
+
+    def _readings(self, plot: Plot) -> tuple[Reading, ...]:
+        density = plot.bulk_density_g_per_cm3
+        if density is None:
+            row = self.tables.textures[plot.texture or "loam"]
+            density = bulk_density(row["bulk_density"], min(plot.organic_matter_pct if plot.organic_matter_pct is not None else 2.0, 60.0))
+        found = [self._attempt(lambda doc=doc, place=place: self._reading(doc, f"readings.{place}", density)) for place, doc in enumerate(self.doc.readings)]
+        return tuple(reading for reading in found if reading is not None)
+
+    def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
+        analyte = analyte_key(doc.analyte, self.tables, f"{field}.analyte")
+        method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
+        layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
+        return read(
+            analyte,
+            doc.value,
+            unit=doc.unit,
+            method=method,
+            how=doc.how,
+            taken=doc.taken,
+            tables=self.tables,
+            error=doc.error,
+            bulk_density_g_per_cm3=density,
+            layer_cm=layer,
+            field=field,
+        )
+
+    def _named(self, keys: list[str], field: str) -> tuple[str, ...]:
+        """The known materials of a list, each once; unknown ones are told as errors."""
+        for place, key in enumerate(keys):
+            self._attempt(lambda key=key, place=place: self._material(key, f"{field}.{place}"))
+        return tuple(key for key in dict.fromkeys(keys) if key in self.tables.materials)
+
+    def _material(self, key: str, field: str) -> str:
+        if key in self.tables.materials:
+            return key
+        near = difflib.get_close_matches(key[:60], self.tables.materials, 1, 0.6)
+        mend = f"did you mean {near[0]}?" if near else "list the materials with: python -m agronomy materials"
+        raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
+
+    def _gifts(self) -> tuple[Gift, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables)) for place, doc in enumerate(self.doc.credits)]
+        return tuple(gift for gift in found if gift is not None)
+
+    def _targets(self) -> tuple[Target, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: own_target(doc, f"targets.{place}", self.tables)) for place, doc in enumerate(self.doc.targets)]
+        return tuple(target for target in found if target is not None)
+
+    def _caps(self) -> dict[str, float]:
+        """Caps as elements; of an oxide and its element the lower one holds."""
+        found: dict[str, float] = {}
+        for name, typed in self.doc.caps.items():
+            cap = parse_quantity(typed, "rate", f"caps.{name}")
+            if not 0 <= cap <= 2000:
+                raise OutOfRange(f"caps.{name}", typed, f"{cap:g} kg/ha lies outside 0 to 2000 kg/ha", "check the number and its unit")
+            element, share = {"P2O5": ("P", P_IN_P2O5), "K2O": ("K", K_IN_K2O)}.get(name, (name, 1.0))
+            found[element] = min(cap * share, found.get(element, cap * share))
+        return found
+
+    def _response(self) -> Response | None:
+        doc = self.doc.response
+        if doc is None:
+            return None
+        slope = self._number(doc.slope, "response.slope", 0, 500)
+        curvature = self._number(doc.curvature, "response.curvature", 1e-4, 20)
+        nitrogen, crop = price_per_kg(doc.nitrogen_price, "response.nitrogen_price"), price_per_kg(doc.crop_price, "response.crop_price")
+        if crop <= 0:
+            raise OutOfRange("response.crop_price", doc.crop_price, "the crop's price must be above nought", "give what a kilogram of it sells for")
+        return Response(slope, curvature, nitrogen, crop)
+
+    def _shed(self) -> dict[str, ShedLine]:
+        lines = {}
+        for place, doc in enumerate(self.doc.shed):
+            field = f"shed.{place}"
+            key = self._attempt(lambda doc=doc, field=field: self._material(doc.material, f"{field}.material"))
+            line = self._attempt(lambda doc=doc, field=field: self._shed_line(doc, field))
+            if key and line:
+                lines[key] = line
+        return lines
+
+    def _done(self, plot: Plot) -> tuple[Done, ...]:
+        found = [self._attempt(lambda doc=doc, place=place: self._dressing(doc, plot, f"done.{place}")) for place, doc in enumerate(self.doc.done)]
+        return tuple(item for item in found if item is not None)
+
+    def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> Done:
+        material = self.tables.materials[self._material(doc.material, f"{field}.material")]
+        kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
+        return Done(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
+
+    def _closed(self) -> tuple[ClosedSeason, ...]:
+        found = []
+        for place, doc in enumerate(self.doc.closed):
+            self._named(doc.materials, f"closed.{place}.materials")
+            found.append(self._attempt(lambda doc=doc, place=place: read_closed(doc, f"closed.{place}")))
+        return tuple(season for season in found if season is not None)
+
+    def _climate(self) -> Climate | None:
+        doc = self.doc.climate
+        if doc is None:
+            return None
+        return climate_of(doc.key, self.tables) if doc.key else own_climate(doc.name, doc.warmth_c, doc.rain_mm, doc.last_frost, doc.first_frost)
+
+    def _own_materials(self) -> dict[str, Material]:
+        """Materials of the shed whose own label says something else than the table."""
+        found = {}
+        for place, doc in enumerate(self.doc.shed):
+            if doc.label is None or doc.material not in self.tables.materials:
+                continue
+            base = self.tables.materials[doc.material]
+            own = self._attempt(lambda doc=doc, place=place, base=base: own_material(base, doc.label, f"shed.{place}.label"))
+            if own is not None and own is not base:
+                found[doc.material] = own
+        return found
+
+    def _shed_line(self, doc: ShedDoc, field: str) -> ShedLine:
+        stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
+        price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
+        if stock is not None and stock < 0:
+            raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below nought", "type what is there, or 0")
+        return ShedLine(price, stock or 0.0)
+
+
+FREE = frozenset({"free", "gift", "a gift", "nothing"})
+
+
+def price_per_kg(typed: Amount, field: str) -> float:
+    """Price per kilogram from "6.50 per 25 kg", "6.50/25 kg", a bare number per kg, or "free". Raises NotANumber, OutOfRange.
+
+    Nought is refused: an empty price typed as 0 would make a bag beat every other.
+
+    >>> price_per_kg("6.50 per 25 kg", "price"), price_per_kg("free", "price")
+    (0.26, 0.0)
+    """
+    text = str(typed).strip().replace(" per ", "/", 1)
+    if text.lower() in FREE:
+        return 0.0
+    amount, _, per = text.partition("/")
+    price = parse_number(amount, field)
+    mass = positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7) if per.strip() else 1.0
+    if price < 0:
+        raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
+    if price == 0:
+        raise OutOfRange(field, typed, "a price of nought would beat every other bag", "leave it empty for the list price, or write “free” if it costs nothing")
+    return price / mass

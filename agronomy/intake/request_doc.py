@@ -1,0 +1,136 @@
+"""The request as a document: its shape, checked by pydantic; docs/plan-format.md says what each field means."""
+
+from datetime import date
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from agronomy.intake.credit_doc import CreditDoc
+from agronomy.intake.limit_docs import ClosedDoc, HandsDoc
+from agronomy.intake.own import OwnCropDoc, TargetDoc
+from agronomy.intake.own_material import LabelDoc
+
+Amount = float | int | str
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class PlotDoc(_Strict):
+    """The plot. Bare numbers are m2 and cm, or ft2 and in where `units` is "us". Give `area`, or the `sizes` that its kind asks for."""
+
+    name: str = Field(max_length=200)
+    kind: Literal["bed", "field", "zone", "row_block", "orchard_block", "tree", "lawn", "pasture", "container", "bale"] = "bed"
+    area: Amount | None = None
+    sizes: dict[str, Amount | bool] | None = None
+    depth: Amount
+    texture: str | None = None
+    mix: str | None = None
+    sand_pct: float | None = None
+    silt_pct: float | None = None
+    clay_pct: float | None = None
+    bulk_density_g_per_cm3: float | None = None
+    organic_matter_pct: Amount | None = None
+    cec_cmol_per_kg: Amount | None = None
+    free_lime: bool | None = None
+    dug: bool = True
+    hemisphere: Literal["north", "south"] = "north"
+    slope_pct: float | None = None
+    water_distance_m: float | None = None
+
+
+class ReadingDoc(_Strict):
+    """One reading; `error` is a standard error in the analyte's base unit, `layer` the depth a lab's lb/acre speaks of."""
+
+    analyte: str
+    value: Amount | list[Amount]
+    unit: str = ""
+    method: str = ""
+    how: Literal["lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label"] = "lab"
+    taken: date | None = None
+    error: float | None = None
+    layer: Amount | None = None
+
+
+class CropDoc(_Strict):
+    """The crop by key; `yield_goal` as a quantity such as "8 t/ha"."""
+
+    key: str
+    planting: date | None = None
+    harvest: date | None = None
+    yield_goal: Amount | None = None
+    target_ph: Amount | None = None
+    own: OwnCropDoc | None = None
+
+
+class ResponseDoc(_Strict):
+    """Yield by nitrogen from trials, kg/ha: a + slope × N − curvature × N²; prices in one money, bare numbers per kg."""
+
+    slope: Amount
+    curvature: Amount
+    nitrogen_price: Amount
+    crop_price: Amount
+
+
+class AllowDoc(_Strict):
+    """What may be used."""
+
+    organic_only: bool = False
+    chloride: bool = True
+
+
+class ShedDoc(_Strict):
+    """A material's own price ("6.50 per 25 kg", "free") and stock ("50 kg"), and what its own label says."""
+
+    material: str
+    price: Amount | None = None
+    in_stock: Amount | None = None
+    label: LabelDoc | None = None
+
+
+class DoneDoc(_Strict):
+    """Something that was put on: a material by key, how much on the whole plot, and when."""
+
+    material: str
+    amount: Amount
+    on: date
+
+
+class ClimateDoc(_Strict):
+    """A place's climate: one of the table by `key`, or one's own twelve means, °C and mm, January first, with usual frost days (any year)."""
+
+    key: str | None = None
+    name: str = Field(default="your own", max_length=80)
+    warmth_c: list[float] = Field(default_factory=list, max_length=12)
+    rain_mm: list[float] = Field(default_factory=list, max_length=12)
+    last_frost: date | None = None
+    first_frost: date | None = None
+
+
+class RequestDoc(_Strict):
+    """A request for one plan, as it is written down."""
+
+    today: date
+    units: Literal["metric", "us"] = "metric"
+    plot: PlotDoc
+    readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
+    crop: CropDoc
+    school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input"] = "sufficiency"
+    aim: Literal["rule", "money", "fewest", "loss"] = "rule"
+    allow: AllowDoc = Field(default_factory=AllowDoc)
+    most_bags: int | None = Field(default=None, ge=1, le=12)
+    lost_times: float | None = Field(default=None, ge=0, le=50)
+    materials: list[str] | None = None
+    wanted: list[str] = Field(default_factory=list, max_length=60)
+    without: list[str] = Field(default_factory=list, max_length=200)
+    shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
+    credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
+    uncounted: list[Literal["organic_matter", "nitrate", "carried"]] = Field(default_factory=list)
+    caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
+    response: ResponseDoc | None = None
+    climate: ClimateDoc | None = None
+    done: list[DoneDoc] = Field(default_factory=list, max_length=200)
+    hands: HandsDoc | None = None
+    closed: list[ClosedDoc] = Field(default_factory=list, max_length=60)
+    targets: list[TargetDoc] = Field(default_factory=list, max_length=100)

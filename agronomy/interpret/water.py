@@ -1,0 +1,61 @@
+"""Water for plants: what its alkalinity, hardness, salt and chlorine mean for the ground it goes on."""
+
+from dataclasses import dataclass
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.reading import Reading
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class WaterSays:
+    """One finding about a water: what it is about, the class in a word, the sentence, and its working."""
+
+    about: str
+    word: str
+    text: str
+    asks: bool
+    steps: tuple[Step, ...]
+
+
+def hardness_from(ca_mg_per_l: float, mg_mg_per_l: float) -> float:
+    """Hardness [mg/L CaCO3] from calcium and magnesium [mg/L]. Source: definition.
+
+    >>> round(hardness_from(80, 20), 1)
+    282.1
+    """
+    return 2.497 * ca_mg_per_l + 4.118 * mg_mg_per_l
+
+
+def lime_brought_kg_per_ha(alkalinity_mg_per_l: float, water_mm: float) -> float:
+    """What a water limes [kg CaCO3/ha] when so much of it [mm] is given. Source: definition.
+
+    >>> lime_brought_kg_per_ha(200, 450)
+    900.0
+    """
+    return alkalinity_mg_per_l * water_mm * 0.01
+
+
+def _class_of(table: str, value: float, tables: Tables) -> dict:
+    rows = [row for row in tables.water_classes if row["analyte"] == table]
+    return next((row for row in rows if row["below"] is None or value < row["below"]), rows[-1])
+
+
+def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]:
+    """What the readings of one water say, what asks for something first. Sources stand in water_classes.csv."""
+    known = dict(readings)
+    says = [_says(reading, tables) for key, reading in known.items() if any(row["analyte"] == key for row in tables.water_classes)]
+    if "hardness" not in known and {"water Ca", "water Mg"} <= known.keys():
+        ca, mg = known["water Ca"].value, known["water Mg"].value
+        hardness = hardness_from(ca, mg)
+        step = Step("hardness", "2.497 Ca + 4.118 Mg", {"Ca": Figure(ca, "mg/L"), "Mg": Figure(mg, "mg/L")}, Figure(hardness, "mg/L CaCO3"), "definition")
+        row = _class_of("hardness", hardness, tables)
+        says.append(WaterSays("hardness", row["word"], row["text"], row["asks"], (step,)))
+    return sorted(says, key=lambda item: not item.asks)
+
+
+def _says(reading: Reading, tables: Tables) -> WaterSays:
+    row = _class_of(reading.analyte, reading.value, tables)
+    inputs = {"reading": Figure(reading.value, reading.unit)}
+    step = Step("class", "the row that the reading falls into", inputs, Figure(row["word"]), row["source"], row["where"])
+    return WaterSays(reading.analyte, row["word"], row["text"], row["asks"], (*reading.steps, step))

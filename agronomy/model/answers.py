@@ -1,0 +1,67 @@
+"""What a plot needs, what it does not, and what cannot be met: the three answers of every rule."""
+
+from dataclasses import dataclass
+
+from agronomy.base.working import Step
+
+SPOKEN = {
+    "CaCO3": "lime, as pure CaCO₃",
+    "S_acid": "sulfur for acidity",
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """Another method's figure for the same need, shown beside the chosen one."""
+
+    method: str
+    rate_kg_per_ha: float
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """An amount of an element (or CaCO3, S_acid) per hectare with its 80 % band.
+
+    share_now: the part to put on before the next test (0.5 where only a colour kit was used).
+    """
+
+    what: str
+    rate_kg_per_ha: float
+    low_kg_per_ha: float
+    high_kg_per_ha: float
+    method: str
+    why: str
+    share_now: float = 1.0
+    others: tuple[Method, ...] = ()
+    working: tuple[Step, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Nothing:
+    """Nothing is needed, and why: a full answer."""
+
+    nutrient: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Unmet:
+    """Something is wanted that this plan does not meet, and why; `rate_kg_per_ha` is nought where no amount is known."""
+
+    what: str
+    rate_kg_per_ha: float
+    why: str
+
+
+Answer = Need | Nothing | Unmet
+
+
+def about(answer: Answer) -> str:
+    """What an answer is about: the key of its nutrient, CaCO3 or S_acid."""
+    return answer.nutrient if isinstance(answer, Nothing) else answer.what

@@ -1,0 +1,319 @@
+"""One reading, brought to the house's unit and scale, with the error that follows from how it was measured."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy.base.errors import OutOfRange, RuleError, UnknownName, UnknownUnit
+from agronomy.base.numbers import ReadValue, parse_value
+from agronomy.base.quantities import factor
+from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
+from agronomy.base.working import Figure, Step
+from agronomy.tables import Tables
+
+OTHER_NAMES = {
+    "ph": "pH",
+    "buffer ph": "buffer pH",
+    "bph": "buffer pH",
+    "phosphorus": "P",
+    "potassium": "K",
+    "calcium": "Ca",
+    "magnesium": "Mg",
+    "sulfur": "S",
+    "sulphur": "S",
+    "organic matter": "OM",
+    "nitrate": "NO3-N",
+}
+METHOD_NAMES = {
+    "m3": "Mehlich 3",
+    "mehlich3": "Mehlich 3",
+    "mehlich iii": "Mehlich 3",
+    "bray": "Bray P1",
+    "bray 1": "Bray P1",
+    "bray p-1": "Bray P1",
+    "olsen p": "Olsen",
+    "nh4oac": "ammonium acetate",
+    "am. acetate": "ammonium acetate",
+    "water": "water 1:1",
+    "cacl2": "CaCl2 0.01 M",
+    "kcl": "KCl 1 M",
+    "loi": "loss on ignition",
+    "unknown": "not stated",
+    "": "not stated",
+}
+LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laboratory's lb/acre
+HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """A reading in base units (mg/kg, %, cmol/kg, pH in water 1:1) with its standard error and its 80 % band.
+
+    `trust` says what it may be used for: "yes" rates, "half" half a rate and a retest, "no" never a rate.
+    """
+
+    analyte: str
+    value: float
+    low: float
+    high: float
+    u: float
+    unit: str
+    method: str
+    how: str
+    taken: date | None
+    qualifier: str | None
+    trust: str
+    steps: tuple[Step, ...]
+
+
+def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
+    """The analyte's key from a key or common name; raises UnknownName."""
+    wanted = typed.strip()
+    if wanted in tables.analytes:
+        return wanted
+    found = OTHER_NAMES.get(wanted.lower()) or next((key for key in tables.analytes if key.lower() == wanted.lower()), None)
+    if found:
+        return found
+    raise UnknownName(
+        field,
+        typed[:40],
+        f"“{typed[:40]}” is no analyte we know",
+        f"use one of {', '.join(key for key, row in tables.analytes.items() if row['medium'] == 'soil')}",
+    )
+
+
+def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") -> str:
+    """The method's name for an analyte; raises UnknownName where the table has no such method."""
+    known = tables.analytes[analyte]["methods"].split(";")
+    wanted = METHOD_NAMES.get(typed.strip().lower(), typed.strip())
+    for name in known:
+        if name.lower() == wanted.lower():
+            return name
+    raise UnknownName(field, typed[:40], f"“{typed[:40]}” is no method for {analyte} that we know", f"use one of {', '.join(known)}")
+
+
+def read(
+    analyte: str,
+    typed: object,
+    *,
+    unit: str,
+    method: str,
+    how: str,
+    taken: date | None,
+    tables: Tables,
+    error: float | None = None,
+    bulk_density_g_per_cm3: float | None = None,
+    layer_cm: float | None = None,
+    field: str = "reading",
+) -> Reading:
+    """A Reading from what was typed. Unit and method must be those of the analyte's table ('' means its default unit).
+
+    `error` is the user's own standard error in base units. `layer_cm` is the layer a lab's lb/acre speaks of.
+    Raises NotANumber, UnknownUnit, OutOfRange. Source: the tables reading_errors and ph_methods.
+    """
+    row = tables.analytes[analyte]
+    read_value = parse_value(typed, f"{field}.value")
+    share, steps = _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value, tables)
+    value = read_value.value * share
+    _check_plausible(row, value, typed, field)
+    conversion_u = 0.0
+    if analyte == "pH":
+        value, conversion_u, steps = _to_water(value, method, steps, tables)
+    u, trust, error_step = _error_of(analyte, how, value, tables, conversion_u, error, read_value, share)
+    low = read_value.low * share if read_value.low is not None and analyte != "pH" else value - HALF_WIDTH_80 * u
+    high = read_value.high * share if read_value.high is not None and analyte != "pH" else value + HALF_WIDTH_80 * u
+    return Reading(
+        analyte=analyte,
+        value=value,
+        low=max(0.0, low),
+        high=high,
+        u=u,
+        unit=row["base_unit"],
+        method=method,
+        how=how,
+        taken=taken,
+        qualifier=read_value.qualifier,
+        trust=trust,
+        steps=(*steps, error_step),
+    )
+
+
+def _to_base(row, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables):
+    """Factor from the typed unit to the analyte's base unit, with the step that says so."""
+    base, analyte = row["base_unit"], row["key"]
+    unit = unit.strip() or base
+    if unit == base:
+        return 1.0, ()
+    special = tables.special_units.get((analyte, unit))
+    if special:
+        return special["factor"], (_unit_step(row, typed, unit, special["factor"], special["says"], special["source"]),)
+    allowed = row["units"].split(";")
+    if unit in ("lb/acre", "kg/ha") and "lb/acre" in allowed:
+        return _from_layer(unit, density, layer_cm, typed)
+    if unit == "mg/L" and "mg/L" in allowed:
+        share, note, source = 1.0 / (density or 1.0), "by volume of soil, at the plot's density", "definition"
+    elif row["mg_per_cmol"] and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
+        share, note, source = factor(unit, "cmol/kg") * row["mg_per_cmol"], f"{row['mg_per_cmol']:g} mg per cmol of {analyte}", "definition"
+    elif row["oxide"] and unit.endswith(" " + row["oxide"]):
+        share = factor(unit[: -len(row["oxide"])].strip(), base, f"{field}.unit") / row["oxide_factor"]
+        note, source = f"{row['oxide']} / {row['oxide_factor']:g}", "definition"
+    else:
+        share, note, source = _plain_factor(unit, base, allowed, field), "", "definition"
+    return share, (_unit_step(row, typed, unit, share, note, source),)
+
+
+def _unit_step(row, typed: ReadValue, unit: str, share: float, note: str, source: str) -> Step:
+    inputs = {"reading": Figure(typed.value, unit), "factor": Figure(share)}
+    return Step(f"{row['key']} in {row['base_unit']}", "reading × factor", inputs, Figure(typed.value * share, row["base_unit"]), source, note)
+
+
+def factor_or_none(unit: str, base: str) -> float | None:
+    try:
+        return factor(unit, base)
+    except UnknownUnit:
+        return None
+
+
+def _plain_factor(unit: str, base: str, allowed: list[str], field: str) -> float:
+    if base == "pH":
+        raise UnknownUnit(f"{field}.unit", unit[:40], "pH has no unit", "leave the unit empty")
+    try:
+        return factor(unit, base, f"{field}.unit")
+    except UnknownUnit as error:
+        raise UnknownUnit(
+            error.field, unit[:40], f"“{unit[:40]}” is no unit for this line", error.mend.split("use one")[0] + f"use one of {', '.join(allowed)}"
+        ) from error
+
+
+def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed: ReadValue):
+    """lb/acre or kg/ha of a soil layer. A stated layer and density are used; else a laboratory's two million lb."""
+    in_kg_per_ha = factor(unit, "kg/ha")
+    if layer_cm and density:
+        share, source = in_kg_per_ha / (density * layer_cm * 0.1), "definition"
+        formula, inputs = "kg/ha / (bulk density × depth × 0.1)", {"bulk density": Figure(density, "g/cm3"), "depth": Figure(layer_cm, "cm")}
+    else:
+        # a layer that is not stated is exactly the laboratory's own, with no rounding of inches in between
+        layers = layer_cm / (LAB_LAYER_INCH * 2.54) if layer_cm else 1.0
+        share, source = in_kg_per_ha / factor("lb/acre", "kg/ha") / (2 * layers), "lab-two-million"
+        formula, inputs = "lb/acre / (2 × layer / 6.667 in)", {"layer": Figure(layers * LAB_LAYER_INCH, "in")}
+    step = Step("to mg/kg", formula, {"reading": Figure(typed.value, unit), **inputs}, Figure(typed.value * share, "mg/kg"), source)
+    return share, (step,)
+
+
+def _check_plausible(row, value: float, typed: object, field: str) -> None:
+    low, high = row["hard_low"], row["hard_high"]
+    if low <= value <= high:
+        return
+    mend = "check the unit on the slip, or leave the line empty"
+    if row["base_unit"] == "pH" and low <= value / 10 <= high:
+        mend = f"did you mean {value / 10:g}? else leave the line empty"
+    unit = "" if row["base_unit"] == "pH" else " " + row["base_unit"]
+    raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row['name']} {value:g}{unit} lies outside {low:g} to {high:g}{unit}", mend)
+
+
+def _to_water(value: float, method: str, steps: tuple, tables: Tables):
+    row = tables.ph_methods[method]
+    if row["slope"] == 1 and row["offset"] == 0:
+        return value, row["u"], steps
+    water = row["slope"] * value + row["offset"]
+    step = Step(
+        "pH on the water scale",
+        f"{row['slope']:g} × reading + {row['offset']:g}",
+        {"reading": Figure(value, "pH"), "method": Figure(method)},
+        Figure(water, "pH"),
+        row["source"],
+        row["where"] or "",
+        note=f"adds an error of {row['u']:g}",
+    )
+    return water, row["u"], (*steps, step)
+
+
+def _error_of(analyte: str, how: str, value: float, tables: Tables, conversion_u: float, own: float | None, typed: ReadValue, share: float):
+    """Standard error in base units, what the reading may be used for, and the step that says so."""
+    if how not in HOWS:
+        raise UnknownName("how", how[:40], f"“{how[:40]}” is no way of measuring we know", f"use one of {', '.join(HOWS)}")
+    errors = tables.reading_errors
+    row = errors.get((analyte, how)) or errors.get(("*", how)) or errors["*", "lab"]
+    if row["analyte"] == "*" and analyte == "buffer pH":
+        row = errors["buffer pH", "lab"]
+    sampling = errors.get((analyte, "sampling")) or errors[f"*{tables.analytes[analyte]['medium']}", "sampling"]
+    trust = {True: "yes", False: "no"}.get(row["rates"], row["rates"])
+    if own is not None:
+        total, inputs = own, {"stated by you": Figure(own)}
+    else:
+        measured = row["error"] if row["kind"] == "u" else row["error"] * value
+        if typed.low is not None and typed.high is not None:
+            # what lies between two colours or below a limit is spread evenly over that width
+            measured = max(measured, (typed.high - typed.low) * share / 12**0.5)
+        spread = 0.0 if analyte == "buffer pH" else sampling["error"] if sampling["kind"] == "u" else sampling["error"] * value
+        total = in_quadrature(measured, spread, conversion_u)
+        inputs = {"measuring": Figure(measured), "sampling": Figure(spread), "change of scale": Figure(conversion_u)}
+    unit = tables.analytes[analyte]["base_unit"]
+    step = Step(
+        "error of the reading",
+        "square root of the sum of squares",
+        inputs,
+        Figure(total, unit),
+        f"{row['source']};sampling-error" if row["source"] != "sampling-error" else "sampling-error",
+        how,
+    )
+    return total, trust, step
+
+
+def best_readings(readings: list[Reading]) -> dict[str, Reading]:
+    """The reading to go by for each analyte: the latest, and of one day's the surest; equals are averaged.
+
+    The order in which they come makes no difference.
+    """
+    by_analyte: dict[str, list[Reading]] = {}
+    for reading in readings:
+        by_analyte.setdefault(reading.analyte, []).append(reading)
+    return {analyte: many[0] if len(many) == 1 else _pick(many) for analyte, many in by_analyte.items()}
+
+
+def _pick(readings: list[Reading]) -> Reading:
+    latest = max(reading.taken or date.min for reading in readings)
+    same_day = [reading for reading in readings if (reading.taken or date.min) == latest]
+    ranks = {"yes": 0, "half": 1, "no": 2}
+    best = min(ranks[reading.trust] for reading in same_day)
+    peers = [reading for reading in same_day if ranks[reading.trust] == best]
+    surest = min(peers, key=lambda reading: (reading.u / max(reading.value, 1e-9), reading.method, reading.value))
+    peers = sorted((reading for reading in peers if reading.method == surest.method and reading.how == surest.how), key=lambda reading: reading.value)
+    if len(peers) == 1:
+        return surest
+    return _average(peers)
+
+
+def _average(peers: list[Reading]) -> Reading:
+    mean = sum(reading.value for reading in peers) / len(peers)
+    first = peers[0]
+    step = Step(
+        "average of repeats",
+        "sum / count",
+        {f"reading {number}": Figure(reading.value, reading.unit) for number, reading in enumerate(peers, 1)},
+        Figure(mean, first.unit),
+        "definition",
+    )
+    u = max(reading.u for reading in peers)
+    return Reading(
+        first.analyte,
+        mean,
+        max(0.0, mean - HALF_WIDTH_80 * u),
+        mean + HALF_WIDTH_80 * u,
+        u,
+        first.unit,
+        first.method,
+        first.how,
+        first.taken,
+        first.qualifier,
+        first.trust,
+        (*first.steps, step),
+    )
+
+
+def try_read(*args, errors: list[RuleError], **kwargs) -> Reading | None:
+    """As read(), but adds the error to `errors` and returns None, so that all errors are told at once."""
+    try:
+        return read(*args, **kwargs)
+    except RuleError as error:
+        errors.append(error)
+        return None

@@ -1,0 +1,73 @@
+"""A request for one plan, in base units, every name resolved to its table row."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+from agronomy.model.application_record import Done
+from agronomy.model.climate import Climate
+from agronomy.model.closed_season import ClosedSeason
+from agronomy.model.credit import Gift
+from agronomy.model.labour import Hands
+from agronomy.model.reading import Reading
+from agronomy.model.response import Response
+from agronomy.model.stock import ShedLine
+from agronomy.model.target import Target
+from agronomy.tables.crop import Crop
+from agronomy.tables.material import Material
+
+
+@dataclass(frozen=True, slots=True)
+class Plot:
+    """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by."""
+
+    name: str
+    kind: str
+    area_m2: float
+    depth_cm: float
+    texture: str | None
+    clay_pct: float | None
+    bulk_density_g_per_cm3: float | None
+    organic_matter_pct: float | None
+    cec_cmol_per_kg: float | None
+    free_lime: bool | None
+    dug: bool
+    hemisphere: str
+    mix: str | None = None
+    slope_pct: float | None = None
+    water_distance_m: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """A request in base units, every name resolved to its table row."""
+
+    today: date
+    units: str
+    plot: Plot
+    readings: tuple[Reading, ...]
+    crop: Crop
+    planting: date | None
+    yield_goal_t_per_ha: float | None
+    target_ph: float | None
+    school: str
+    organic_only: bool
+    chloride: bool
+    only: tuple[str, ...] | None
+    shed: dict[str, ShedLine]
+    sha256: str
+    gifts: tuple[Gift, ...] = ()
+    uncounted: frozenset[str] = frozenset()
+    caps: dict[str, float] = field(default_factory=dict)
+    response: Response | None = None
+    targets: tuple[Target, ...] = ()
+    aim: str = "rule"
+    most_bags: int | None = None
+    lost_times: float | None = None
+    wanted: tuple[str, ...] = ()
+    without: tuple[str, ...] = ()
+    own_materials: dict[str, Material] = field(default_factory=dict)
+    climate: Climate | None = None
+    done: tuple[Done, ...] = ()
+    hands: Hands = field(default_factory=Hands)
+    closed: tuple[ClosedSeason, ...] = ()
+    harvest: date | None = None

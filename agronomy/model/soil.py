@@ -1,0 +1,159 @@
+"""The ground of one plot: texture, weight, exchange capacity and buffering, each with its working."""
+
+from dataclasses import dataclass
+
+from agronomy.base.errors import OutOfRange, UnknownName
+from agronomy.base.working import Figure, Step
+from agronomy.tables import Tables
+
+SUM_TOLERANCE = 2.0  # % by which sand, silt and clay may miss 100
+
+
+def texture_class(sand_pct: float, silt_pct: float, clay_pct: float) -> str:
+    """USDA texture class code of the fine earth. Source: usda-survey-manual.
+
+    Args: shares in %, which must add to 100 within 2; they are then brought to 100.
+    Raises: OutOfRange.
+
+    >>> texture_class(40, 40, 20), texture_class(65, 5, 30), texture_class(92, 5, 3)
+    ('L', 'SCL', 'S')
+    """
+    total = sand_pct + silt_pct + clay_pct
+    if min(sand_pct, silt_pct, clay_pct) < 0 or abs(total - 100) > SUM_TOLERANCE:
+        raise OutOfRange("plot.sand_pct", f"{sand_pct:g} + {silt_pct:g} + {clay_pct:g}", f"the three add to {total:g} %, not 100 %", "check the three shares")
+    sand, silt, clay = (100 * share / total for share in (sand_pct, silt_pct, clay_pct))
+    if silt + 1.5 * clay < 15:
+        return "S"
+    if silt + 2 * clay < 30:
+        return "LS"
+    if clay >= 40:
+        return "SiC" if silt >= 40 else "C" if sand <= 45 else "SC"
+    if clay >= 35 and sand > 45:
+        return "SC"
+    if clay >= 27:
+        return "SCL" if sand > 45 else "SiCL" if sand <= 20 else "CL"
+    if clay >= 20 and silt < 28 and sand > 45:
+        return "SCL"
+    if silt >= 80 and clay < 12:
+        return "Si"
+    if silt >= 50:
+        return "SiL"
+    return "L" if clay >= 7 and sand <= 52 and silt >= 28 else "SL"
+
+
+def texture_name(typed: str, tables: Tables) -> str:
+    """The texture's name from a name or code; raises UnknownName."""
+    wanted = typed.strip().lower().replace("_", " ")
+    for name, row in tables.textures.items():
+        if wanted in (name, row["code"].lower()):
+            return name
+    raise UnknownName("plot.texture", typed, f"“{typed[:40]}” is no texture class", f"use one of {', '.join(tables.textures)}")
+
+
+def bulk_density(texture_g_per_cm3: float, organic_matter_pct: float) -> float:
+    """Bulk density [g/cm3] for an organic matter [%], from the texture's figure at 2 %. Source: adams-1973. Valid 0 to 60 %.
+
+    >>> round(bulk_density(1.40, 4), 3), round(bulk_density(1.40, 12), 3)
+    (1.277, 0.944)
+    """
+    mineral = 98 / (100 / texture_g_per_cm3 - 2 / 0.244)
+    return 100 / (organic_matter_pct / 0.244 + (100 - organic_matter_pct) / mineral)
+
+
+def cec_estimate(clay_pct: float, organic_matter_pct: float, ph: float) -> float:
+    """Cation exchange capacity [cmol/kg] from clay and organic matter. Source: helling-1964. Within about 30 %, pH 4 to 8.
+
+    >>> round(cec_estimate(20, 3, 6.5), 2)
+    16.46
+    """
+    return clay_pct / 100 * (30 + 4.4 * ph) + organic_matter_pct / 1.724 / 100 * (-59 + 51 * ph)
+
+
+@dataclass(frozen=True, slots=True)
+class Soil:
+    """The ground as the later stages need it. Units stand in the names."""
+
+    texture: str
+    clay_pct: float
+    is_light: bool
+    is_heavy: bool
+    texture_known: bool
+    organic_matter_pct: float
+    organic_matter_known: bool
+    bulk_density_g_per_cm3: float
+    bulk_density_measured: bool
+    cec_cmol_per_kg: float
+    cec_known: bool
+    depth_cm: float
+    soil_mass_t_per_ha: float
+    free_lime: bool | None
+    dug: bool
+    steps: tuple[Step, ...]
+    mix: dict | None = None  # the row of a potting mix, for containers
+
+
+def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
+    """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH."""
+    mix = tables.mixes[plot.mix] if plot.mix else None
+    row = tables.textures[plot.texture or (mix and mix["texture"]) or "loam"]
+    clay = plot.clay_pct if plot.clay_pct is not None else row["clay"]
+    default = tables.nutrients["default_organic_matter_pct"]
+    om = organic_matter_pct if organic_matter_pct is not None else default.value
+    steps = []
+    density = plot.bulk_density_g_per_cm3
+    if density is None and mix:
+        density = mix["bulk_density"]
+        steps.append(Step("bulk density", "usual for the mix", {"mix": Figure(mix["name"])}, Figure(density, "g/cm3"), mix["source"], mix["where"]))
+    elif density is None:
+        density = bulk_density(row["bulk_density"], min(om, 60.0))
+        steps.append(
+            Step(
+                "bulk density",
+                "100 / (OM/0.244 + (100 − OM)/mineral density)",
+                {"texture": Figure(row["name"]), "at 2 % organic matter": Figure(row["bulk_density"], "g/cm3"), "organic matter": Figure(om, "%")},
+                Figure(density, "g/cm3"),
+                "bulk-density-default;adams-1973",
+            )
+        )
+    capacity = cec
+    if capacity is None:
+        capacity = max(1.0, cec_estimate(clay, min(om, 15.0), min(8.0, max(4.0, ph if ph is not None else 6.5))))
+        steps.append(
+            Step(
+                "exchange capacity, estimated",
+                "clay × (30 + 4.4 pH) + carbon × (−59 + 51 pH), shares as fractions",
+                {"clay": Figure(clay, "%"), "organic matter": Figure(om, "%"), "pH": Figure(ph if ph is not None else 6.5, "pH")},
+                Figure(capacity, "cmol/kg"),
+                "helling-1964;van-bemmelen",
+                note="within about 30 %",
+            )
+        )
+    mass = 100.0 * density * plot.depth_cm
+    steps.append(
+        Step(
+            "weight of the layer",
+            "bulk density × depth × 100",
+            {"bulk density": Figure(density, "g/cm3"), "depth": Figure(plot.depth_cm, "cm")},
+            Figure(mass, "t/ha"),
+            "definition",
+        )
+    )
+    return Soil(
+        texture=row["name"],
+        clay_pct=clay,
+        is_light=row["light"],
+        is_heavy=row["heavy"],
+        texture_known=plot.texture is not None or mix is not None,
+        organic_matter_pct=om,
+        organic_matter_known=organic_matter_pct is not None,
+        bulk_density_g_per_cm3=density,
+        bulk_density_measured=plot.bulk_density_g_per_cm3 is not None,
+        cec_cmol_per_kg=capacity,
+        cec_known=cec is not None,
+        depth_cm=plot.depth_cm,
+        soil_mass_t_per_ha=mass,
+        free_lime=plot.free_lime,
+        dug=plot.dug,
+        steps=tuple(steps),
+        mix=mix,
+    )

@@ -1,0 +1,11 @@
+"""What stands in the shed of one material."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class ShedLine:
+    """What the user says of a material: price [own money per kg] and stock [kg]; None where not said."""
+
+    price_per_kg: float | None
+    in_stock_kg: float

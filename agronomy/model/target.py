@@ -1,0 +1,20 @@
+"""A grower's own critical level, which goes before the tables'."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """A grower's own critical level [base unit] of one nutrient by one method, or by any where `method` is empty."""
+
+    analyte: str
+    method: str
+    level: float
+
+
+def target_for(targets: tuple[Target, ...], analyte: str, method: str) -> Target | None:
+    """The own level that a reading is judged by: one for its method before one for any."""
+    if not targets:
+        return None
+    fitting = [target for target in targets if target.analyte == analyte and target.method in (method, "")]
+    return max(fitting, key=lambda target: target.method != "", default=None)

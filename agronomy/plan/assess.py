@@ -1,0 +1,135 @@
+"""What the readings of a plot say, before any school has its word: soil, findings, salt, what the plot is given anyway."""
+
+from dataclasses import dataclass
+
+from agronomy.apply.micronutrients import ELEMENTS
+from agronomy.interpret.acidity import judge_acidity, ph_range
+from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
+from agronomy.interpret.salinity import SALT, judge_salt
+from agronomy.model.credit import Credit
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading, best_readings
+from agronomy.model.request import Request
+from agronomy.model.soil import Soil, describe_soil
+from agronomy.model.target import target_for
+from agronomy.recommend.nutrients.credits import credits_for
+from agronomy.recommend.nutrients.micronutrients import MICRONUTRIENTS
+from agronomy.tables import Tables
+
+JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none
+_PLACES = {analyte: place for place, analyte in enumerate(JUDGED)}
+_USED_ELSEWHERE = frozenset({"pH", "buffer pH", "CEC", "NO3-N", "NH4-N", "carbonate", "lab lime", *SALT})
+WORST_FIRST = {
+    "too_acid": 0,
+    "too_alkaline": 0,
+    "too_salty": 0,
+    "sodic": 0,
+    "salty": 1,
+    "sodium_rising": 1,
+    "excess": 1,
+    "very_short": 1,
+    "short": 2,
+    "plenty": 3,
+    "building": 3,
+    "right": 4,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """A plot judged. `figures` are the crop's pH figures; `judged` holds nutrients with the levels they were judged by."""
+
+    request: Request
+    readings: dict[str, Reading]
+    soil: Soil
+    figures: dict[str, float]
+    acidity: Finding | None
+    judged: dict[str, tuple[Finding, Critical]]
+    salt: dict[str, Finding]
+    unjudged: tuple[NoRule, ...]
+    credits: tuple[Credit, ...]
+
+    @property
+    def ph(self) -> float | None:
+        return self.readings["pH"].value if "pH" in self.readings else None
+
+    @property
+    def nutrients(self) -> dict[str, Finding]:
+        """The findings on nutrients without their levels."""
+        return {key: finding for key, (finding, _) in self.judged.items()}
+
+    def findings(self) -> list[Finding]:
+        """All findings, worst first."""
+        found = ([self.acidity] if self.acidity else []) + [self.judged[key][0] for key in JUDGED if key in self.judged] + list(self.salt.values())
+        return sorted(found, key=lambda finding: WORST_FIRST[finding.class_])
+
+
+def assess(request: Request, tables: Tables) -> Assessment:
+    """Everything that is the same for every school."""
+    readings = best_readings(list(request.readings))
+    soil = soil_of(request, readings, tables)
+    figures = ph_range(request.crop, soil, request.target_ph, tables)
+    acidity = judge_acidity(readings["pH"], request.crop, figures, tables) if "pH" in readings else None
+    judged, unjudged = _nutrients(request, readings, soil, acidity, tables)
+    salty = judge_salt(readings, request.crop, soil, tables)
+    return Assessment(
+        request=request,
+        readings=readings,
+        soil=soil,
+        figures=figures,
+        acidity=acidity,
+        judged=judged,
+        salt={item.analyte: item for item in salty if isinstance(item, Finding)},
+        unjudged=(*unjudged, *(item for item in salty if isinstance(item, NoRule))),
+        credits=credits_for(
+            request.gifts,
+            readings,
+            soil,
+            uncounted=request.uncounted,
+            today=request.today,
+            crop_from=request.planting or request.today,
+            done=request.done,
+            south=request.plot.hemisphere == "south",
+            tables=tables,
+        ),
+    )
+
+
+def soil_of(request: Request, readings: dict[str, Reading], tables: Tables) -> Soil:
+    """The ground, with organic matter and CEC from a reading before the plot's own description."""
+    om, cec, ph = readings.get("OM"), readings.get("CEC"), readings.get("pH")
+    return describe_soil(
+        request.plot,
+        om.value if om else request.plot.organic_matter_pct,
+        cec.value if cec and cec.value > 0 else request.plot.cec_cmol_per_kg,
+        ph.value if ph else None,
+        tables,
+    )
+
+
+def _nutrients(
+    request: Request, readings: dict[str, Reading], soil: Soil, acidity: Finding | None, tables: Tables
+) -> tuple[dict[str, tuple[Finding, Critical]], list[NoRule]]:
+    """Findings on nutrients with their critical levels, and what no rule here can judge."""
+    ph = readings["pH"].value if "pH" in readings else None
+    judged: dict[str, tuple[Finding, Critical]] = {}
+    unjudged: list[NoRule] = []
+    for analyte in sorted(readings, key=lambda key: (_PLACES.get(key, len(JUDGED)), key)):
+        if analyte in _USED_ELSEWHERE or (analyte == "Al" and acidity and acidity.class_ == "too_acid"):
+            continue
+        if analyte not in _PLACES:
+            name = tables.analytes[analyte]["name"]
+            unjudged.append(NoRule(analyte, f"{name} is kept, but this version has no rule for it yet", "see an adviser if it worries you"))
+            continue
+        reading = readings[analyte]
+        result = judge_nutrient(reading, request.crop, soil, ph, tables, target_for(request.targets, analyte, reading.method))
+        if isinstance(result, NoRule):
+            unjudged.append(result)
+        else:
+            judged[analyte] = result
+    return judged, unjudged
+
+
+def short_traces(found: Assessment) -> list[str]:
+    """Trace elements of a plot that are short by test."""
+    return [key for key in ELEMENTS if key in found.judged and found.judged[key][0].is_short]

@@ -1,0 +1,20 @@
+"""What the assessment of a plot means for the materials chosen for it."""
+
+from agronomy.plan.assess import Assessment
+from agronomy.plan.needs import Answers
+from agronomy.products.ground import Ground
+
+SALTY = frozenset({"too_salty", "salty", "sodic"})
+
+
+def ground_for(found: Assessment, answers: Answers) -> Ground:
+    limes = any(need.what == "CaCO3" for need in answers.needs())
+    return Ground(
+        found.request.crop,
+        found.soil,
+        found.acidity,
+        found.figures["lime_to"] if limes else found.ph,
+        found.nutrients,
+        found.request.caps,
+        any(finding.class_ in SALTY for finding in found.salt.values()),
+    )

@@ -1,0 +1,132 @@
+"""From what the readings say to what the plot needs, as one school has it; or as all of them have it, side by side."""
+
+from dataclasses import dataclass, replace
+
+from agronomy.interpret.salinity import salt_answers
+from agronomy.model.answers import Answer, Method, Need, Unmet
+from agronomy.plan.assess import Assessment
+from agronomy.recommend.acidity.caps import Dressing, lime_dressing, sulfur_dressing
+from agronomy.recommend.acidity.lime_need import lime_need
+from agronomy.recommend.acidity.sulfur_need import sulfur_need
+from agronomy.recommend.nutrients.micronutrients import micronutrient_answers
+from agronomy.recommend.nutrients.nitrogen import NitrogenCase
+from agronomy.recommend.schools import low_input, sufficiency
+from agronomy.recommend.schools.adjust import less_credits, within_caps
+from agronomy.recommend.schools.already_applied import less_done
+from agronomy.recommend.schools.registry import SCHOOLS
+from agronomy.recommend.schools.situation import Situation
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class Answers:
+    """All answers of one school: acidity first; with the limits of one dressing where lime or sulfur is put on."""
+
+    acidity: Answer
+    rest: tuple[Answer, ...]
+    dressing: Dressing | None
+
+    @property
+    def all(self) -> tuple[Answer, ...]:
+        return (self.acidity, *self.rest)
+
+    def needs(self) -> list[Need]:
+        return [answer for answer in self.all if isinstance(answer, Need)]
+
+
+def answers_by(school: str, assessment: Assessment, tables: Tables) -> Answers:
+    """The needs as a school has them, less what the plot is given anyway, within the owner's caps."""
+    acidity, dressing = _acidity(assessment, tables)
+    situation = _situation(assessment, tables)
+    shared = _shared(assessment, tables)
+    return _answers(school, assessment, situation, acidity, dressing, shared, tables)
+
+
+def side_by_side(assessment: Assessment, tables: Tables) -> dict[str, Answers]:
+    """The answers of every school; what does not depend on the school is worked out once."""
+    acidity, dressing = _acidity(assessment, tables)
+    situation, shared = _situation(assessment, tables), _shared(assessment, tables)
+    return {school: _answers(school, assessment, situation, acidity, dressing, shared, tables) for school in SCHOOLS}
+
+
+def _situation(assessment: Assessment, tables: Tables) -> Situation:
+    request = assessment.request
+    nitrogen = NitrogenCase(assessment.credits, assessment.readings.get("NO3-N"), request.planting, request.response)
+    about = (assessment.judged, request.crop, assessment.soil, request.yield_goal_t_per_ha, assessment.ph, tables, nitrogen)
+    return Situation(*about, sufficiency.base_needs(*about))
+
+
+def _shared(assessment: Assessment, tables: Tables) -> list[Answer]:
+    """Answers on trace elements and salt, which no school has its own word on."""
+    return [
+        *micronutrient_answers(assessment.judged, assessment.request.crop, assessment.ph, tables),
+        *salt_answers(assessment.salt, assessment.soil, tables),
+    ]
+
+
+def _answers(
+    school: str, assessment: Assessment, situation: Situation, acidity: Answer, dressing: Dressing | None, shared: list[Answer], tables: Tables
+) -> Answers:
+    left_alone = low_input.leaves_alone(assessment.acidity, tables) if school == low_input.KEY else None
+    if left_alone is not None:
+        acidity, dressing = left_alone, None
+    request = assessment.request
+    acidity = less_done([acidity], request.done, assessment.readings, request.today, tables)[0]
+    needs = less_done(less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables)
+    found = within_caps(needs, request.caps)
+    if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
+        found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
+    return Answers(acidity, (*found, *shared, *sufficiency.organic_matter_note(assessment.judged)), dressing)
+
+
+def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Dressing | None]:
+    """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
+    request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
+    if finding is None:
+        return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
+    if finding.class_ == "too_alkaline":
+        dressing = sulfur_dressing(soil, tables)
+        answer: Answer = sulfur_need(
+            finding,
+            readings["pH"],
+            target_ph=assessment.figures["acid_to"],
+            kind=request.plot.kind,
+            is_acid_lover=request.crop.is_acid_lover,
+            soil=soil,
+            dressing=dressing,
+            tables=tables,
+            carbonate=readings.get("carbonate"),
+        )
+        return answer, dressing
+    dressing = lime_dressing(request.plot.kind, request.crop, soil, tables)
+    answer = lime_need(
+        finding,
+        readings["pH"],
+        readings.get("buffer pH"),
+        aluminium=readings.get("Al"),
+        bases=_bases(assessment, tables),
+        tolerated_pct=tables.crop_traits[request.crop.key]["aluminium_pct"],
+        target_ph=assessment.figures["lime_to"],
+        is_grass=request.crop.is_grass,
+        soil=soil,
+        dressing=dressing,
+        tables=tables,
+    )
+    return _with_laboratory(answer, assessment), dressing
+
+
+def _with_laboratory(answer: Answer, assessment: Assessment) -> Answer:
+    """A lime need with the laboratory's own figure beside it, where the slip has one."""
+    printed = assessment.readings.get("lab lime")
+    if printed is None or not isinstance(answer, Need):
+        return answer
+    own = Method("the laboratory’s own figure", printed.value * 1000, "as printed, of the lime it has in mind; its target and depth may differ")
+    return replace(answer, others=(own, *answer.others))
+
+
+def _bases(assessment: Assessment, tables: Tables) -> float | None:
+    """Calcium and magnesium as charge [cmol/kg], where both were read."""
+    readings = assessment.readings
+    if "Ca" not in readings or "Mg" not in readings:
+        return None
+    return sum(readings[key].value / tables.analytes[key]["mg_per_cmol"] for key in ("Ca", "Mg"))

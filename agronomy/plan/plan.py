@@ -1,0 +1,158 @@
+"""The walk through all stages, from readings to dated doses; reads like the diagram of the work.
+
+reading -> finding -> need -> choice -> dose -> date
+"""
+
+from dataclasses import dataclass, replace
+from datetime import date
+
+from agronomy import __version__
+from agronomy.base.working import Step
+from agronomy.dose.application import Application
+from agronomy.interpret.balance import Remark, Share, remarks, shares
+from agronomy.interpret.nutrients import NoRule
+from agronomy.interpret.plausibility import doubts_between
+from agronomy.model.answers import Answer, Need, Nothing, Unmet
+from agronomy.model.credit import Credit
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.request import Request
+from agronomy.model.soil import Soil
+from agronomy.plan.assess import Assessment, assess
+from agronomy.plan.cautions import Caution, cautions_for
+from agronomy.plan.ground import ground_for
+from agronomy.plan.needs import Answers, answers_by
+from agronomy.products.compatibility import clashes
+from agronomy.products.selection import select
+from agronomy.products.shop import shop_for
+from agronomy.recommend.schools.registry import SCHOOLS
+from agronomy.schedule.arrange import arrange
+from agronomy.schedule.frost import frost_risk
+from agronomy.schedule.limits import limits_of
+from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
+from agronomy.tables import Tables
+
+
+@dataclass(frozen=True, slots=True)
+class SoilSummary:
+    """What the plan took the ground to be."""
+
+    texture: str
+    bulk_density_g_per_cm3: float
+    cec_cmol_per_kg: float
+    soil_mass_t_per_ha: float
+    organic_matter_pct: float
+    working: tuple[Step, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """One plan: the plain result that the command line prints and the web keeps."""
+
+    rules_version: str
+    request_sha256: str
+    school: str
+    soil: SoilSummary
+    findings: tuple[Finding, ...]
+    needs: tuple[Need, ...]
+    applications: tuple[Application, ...]
+    nothing: tuple[Nothing, ...]
+    unmet: tuple[Unmet, ...]
+    cautions: tuple[Caution, ...]
+    unjudged: tuple[NoRule, ...]
+    doubts: tuple[str, ...]
+    notes: tuple[str, ...]
+    cost: float
+    retest: date
+    credits: tuple[Credit, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    shares: tuple[Share, ...] = ()
+
+
+def rules_version(tables: Tables) -> str:
+    """Version of code and tables together; a plan kept under it can be explained by it."""
+    return f"{__version__}+{tables.version}"
+
+
+def make_plan(request: Request, tables: Tables) -> Plan:
+    """The plan for a request. Same request and tables, same plan, to the byte."""
+    found = assess(request, tables)
+    answers = answers_by(request.school, found, tables)
+    needs, soil = answers.needs(), found.soil
+    applications, unmet, met = _applications(found, answers, tables)
+    applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
+    return Plan(
+        rules_version=rules_version(tables),
+        request_sha256=request.sha256,
+        school=request.school,
+        soil=SoilSummary(soil.texture, soil.bulk_density_g_per_cm3, soil.cec_cmol_per_kg, soil.soil_mass_t_per_ha, soil.organic_matter_pct, soil.steps),
+        findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
+        needs=tuple(needs),
+        applications=tuple(applications),
+        nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
+        unmet=tuple([answer for answer in answers.all if isinstance(answer, Unmet)] + unmet),
+        cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
+        unjudged=found.unjudged,
+        doubts=tuple(doubt.text for doubt in doubts_between(found.readings, tables).values()),
+        notes=tuple(_notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]),
+        cost=round(sum(application.cost for application in applications if not application.later), 2),
+        retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
+        credits=found.credits,
+        remarks=remarks(
+            found.readings, found.nutrients, needs, request.crop, soil, tables, slope_pct=request.plot.slope_pct, water_m=request.plot.water_distance_m
+        ),
+        shares=shares(found.readings, soil, tables),
+    )
+
+
+def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
+    """Chosen materials as dated doses, what stays unmet, and what comes along with another."""
+    request, soil, needs = found.request, found.soil, answers.needs()
+    shop = shop_for(request, tables)
+    choices, unmet, met = select(needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
+    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
+    applications: list[Application] = []
+    for choice in choices:
+        limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
+        doses, waiting = applications_for(
+            choice, area_m2=request.plot.area_m2, system=request.units, calendar=calendar, soil=soil, crop=request.crop, dressing=limits, tables=tables
+        )
+        applications += doses
+        if waiting > 0:
+            unmet.append(Unmet(choice.need.what, waiting, "More than two dressings would be needed; the rest waits for the test after them."))
+        if choice.need.share_now < 1:
+            unmet.append(Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test."))
+    return applications, unmet, met
+
+
+def _with_expected(finding: Finding, need: Answer, applications: list[Application], figures: dict) -> Finding:
+    """The pH finding with where this season's lime or sulfur should bring it: straight in proportion to the part of the need met."""
+    if finding.analyte != "pH" or not isinstance(need, Need):
+        return finding
+    met = sum(application.supplies[need.what] for application in applications if application.what == need.what and not application.later)
+    target = figures["lime_to"] if need.what == "CaCO3" else figures["acid_to"]
+    share = min(1.0, met / need.rate_kg_per_ha)
+    return replace(finding, expected=finding.value + (target - finding.value) * share)
+
+
+def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applications: list[Application], tables: Tables) -> list[str]:
+    """What was assumed, said plainly."""
+    said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
+    if not soil.texture_known:
+        said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
+    if not soil.organic_matter_known and readings:
+        said.append("Organic matter wasn't tested; an ordinary figure is used.")
+    said += [
+        f"{item.first[0].upper()}{item.first[1:]} and {item.second}: {item.days} days apart on the ground, {item.reason}."
+        for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
+        if item.days and item.together in ("never", "apart")
+    ]
+    if request.climate is not None and request.planting is not None and request.planting >= request.today:
+        said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
+    if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
+        said.append("Some readings are more than three years old. Test again before spending much.")
+    return said
+
+
+def _last_taken(readings: dict[str, Reading]) -> date | None:
+    return max((reading.taken for reading in readings.values() if reading.taken), default=None)

@@ -1,0 +1,114 @@
+"""What has to be bought: what the plans will use, less what is in the shed, in whole bags, from whom, and ordered by when."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+from math import ceil
+
+from agronomy.model.stock import ShedLine
+from agronomy.products.choice import price_of
+from agronomy.tables.material import Material
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """What a plan spreads: material, how much [kg], on which plot, and from which day on, where that is known."""
+
+    material: str
+    kg: float
+    plot: str
+    day: date | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """What a supplier asks for a material [own money per kg], in which bags [kg], and how many days delivery takes."""
+
+    material: str
+    supplier: str
+    price_per_kg: float
+    bag_kg: float | None
+    delivery_days: int
+
+
+@dataclass(frozen=True, slots=True)
+class Purchase:
+    """One material of the list [kg, own money]: what plans use, what the shed gives, whole bags to buy, what is left over and for which plots it is.
+
+    `supplier` is empty where nobody offers it; `order_by` is the last day to order for the first use that the shed does not cover
+    (None where nothing is bought, or no day or supplier is known).
+    """
+
+    material: str
+    name: str
+    needed_kg: float
+    from_shed_kg: float
+    bags: int
+    bag_kg: float
+    left_over_kg: float
+    cost: float
+    plots: tuple[str, ...]
+    supplier: str = ""
+    order_by: date | None = None
+
+
+def purchases(
+    uses: Iterable[Use], shed: dict[str, ShedLine], bag_sizes: dict[str, float], materials: dict[str, Material], offers: Iterable[Offer] = ()
+) -> list[Purchase]:
+    """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
+
+    `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags. Materials that
+    the table no longer has are left out.
+    """
+    by_material: dict[str, list[Use]] = {}
+    for use in uses:
+        if use.material in materials:
+            by_material.setdefault(use.material, []).append(use)
+    offered: dict[str, list[Offer]] = {}
+    for offer in offers:
+        offered.setdefault(offer.material, []).append(offer)
+    rows = [_purchase(materials[key], found, shed.get(key), bag_sizes.get(key), offered.get(key, [])) for key, found in by_material.items()]
+    return sorted(rows, key=lambda row: (row.bags == 0, -row.cost, row.name))
+
+
+def _purchase(material: Material, uses: list[Use], line: ShedLine | None, bag_kg: float | None, offers: list[Offer]) -> Purchase:
+    needed = sum(use.kg for use in uses)
+    from_shed = min(needed, line.in_stock_kg if line else 0.0)
+    missing = needed - from_shed
+    usual = Offer(material.key, "", price_of(material, line), bag_kg, 0)
+    offer = min(offers or [usual], key=lambda offer: (_paid(offer, missing, material), offer.delivery_days, offer.supplier))
+    size = offer.bag_kg or bag_kg or material.bag_kg
+    bags = _bags(missing, size)
+    first = _first_uncovered(uses, from_shed) if bags and offer.supplier else None
+    return Purchase(
+        material.key,
+        material.name,
+        needed,
+        from_shed,
+        bags,
+        size,
+        bags * size - missing,
+        round(bags * size * offer.price_per_kg, 2),
+        tuple(dict.fromkeys(use.plot for use in uses)),
+        offer.supplier if bags else "",
+        first - timedelta(days=offer.delivery_days) if first else None,
+    )
+
+
+def _bags(missing_kg: float, size_kg: float) -> int:
+    return ceil(missing_kg / size_kg - 1e-9) if missing_kg > 1e-6 else 0
+
+
+def _paid(offer: Offer, missing_kg: float, material: Material) -> float:
+    size = offer.bag_kg or material.bag_kg
+    return _bags(missing_kg, size) * size * offer.price_per_kg
+
+
+def _first_uncovered(uses: list[Use], from_shed_kg: float) -> date | None:
+    """The day of the first use that the shed's stock, used up in order of date, does not cover."""
+    left = from_shed_kg
+    for use in sorted((use for use in uses if use.day is not None), key=lambda use: use.day):
+        left -= use.kg
+        if left < -1e-6:
+            return use.day
+    return None

@@ -1,0 +1,87 @@
+"""A material chosen for a need, and the shed it is chosen from."""
+
+from dataclasses import dataclass
+
+from agronomy.base.working import Step
+from agronomy.model.answers import Need
+from agronomy.model.stock import ShedLine
+from agronomy.tables.material import Material
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A material for a need: product rates [kg/ha] with the need's band, what it supplies [kg/ha] and why it was taken."""
+
+    need: Need
+    material: Material
+    rate_kg_per_ha: float
+    low_kg_per_ha: float
+    high_kg_per_ha: float
+    supplies: dict[str, float]
+    price_per_kg: float
+    why: str
+    working: tuple[Step, ...]
+
+
+def price_of(material: Material, line: ShedLine | None) -> float:
+    """What a kilogram costs: the user's own price before the list's."""
+    return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
+
+
+class Shop:
+    """The materials that may be used, with the user's prices and stock before the list's.
+
+    `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
+    come in only where `only` or `wanted` names them, or, but for caustic ones, where they stand in the shed. What is `wanted`
+    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs.
+    """
+
+    def __init__(
+        self,
+        materials: dict[str, Material],
+        only: tuple[str, ...] | None,
+        shed: dict[str, ShedLine],
+        *,
+        organic_only: bool,
+        chloride: bool,
+        area_m2: float = 0.0,
+        enough: float = 1.0,
+        wanted: tuple[str, ...] = (),
+        without: tuple[str, ...] = (),
+    ):
+        self.shed, self.area_m2, self.enough, self.wanted = shed, area_m2, enough, frozenset(wanted)
+        named = materials.values() if only is None else [materials[key] for key in dict.fromkeys((*only, *wanted))]
+        unasked = self.wanted | {key for key in shed if key in materials and self._may_use_up(materials[key])}
+        self.materials = [
+            material
+            for material in named
+            if (only is not None or material.chosen_for_you or material.key in unasked)
+            and (material.is_organic_allowed or not organic_only)
+            and material.key not in without
+        ]
+        self.chloride = chloride
+
+    def _may_use_up(self, material: Material) -> bool:
+        return self.in_stock(material) and "caustic_lime" not in (material.cautions or "").split(";")
+
+    def is_wanted(self, material: Material) -> bool:
+        return material.key in self.wanted
+
+    def goes_first(self, material: Material, rate_kg_per_ha: float) -> bool:
+        """Whether it is taken before cheaper ones: it was asked for, or enough of it stands in the shed."""
+        return self.is_wanted(material) or self.covers(material, rate_kg_per_ha)
+
+    def with_role(self, role: str) -> list[Material]:
+        return [material for material in self.materials if material.has_role(role)]
+
+    def price_per_kg(self, material: Material) -> float:
+        return price_of(material, self.shed.get(material.key))
+
+    def covers(self, material: Material, rate_kg_per_ha: float) -> bool:
+        """Whether what stands in the shed is (nearly) enough for the plot at this rate: a handful in a corner settles nothing."""
+        line = self.shed.get(material.key)
+        return line is not None and line.in_stock_kg > 0 and line.in_stock_kg >= self.enough * rate_kg_per_ha * self.area_m2 / 10_000
+
+    def in_stock(self, material: Material) -> bool:
+        line = self.shed.get(material.key)
+        return line is not None and line.in_stock_kg > 0

@@ -1,0 +1,51 @@
+"""What must not be put together: in a bag, in a tank, or on the ground within some days of each other."""
+
+from dataclasses import dataclass
+from itertools import combinations
+
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count on the ground too
+WORST = ("never", "pointless", "apart", "not in one tank")  # worst first
+
+
+@dataclass(frozen=True, slots=True)
+class Clash:
+    """Two materials that don't go together: how ("never", "pointless", "apart", "not in one tank"), why, what is dangerous, days to part them."""
+
+    first: str
+    second: str
+    together: str
+    reason: str
+    danger: str
+    days: int
+    row: str
+
+
+def groups_of(material: Material, tables: Tables) -> frozenset[str]:
+    """The kinds that a material counts as."""
+    return frozenset((tables.material_traits[material.key]["groups"] or "").split(";")) - {""}
+
+
+def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
+    """The worst clash of two materials, whichever comes first; None where they go together. Source: compatibility-guide."""
+    ours, theirs = groups_of(first, tables), groups_of(second, tables)
+    found = [row for row in tables.pairs.values() if (row["first"] in ours and row["second"] in theirs) or (row["first"] in theirs and row["second"] in ours)]
+    if not found:
+        return None
+    row = min(found, key=lambda row: (WORST.index(row["together"]), not row["danger"], -row["days"]))
+    days = int(max(row["days"] for row in found))
+    return Clash(first.name, second.name, row["together"], row["reason"], row["danger"] or "", days, row["key"])
+
+
+def clashes(materials: list[Material], tables: Tables) -> list[Clash]:
+    """Every clash among some materials, dangerous ones first."""
+    found = [made for pair in combinations(materials, 2) if (made := clash(*pair, tables)) is not None]
+    return sorted(found, key=lambda item: (not item.danger, WORST.index(item.together), item.first, item.second))
+
+
+def parting(first: Material, second: Material, tables: Tables) -> Clash | None:
+    """The clash that keeps two materials some days apart on the ground; None where they need not be. Source: compatibility-guide."""
+    found = clash(first, second, tables) if first.key != second.key else None
+    return found if found is not None and found.days and found.together in PARTED else None

@@ -1,0 +1,20 @@
+"""What a material must not make worse on a plot."""
+
+from dataclasses import dataclass, field
+
+from agronomy.model.finding import Finding
+from agronomy.model.soil import Soil
+from agronomy.tables.crop import Crop
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """The ground a material is chosen for: its pH now and after liming, its findings, the owner's caps [kg of element/ha], whether it is salty already."""
+
+    crop: Crop
+    soil: Soil
+    ph: Finding | None
+    ph_after: float | None
+    findings: dict[str, Finding]
+    caps: dict[str, float] = field(default_factory=dict)
+    is_salty: bool = False

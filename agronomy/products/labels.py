@@ -1,0 +1,85 @@
+"""What a bag, a lime, a sulfur or a load of manure is worth, from its label or analysis, as it comes."""
+
+from dataclasses import dataclass
+
+from agronomy.base.errors import OutOfRange, RuleError
+from agronomy.base.working import Figure, Step
+from agronomy.model.reading import Reading
+from agronomy.tables import Tables
+
+NUTRIENTS = ("N", "P2O5", "K2O", "Ca", "Mg", "S", "NH4-N", "Cl")
+SIEVES = ("passing 2.36 mm", "passing 0.85 mm", "passing 0.25 mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Worth:
+    """A material as it comes: % of each nutrient, effective neutralising value [% CaCO3] where it is a lime, doubts and working."""
+
+    pct: dict[str, float]
+    effective_nv_pct: float | None
+    doubts: tuple[str, ...]
+    steps: tuple[Step, ...]
+
+
+def worth(readings: dict[str, Reading], tables: Tables) -> Worth:
+    """The Worth of a label or analysis, brought from dry matter to "as it comes" where it was given so.
+
+    Raises OutOfRange where the parts add to more than the whole, RuleError where a dry-matter figure has no dry matter.
+    """
+    dry = readings.get("dry matter")
+    pct: dict[str, float] = {}
+    steps: list[Step] = []
+    for name in NUTRIENTS:
+        reading = readings.get(f"label {name}")
+        if reading is not None:
+            pct[name], step = _as_it_comes(name, reading, dry)
+            steps += [*reading.steps[:-1], *step]
+    _check_sum(pct)
+    effective, lime_steps, doubts = _lime(readings, dry, tables)
+    ammonium, total = pct.get("NH4-N"), pct.get("N")
+    if ammonium is not None and total is not None and ammonium > total:
+        doubts = (*doubts, f"Ammonium nitrogen ({ammonium:g} %) is more than all nitrogen ({total:g} %). Are the two lines swapped?")
+    return Worth(pct, effective, doubts, (*steps, *lime_steps))
+
+
+def _as_it_comes(name: str, reading: Reading, dry: Reading | None) -> tuple[float, tuple[Step, ...]]:
+    if reading.method != "in the dry matter":
+        return reading.value, ()
+    if dry is None:
+        raise RuleError(
+            f"label {name}", reading.value, "this is given in the dry matter, and the dry matter is missing", "type the dry matter, or say “as it comes”"
+        )
+    fresh = reading.value * dry.value / 100
+    inputs = {"in the dry matter": Figure(reading.value, "%"), "dry matter": Figure(dry.value, "%")}
+    return fresh, (Step(f"{name} as it comes", "in the dry matter × dry matter", inputs, Figure(fresh, "%"), "definition"),)
+
+
+def _check_sum(pct: dict[str, float]) -> None:
+    total = sum(value for name, value in pct.items() if name != "NH4-N")
+    if total > 100:
+        raise OutOfRange("label", round(total, 1), f"the parts add to {total:.0f} %", "check each line and whether it is per kg or per cent")
+
+
+def fineness(passing_236: float, passing_085: float, passing_025: float) -> float:
+    """Share of a lime that works, from its sieves [fractions that pass 2.36, 0.85 and 0.25 mm]. Source: lime-fineness-tri.
+
+    >>> round(fineness(0.95, 0.70, 0.50), 2)
+    0.67
+    """
+    return 0.2 * (passing_236 - passing_085) + 0.6 * (passing_085 - passing_025) + passing_025
+
+
+def _lime(readings: dict[str, Reading], dry: Reading | None, tables: Tables) -> tuple[float | None, tuple[Step, ...], tuple[str, ...]]:
+    nv = readings.get("neutralising value")
+    if nv is None:
+        return None, (), ()
+    shares = [readings[key].value / 100 for key in SIEVES if key in readings]
+    if len(shares) < 3:
+        return None, (), ("Type all three sieves, or the lime's fineness is not known and its price can't be compared.",)
+    if not shares[0] >= shares[1] >= shares[2]:
+        return None, (), ("More passes a finer sieve than a coarser one. Check the three lines.",)
+    fine, kept = fineness(*shares), (dry.value / 100 if dry else 1.0)
+    effective = nv.value * fine * kept
+    inputs = {"neutralising value": Figure(nv.value, "% CaCO3"), "fineness": Figure(fine), "dry part": Figure(kept)}
+    step = Step("effective neutralising value", "neutralising value × fineness × dry part", inputs, Figure(effective, "% CaCO3"), "lime-fineness-tri")
+    return effective, (*nv.steps[:-1], step), ()

@@ -1,0 +1,117 @@
+"""Which lime, which sulfur: by magnesium, strength, fineness and price per effective kilogram."""
+
+from agronomy.base.errors import check_range
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Need, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.soil import Soil
+from agronomy.products.choice import Choice, Shop
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+
+def lime_rate(caco3_kg_per_ha: float, *, neutralising_value: float, reacting_share: float) -> float:
+    """Liming product, as it comes from the bag, that supplies a need of pure CaCO3 [kg/ha].
+
+    Args:
+        caco3_kg_per_ha: need as pure calcium carbonate [kg/ha].
+        neutralising_value: strength against pure CaCO3 [fraction], above 0, up to 1.8.
+        reacting_share: part fine enough to react in a season or so [fraction], above 0, up to 1.
+    Raises: OutOfRange.  Limits: says nothing of when the coarse rest dissolves.  Source: definition, lime-fineness-tri.
+
+    >>> lime_rate(1000.0, neutralising_value=0.8, reacting_share=0.5)
+    2500.0
+    """
+    check_range("neutralising_value", neutralising_value, low=0.01, high=1.8)
+    check_range("reacting_share", reacting_share, low=0.01, high=1.0)
+    return caco3_kg_per_ha / (neutralising_value * reacting_share)
+
+
+def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: Tables) -> Choice | Unmet:
+    """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
+    limes = shop.with_role("lime")
+    wanted, reason = _magnesium_says(mg, soil, tables)
+    fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients["magnesian_from_pct"].value) == wanted]
+    if not fitting and limes and mg is not None and mg.is_plenty:
+        return Unmet("CaCO3", need.rate_kg_per_ha, "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.")
+    fitting = fitting or limes
+    if not fitting:
+        return Unmet("CaCO3", need.rate_kg_per_ha, "There is no lime among the materials that may be used.")
+    lime = min(fitting, key=lambda lime: (not shop.goes_first(lime, _rate(lime, need)), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
+    stock = _first(lime, _rate(lime, need), shop) or "It has the lowest price for what reacts."
+    return _choice(need, lime, f"{stock} {reason}", shop)
+
+
+def _first(material: Material, rate: float, shop: Shop) -> str:
+    """Why it goes before cheaper ones, or nothing."""
+    return "You asked for it." if shop.is_wanted(material) else "It is in your shed." if shop.covers(material, rate) else ""
+
+
+def _rate(lime: Material, need: Need) -> float:
+    return need.rate_kg_per_ha * need.share_now / lime.effective_neutralising_value
+
+
+def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[bool | None, str]:
+    """Whether the lime should bring magnesium (None: either), and why."""
+    if mg is None:
+        return None, "Magnesium was not tested, so either kind would do."
+    limit = tables.acidity["mg_lime_light_below" if soil.is_light else "mg_lime_below"].value
+    if mg.value < limit:
+        return True, f"Magnesium reads {mg.value:.0f} mg/kg, under {limit:.0f}, so the lime should bring some."
+    if mg.is_plenty or mg.value > tables.acidity["mg_calcitic_above"].value:
+        return False, f"Magnesium reads {mg.value:.0f} mg/kg: more is not wanted, so a calcitic lime."
+    return None, f"Magnesium reads {mg.value:.0f} mg/kg: either kind would do."
+
+
+def _choice(need: Need, lime: Material, why: str, shop: Shop) -> Choice:
+    value, share = lime.cce / 100, lime.fineness
+    caco3 = need.rate_kg_per_ha * need.share_now
+    rate = lime_rate(caco3, neutralising_value=value, reacting_share=share)
+    step = Step(
+        "product needed",
+        "CaCO3 / (neutralising value × reacting share)",
+        {"CaCO3": Figure(caco3, "kg/ha"), "neutralising value": Figure(value, "fraction"), "reacting share": Figure(share, "fraction")},
+        Figure(rate, "kg/ha"),
+        f"lime-fineness-tri;{lime.source}",
+        lime.name,
+        note="the bag's own neutralising value and fineness go before these",
+    )
+    scale = rate / need.rate_kg_per_ha
+    supplies = {"CaCO3": rate * lime.effective_neutralising_value} | _elements(lime, rate)
+    return Choice(need, lime, rate, need.low_kg_per_ha * scale, need.high_kg_per_ha * scale, supplies, shop.price_per_kg(lime), why, (*need.working, step))
+
+
+def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
+    """The sulfur with the lowest price per kilogram of S; stock first."""
+    sulfurs = shop.with_role("acidifier")
+    if not sulfurs:
+        return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")
+    wanted = need.rate_kg_per_ha * need.share_now
+    sulfur = min(sulfurs, key=lambda item: (not shop.goes_first(item, wanted / item.s * 100), shop.price_per_kg(item) / item.s, item.key))
+    purity = sulfur.s / 100
+    rate = need.rate_kg_per_ha * need.share_now / purity
+    step = Step(
+        "product needed",
+        "sulfur / purity",
+        {"sulfur": Figure(need.rate_kg_per_ha * need.share_now, "kg/ha"), "purity": Figure(purity, "fraction")},
+        Figure(rate, "kg/ha"),
+        sulfur.source,
+        sulfur.name,
+    )
+    scale = rate / need.rate_kg_per_ha
+    why = _first(sulfur, rate, shop) or "It has the lowest price for a kilogram of sulfur."
+    return Choice(
+        need,
+        sulfur,
+        rate,
+        need.low_kg_per_ha * scale,
+        need.high_kg_per_ha * scale,
+        {"S_acid": rate * purity},
+        shop.price_per_kg(sulfur),
+        why,
+        (*need.working, step),
+    )
+
+
+def _elements(material: Material, rate_kg_per_ha: float) -> dict[str, float]:
+    return {nutrient: share * rate_kg_per_ha for nutrient, share in material.share.items()}

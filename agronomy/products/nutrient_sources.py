@@ -1,0 +1,142 @@
+"""Which material for a nutrient: the cheapest that brings nothing unwanted. A first choice by a plain rule.
+
+The rule, in order. A material is left out if it brings a nutrient of which there is plenty; more of another than is still
+needed; chloride where the crop or the user minds; pH in the wrong direction; or if it does not work at this pH. Of the rest the
+one in the shed goes first, then the one that costs least once the other needed nutrients it brings are counted at their worth.
+"""
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Need, Unmet
+from agronomy.products.choice import Choice, Shop
+from agronomy.products.ground import Ground
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+
+def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
+    nutrient = need.what
+    candidates = [(material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share]
+    reasons: dict[str, list[str]] = {}
+    fitting = []
+    for material, rate in candidates:
+        reason = _unfit(material, rate, nutrient, remaining, ground, shop, tables)
+        if reason is None:
+            fitting.append((material, rate))
+        else:
+            reasons.setdefault(reason, []).append(material.name)
+    if not fitting:
+        return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
+
+    def price(pair) -> tuple:
+        return (not shop.goes_first(pair[0], pair[1]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
+
+    material, rate = min(fitting, key=price)
+    return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
+
+
+def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
+    if not reasons:
+        return f"No material on the list gives {nutrient}."
+    told = "; ".join(f"{', '.join(names)} {reason}" for reason, names in reasons.items())
+    return f"No material on the list gives {nutrient} without harm: {told}."
+
+
+def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Why a material is left out, or None."""
+    if reason := _harms(material, ground, shop, tables):
+        return reason
+    trace = tables.nutrients["trace_share"].value
+    for other, share in material.share.items():
+        if other in (nutrient, "Ca") or (other in ("Mg", "S") and share < trace):
+            continue
+        finding = ground.findings.get(other)
+        if finding is not None and finding.is_plenty:
+            return f"would bring {other}, of which there is plenty"
+        if other in ("N", "P", "K") and share * rate > most_beside(other, remaining.get(other, 0.0), ground, tables):
+            return f"would bring more {other} than is needed"
+    return _unfit_for_ph(material, ground, tables)
+
+
+def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH."""
+    if reason := _harms(material, ground, shop, tables):
+        return reason
+    trace = tables.nutrients["trace_share"].value
+    for other, share in material.share.items():
+        if other == "Ca" or other in needed or (other in ("Mg", "S") and share < trace):
+            continue
+        finding = ground.findings.get(other)
+        if finding is not None and finding.is_plenty:
+            return f"would bring {other}, of which there is plenty"
+    return _unfit_for_ph(material, ground, tables)
+
+
+def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
+    """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's cap."""
+    most = max(tables.nutrients["room_kg_per_ha"].value, remaining * tables.choice["window_above"].value)
+    return min(most, ground.caps.get(nutrient, most))
+
+
+def _harms(material: Material, ground: Ground, shop: Shop, tables: Tables) -> str | None:
+    """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
+    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
+        return "would bring chloride"
+    salt = tables.material_traits[material.key]["salt_index"]
+    if ground.is_salty and salt is not None and salt >= tables.choice["strong_salt_from"].value:
+        return "would bring more salt to ground that is salty already"
+    return None
+
+
+def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
+    ph, crop, figures = ground.ph, ground.crop, tables.nutrients
+    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures["urea_loses_above_ph"].value)):
+        return "would lose ammonia on the surface or at high pH"
+    if crop.is_acid_lover and (material.cce > figures["liming_cce"].value or "oxidiser" in material.cautions):
+        return "wouldn't suit a crop that likes acid ground"
+    if ph is None:
+        return None
+    if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:
+        return f"would hardly dissolve above pH {material.ph_max:g}"
+    if ph.class_ == "too_acid" and material.cce <= figures["strongly_acid_forming_cce"].value:
+        return "would make acid ground more acid"
+    if ph.class_ == "too_alkaline" and material.cce > figures["liming_cce"].value:
+        return "would raise pH"
+    return None
+
+
+def _net_cost(material: Material, rate: float, nutrient: str, remaining: dict[str, float], shop: Shop, tables: Tables) -> float:
+    """Cost per hectare less the worth of other needed nutrients that come along."""
+    worth = sum(
+        min(share * rate, remaining.get(other, 0.0)) * tables.nutrients[f"worth_per_kg_{other}"].value
+        for other, share in material.share.items()
+        if other not in (nutrient, "Ca")
+    )
+    return rate * shop.price_per_kg(material) - worth
+
+
+def _choice(need: Need, material: Material, rate: float, still_needed: float, considered: int, fitting: int, shop: Shop) -> Choice:
+    share = material.share[need.what]
+    step = Step(
+        "product needed",
+        f"{need.what} still needed / share a crop gets in the first year",
+        {f"{need.what} still needed": Figure(still_needed, "kg/ha"), "share": Figure(share, "fraction")},
+        Figure(rate, "kg/ha"),
+        material.source,
+        material.name,
+        note="" if still_needed >= need.rate_kg_per_ha - 1e-6 else "part of the need is met by another material of this plan",
+    )
+    scale = rate / need.rate_kg_per_ha
+    supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
+    where = (
+        "You asked for it"
+        if shop.is_wanted(material)
+        else "It is in your shed"
+        if shop.covers(material, rate)
+        else f"Of {considered} that give {need.what}, {fitting} fit here and this costs least"
+        if fitting > 1
+        else f"Of {considered} that give {need.what}, only this one fits here"
+    )
+    return Choice(
+        need, material, rate, need.low_kg_per_ha * scale, need.high_kg_per_ha * scale, supplies, shop.price_per_kg(material), where + ".", (*need.working, step)
+    )

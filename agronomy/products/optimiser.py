@@ -1,0 +1,256 @@
+"""The best set of bags for all nutrient needs of a plot at once: least money, fewest different bags, or least loss to air and water.
+
+A mixed-integer model: how much of each material, and whether it is opened at all. What is plenty is never brought, what is right
+only in traces, what is needed within its window. Lime and sulfur are chosen before it, and what they bring is counted.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import Bounds, LinearConstraint, milp
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
+from agronomy.products.choice import Choice, Shop
+from agronomy.products.ground import Ground
+from agronomy.products.nitrogen_losses import Conditions, ammonia_share
+from agronomy.products.nutrient_sources import most_beside, unfit_at_any_rate
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+AIMS = {"money": "least money", "fewest": "fewest different bags", "loss": "least loss to air and water"}
+NUTRIENTS = ("P", "K", "Mg", "S", "N")
+LEAST_SHARE_OF_NEED = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class Model:
+    """The needs and candidates of one plot, as arrays: share[n, m] of nutrient n in material m, windows [kg/ha], prices and losses per kg."""
+
+    needs: tuple[Need, ...]
+    wanted: np.ndarray
+    most: np.ndarray
+    materials: tuple[Material, ...]
+    share: np.ndarray
+    beside: np.ndarray
+    beside_most: np.ndarray
+    price: np.ndarray
+    loss: np.ndarray
+    first: np.ndarray
+    worth: np.ndarray
+
+    @property
+    def reach(self) -> np.ndarray:
+        """Most of each material [kg/ha] that any window leaves room for."""
+        with np.errstate(divide="ignore"):
+            return np.where(self.share > 0, self.most[:, None] / self.share, np.inf).min(axis=0)
+
+
+@dataclass(frozen=True, slots=True)
+class Mix:
+    """One solution: kg/ha of each material in the model's order, what stays open [kg/ha of each need], money and loss [per ha], bags opened.
+
+    `weight` is what the aim made as small as it could: its own figure, and what is left open at some times its worth.
+    """
+
+    model: Model
+    rates: np.ndarray
+    open: np.ndarray
+    money: float
+    lost_kg: float
+    bags: int
+    weight: float
+
+
+def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Model | None:
+    """The Model for nutrient needs of which `remaining` [kg/ha] is still to be met; None where nothing is left to meet."""
+    left = tuple(need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha)
+    keys = [need.what for need in left]
+    materials = tuple(
+        item
+        for item in shop.materials
+        if any(item.has_role(key) and key in item.share for key in keys) and unfit_at_any_rate(item, set(keys), ground, shop, tables) is None
+    )
+    if not left or not materials:
+        return None
+    above_secondary, room_secondary = (tables.choice[key].value for key in ("window_above_secondary", "secondary_room_kg_per_ha"))
+    others = [key for key in ("N", "P", "K") if key not in keys]
+    wanted = np.array([remaining[key] for key in keys])
+    most = np.array(
+        [_most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary) for key in keys]
+    )
+    return Model(
+        left,
+        wanted,
+        most,
+        materials,
+        np.array([[item.share.get(key, 0.0) for item in materials] for key in keys]),
+        np.array([[item.share.get(key, 0.0) for item in materials] for key in others]).reshape(len(others), len(materials)),
+        np.array([most_beside(key, 0.0, ground, tables) for key in others]),
+        np.array([shop.price_per_kg(item) for item in materials]),
+        np.array([_loss_per_kg(item, ground, tables) for item in materials]),
+        np.array([shop.goes_first(item, _enough(item, keys, remaining)) for item in materials]),
+        np.array([tables.nutrients[f"worth_per_kg_{key}"].value for key in keys]),
+    )
+
+
+def _enough(material: Material, keys: list[str], remaining: dict[str, float]) -> float:
+    """The rate [kg/ha] at which a material would meet the need that it fills soonest."""
+    return min(remaining[key] / material.share[key] for key in keys if key in material.share)
+
+
+def _most(key: str, remaining: float, ground: Ground, tables: Tables) -> float:
+    """The upper end of a window [kg/ha]: a little more than is needed where no cap stands before it."""
+    most = max(remaining * tables.choice["window_above"].value, remaining + tables.nutrients["room_kg_per_ha"].value)
+    return max(remaining, min(most, ground.caps.get(key, most)))
+
+
+def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
+    """Nitrogen [kg] that a kilogram of product is likely to lose to air, and on light ground to water."""
+    form = tables.material_traits[material.key]["n_form"]
+    if not form or material.n <= 0:
+        return 0.0
+    ph = ground.ph.value if ground.ph is not None else 6.5
+    washed = tables.loss_factors["leached_light"].value * tables.nitrogen_losses[form]["nitrate_share"] if ground.soil.is_light else 0.0
+    return material.n / 100 * (ammonia_share(form, ph, ground.soil.cec_cmol_per_kg, Conditions("two_days"), tables) + washed)
+
+
+def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = None, lost_times: float | None = None) -> Mix | None:
+    """The best Mix for an aim, with no more than so many different bags; None where the solver finds none.
+
+    `lost_times`: how many times its price a lost kilogram of nitrogen weighs (for money: 0 where not said; for loss: the table's).
+
+    Variables: rates of m materials, m switches (opened or not), and the open share of each need: a tenth
+    that counts as met, weighed as that much fertilizer, and what is open beyond it, weighed some times that.
+    """
+    count, needs = len(model.materials), len(model.needs)
+    reach = model.reach
+    size = 2 * count + 2 * needs
+    short_times, a_bag, usual_lost, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
+    all_worth = float(model.wanted @ model.worth)
+    nitrogen = tables.nutrients["worth_per_kg_N"].value
+    leaning = np.where(model.first, tie, 1.0)  # what was asked for, or stands in the shed, weighs next to nothing
+    lost = nitrogen * model.loss * (lost_times if lost_times is not None else usual_lost if aim == "loss" else 0.0)
+    per_rate = leaning * model.price * (1.0 if aim == "money" else tie) + lost
+    per_bag = a_bag * all_worth if aim == "fewest" else 1e-4 * all_worth
+    cost = np.concatenate(
+        [
+            per_rate,
+            per_bag * leaning,
+            nearly_met * model.wanted * model.worth * (tie if aim != "money" else 1.0),
+            short_times * model.wanted * model.worth,
+        ]
+    )
+    rows, low, high = [], [], []
+    for n in range(needs):
+        row = np.zeros(size)
+        row[:count] = model.share[n]
+        rows.append(row.copy())
+        low.append(-np.inf)
+        high.append(model.most[n])
+        row[2 * count + n] = nearly_met * model.wanted[n]
+        row[2 * count + needs + n] = model.wanted[n]
+        rows.append(row)
+        low.append(model.wanted[n])
+        high.append(np.inf)
+    for n in range(len(model.beside)):
+        row = np.zeros(size)
+        row[:count] = model.beside[n]
+        rows.append(row)
+        low.append(-np.inf)
+        high.append(model.beside_most[n])
+    for m in range(count):
+        row = np.zeros(size)
+        row[m], row[count + m] = 1.0, -reach[m]
+        rows.append(row)
+        low.append(-np.inf)
+        high.append(0.0)
+    if most_bags is not None:
+        row = np.zeros(size)
+        row[count : 2 * count] = 1.0
+        rows.append(row)
+        low.append(0.0)
+        high.append(most_bags)
+    integrality = np.concatenate([np.zeros(count), np.ones(count), np.zeros(2 * needs)])
+    bounds = Bounds(np.zeros(size), np.concatenate([reach, np.ones(count), np.ones(2 * needs)]))
+    found = milp(
+        cost, constraints=LinearConstraint(np.array(rows), low, high), integrality=integrality, bounds=bounds, options={"disp": False, "mip_rel_gap": 1e-6}
+    )
+    if found.x is None:
+        return None
+    rates = np.where(found.x[:count] > 1e-6, found.x[:count], 0.0)
+    return Mix(
+        model,
+        rates,
+        found.x[2 * count + needs :] * model.wanted,
+        float(rates @ model.price),
+        float(rates @ model.loss),
+        int((rates > 0).sum()),
+        float(found.fun),
+    )
+
+
+def front(model: Model, tables: Tables) -> list[Mix]:
+    """The least money for one bag, two, and so on, as far as another bag still saves money or meets more: the front of trade-offs."""
+    found: list[Mix] = []
+    for bags in range(1, len(model.needs) + 2):
+        mix = solve(model, "money", tables, most_bags=bags)
+        if mix is None:
+            continue
+        last = found[-1] if found else None
+        if last is None or mix.open.sum() < last.open.sum() - 1e-3 or mix.money < last.money - 1e-3:
+            found.append(mix)
+    return found
+
+
+def optimised(
+    needs: list[Need],
+    remaining: dict[str, float],
+    ground: Ground,
+    shop: Shop,
+    aim: str,
+    tables: Tables,
+    *,
+    most_bags: int | None = None,
+    lost_times: float | None = None,
+) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
+    """Choices for all nutrient needs at once, what stays open, and what comes along; as selection by rule gives them."""
+    model = model_for(needs, remaining, ground, shop, tables)
+    mix = solve(model, aim, tables, most_bags=most_bags, lost_times=lost_times) if model else None
+    if mix is None:
+        left = [need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha]
+        return [], [Unmet(need.what, remaining[need.what], f"No material on the list gives {SPOKEN[need.what]} here without harm.") for need in left], []
+    choices = [_choice(mix, m, shop, aim) for m in range(len(mix.rates)) if mix.rates[m] > 0]
+    chosen_for = {choice.need.what for choice in choices}
+    unmet = [
+        Unmet(need.what, float(mix.open[n]), f"Some {SPOKEN[need.what]} stays open: no material brings it without bringing what isn't wanted.")
+        for n, need in enumerate(mix.model.needs)
+        if mix.open[n] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
+    ]
+    met = [
+        Nothing(need.what, f"No separate {SPOKEN[need.what]}: another material of this plan brings what is short.")
+        for n, need in enumerate(mix.model.needs)
+        if need.what not in chosen_for and mix.open[n] <= LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
+    ]
+    return choices, unmet, met
+
+
+def _choice(mix: Mix, m: int, shop: Shop, aim: str) -> Choice:
+    """A material of the mix, told for the need of which it meets the largest part."""
+    model, material, rate = mix.model, mix.model.materials[m], float(mix.rates[m])
+    n = int(np.argmax(model.share[:, m] * rate / model.wanted))
+    need = model.needs[n]
+    step = Step(
+        "part of the best set of bags",
+        f"for {AIMS[aim]}, all needs met within their windows together",
+        {SPOKEN[other.what]: Figure(float(model.wanted[place]), "kg/ha") for place, other in enumerate(model.needs)},
+        Figure(rate, "kg/ha"),
+        material.source,
+        material.name,
+        note=f"{mix.bags} bag{'s' if mix.bags != 1 else ''} opened in all, out of {len(model.materials)} materials that fit here",
+    )
+    supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
+    share = model.share[n, m] * rate / need.rate_kg_per_ha
+    spread = need.low_kg_per_ha / need.rate_kg_per_ha, need.high_kg_per_ha / need.rate_kg_per_ha
+    why = f"One of {mix.bags} for {AIMS[aim]} over all needs together; it meets {min(100, share * 100):.0f} % of the {SPOKEN[need.what]}."
+    return Choice(need, material, rate, rate * spread[0], rate * spread[1], supplies, shop.price_per_kg(material), why, (*need.working, step))

@@ -1,0 +1,72 @@
+"""Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
+
+from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
+from agronomy.products.choice import Choice, Shop
+from agronomy.products.ground import Ground
+from agronomy.products.liming import choose_lime, choose_sulfur
+from agronomy.products.nutrient_sources import choose_source
+from agronomy.tables import Tables
+
+ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitrogen, whose carriers often bring both
+
+
+def select(
+    needs: list[Need],
+    ground: Ground,
+    shop: Shop,
+    tables: Tables,
+    aim: str = "rule",
+    *,
+    most_bags: int | None = None,
+    lost_times: float | None = None,
+) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
+    """A choice for each need, or why it stays unmet, or that another choice meets it already.
+
+    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once, with no more than
+    `most_bags` different ones, a lost kilogram of nitrogen weighing `lost_times` its price.
+    """
+    by_what = {need.what: need for need in needs}
+    remaining = {need.what: need.rate_kg_per_ha for need in needs}
+    choices: list[Choice] = []
+    unmet: list[Unmet] = []
+    met: list[Nothing] = []
+    for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
+        need = by_what.get(what)
+        if need is None:
+            continue
+        if remaining[what] < tables.choice["nearly_met"].value * need.rate_kg_per_ha:
+            bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
+            met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
+            continue
+        chosen = _choose(need, remaining, ground, shop, tables)
+        if isinstance(chosen, Unmet):
+            unmet.append(chosen)
+            continue
+        choices.append(chosen)
+        for nutrient, amount in chosen.supplies.items():
+            if nutrient in remaining:
+                remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
+    if aim != "rule":
+        from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, optimised  # scipy takes a third of a second to come in, and most plans go by the rule
+
+        best, open_, along = optimised(needs, remaining, ground, shop, aim, tables, most_bags=most_bags, lost_times=lost_times)
+        return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
+    return choices, unmet, met
+
+
+def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choices: list[Choice], least: float) -> list[Nothing]:
+    """Nutrient needs that lime or sulfur meets already."""
+    found = []
+    for what, need in by_what.items():
+        if what not in ("CaCO3", "S_acid") and remaining[what] < least * need.rate_kg_per_ha:
+            bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
+            found.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
+    return found
+
+
+def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+    if need.what == "CaCO3":
+        return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables)
+    if need.what == "S_acid":
+        return choose_sulfur(need, shop)
+    return choose_source(need, remaining, ground, shop, tables)

@@ -1,0 +1,19 @@
+"""The shop that a request's materials, shed and habits make."""
+
+from agronomy.model.request import Request
+from agronomy.products.choice import Shop
+from agronomy.tables import Tables
+
+
+def shop_for(request: Request, tables: Tables) -> Shop:
+    return Shop(
+        tables.materials | request.own_materials if request.own_materials else tables.materials,
+        request.only,
+        request.shed,
+        organic_only=request.organic_only,
+        chloride=request.chloride,
+        area_m2=request.plot.area_m2,
+        enough=tables.choice["enough_in_shed"].value,
+        wanted=request.wanted,
+        without=request.without,
+    )

@@ -1,0 +1,141 @@
+"""How much lime, as pure CaCO3: the best method that the readings allow, the others beside it."""
+
+from dataclasses import replace
+
+from agronomy.base.uncertainty import in_quadrature
+from agronomy.base.working import Banded, Figure, Step
+from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
+from agronomy.recommend.acidity.buffer_capacity import estimated_lime_need, in_mix
+from agronomy.recommend.acidity.caps import Dressing, depth_step
+from agronomy.recommend.acidity.method_ranges import why_not
+from agronomy.recommend.acidity.other_methods import (
+    adams_evans_lime_need,
+    aluminium_fits,
+    aluminium_lime_need,
+    mehlich_lime_need,
+    soil_type_lime_need,
+    tolerated_aluminium_lime_need,
+)
+from agronomy.recommend.acidity.smp import smp_lime_need
+from agronomy.tables import Tables
+
+ESTIMATE = "pH, texture and organic matter"
+SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
+
+
+def lime_need(
+    finding: Finding,
+    ph: Reading,
+    buffer: Reading | None,
+    *,
+    target_ph: float,
+    soil: Soil,
+    dressing: Dressing,
+    tables: Tables,
+    aluminium: Reading | None = None,
+    is_grass: bool = False,
+    bases: float | None = None,
+    tolerated_pct: float | None = None,
+) -> Answer:
+    """A Need of CaCO3, Nothing with its reason, or Unmet where the reading cannot carry a rate.
+
+    `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known.
+    Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
+    organic matter. What else can be reckoned stands beside it.
+    """
+    if finding.class_ != "too_acid":
+        return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is not below {finding.wanted[0]:.1f}. Liming when it isn't needed takes years to undo.")
+    if not finding.act:
+        return Nothing(
+            "CaCO3", f"No lime yet: pH {ph.value:.1f} is so near {finding.wanted[0]:.1f} that the reading's error could explain it. Test again first."
+        )
+    if ph.trust == "no":
+        return Unmet("CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.")
+    if ph.value >= target_ph:
+        return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
+    need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
+    if aluminium is None or bases is None or tolerated_pct is None or aluminium_fits(ph.value, aluminium.value, tables):
+        return need
+    mass = 100 * soil.bulk_density_g_per_cm3 * dressing.treated_depth_cm
+    rate = tolerated_aluminium_lime_need(aluminium.value, bases, tolerated_pct, soil_mass_t_per_ha=mass, tables=tables)
+    return replace(need, others=(*need.others, Method("aluminium that the crop bears", rate, f"up to {tolerated_pct:g} % of the bases and aluminium")))
+
+
+def _need(
+    ph: Reading, buffer: Reading | None, aluminium: Reading | None, target_ph: float, is_grass: bool, soil: Soil, dressing: Dressing, tables: Tables
+) -> Need:
+    depth_cm = dressing.treated_depth_cm
+    estimate = estimated_lime_need(ph.value, ph.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables)
+    by_buffer, why_not = _by_buffer(ph, buffer, target_ph, depth_cm, soil, tables)
+    by_aluminium = _by_aluminium(ph, aluminium, depth_cm, soil, tables)
+    found = [(buffer.method, by_buffer)] if by_buffer and buffer else []
+    found += [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
+    found.append((ESTIMATE, estimate))
+    (method, chosen), *rest = found
+    others = [Method(name, other.value, f"{other.low:.0f} to {other.high:.0f} kg/ha") for name, other in rest]
+    factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
+    if soil.texture_known and factor > 0 and not in_mix(soil):
+        others.append(Method("soil-type factor", factor, "to the table's own optimum"))
+    if method != ESTIMATE:
+        why = (
+            "From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5."
+            if method == "exchangeable aluminium"
+            else f"From the {method.removesuffix(' buffer')} buffer pH, to pH {target_ph:g}."
+        )
+        return _as_need(chosen, method, why, 1.0, tuple(others), ph, soil, dressing)
+    share_now = 0.5 if ph.trust == "half" else 1.0
+    why = f"From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it."
+    if in_mix(soil):
+        why = f"From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little."
+    if why_not:
+        why += f" The buffer reading was not used: {why_not}."
+    if share_now < 1:
+        why += " Half of it now, because a colour kit is not sure enough for the whole; test again in a year."
+    return _as_need(estimate, ESTIMATE, why, share_now, tuple(others), ph, soil, dressing)
+
+
+def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> tuple[Banded | None, str | None]:
+    """The need by the buffer's own equation, or why it can't be used."""
+    if buffer is None:
+        return None, None
+    if in_mix(soil):
+        return None, "buffer tests are made for soil, not for potting mix"
+    values = {"pH": ph.value, "buffer pH": buffer.value, "target": target_ph, "organic matter": soil.organic_matter_pct}
+    if buffer.method in SMP_LIKE:
+        organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
+        asked = {key: value for key, value in values.items() if key == "buffer pH" or (key == "target" and not organic)}
+        if reason := why_not("SMP", asked, tables):
+            return None, reason
+        u = in_quadrature(buffer.u, SMP_LIKE[buffer.method])
+        return smp_lime_need(buffer.value, u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables, is_organic=organic), None
+    if reason := why_not(buffer.method, values, tables):
+        return None, reason
+    if buffer.method == "Mehlich buffer":
+        return mehlich_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, tables=tables), None
+    if buffer.method == "Adams-Evans":
+        return adams_evans_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables), None
+    return None, f"no table here reads the buffer “{buffer.method}”"
+
+
+def _by_aluminium(ph: Reading, aluminium: Reading | None, depth_cm: float, soil: Soil, tables: Tables) -> Banded | None:
+    if aluminium is None or aluminium_fits(ph.value, aluminium.value, tables):
+        return None
+    return aluminium_lime_need(aluminium.value, aluminium.u, depth_cm=depth_cm, soil=soil, tables=tables)
+
+
+def _as_need(found: Banded, method: str, why: str, share_now: float, others: tuple, ph: Reading, soil: Soil, dressing: Dressing) -> Need:
+    steps = (*ph.steps, *depth_step(dressing, soil), *found.steps)
+    if share_now < 1:
+        step = Step(
+            "half now",
+            "need × share now",
+            {"need": Figure(found.value, "kg/ha"), "share now": Figure(share_now, "fraction")},
+            Figure(found.value * share_now, "kg/ha"),
+            "ph-way-of-measuring",
+            "colour kit",
+        )
+        steps = (*steps, step)
+    return Need("CaCO3", found.value, found.low, found.high, method, why, share_now, others, steps)

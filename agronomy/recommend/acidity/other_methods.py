@@ -1,0 +1,171 @@
+"""Lime need by the Mehlich and Adams-Evans buffers, by exchangeable aluminium, and by soil-type factors.
+
+Each rule says first whether it may be used; all give pure, fully reacting CaCO3 [kg/ha] with band and working.
+"""
+
+from math import sqrt
+
+from agronomy.base.uncertainty import HALF_WIDTH_80, band
+from agronomy.base.working import Banded, Figure, Step
+from agronomy.model.soil import Soil
+from agronomy.recommend.acidity.method_ranges import why_not
+from agronomy.tables import Tables
+
+NEUTRAL_AT = 6.6  # the pH at which the Mehlich buffer finds no acidity
+CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
+
+
+def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables: Tables) -> float:
+    """Ag-lime [short ton/acre per 8 in]: acidity × (target − pH) / (6.6 − pH). Source: mehlich-1976."""
+    acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity["mehlich_per_acidity"].value
+    return acidity * max(0.0, target_ph - ph) / (NEUTRAL_AT - ph)
+
+
+def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
+    """The need by the Mehlich buffer; see method_ranges for where it holds."""
+    figures = tables.acidity
+    pure = figures["mehlich_pure_share"]
+    scale = figures["ton_per_acre_to_kg_per_ha"].value * depth_cm / figures["smp_reference_depth_cm"].value
+
+    def at(buffer: float, share: float) -> float:
+        return mehlich_tons_per_acre(ph, buffer, target_ph, tables) * scale * share
+
+    need, reach = at(buffer_ph, pure.value), HALF_WIDTH_80 * buffer_u
+    low, high = band(need, (at(buffer_ph + reach, pure.value), at(buffer_ph - reach, pure.value)), (at(buffer_ph, pure.low), at(buffer_ph, pure.high)))
+    tons = mehlich_tons_per_acre(ph, buffer_ph, target_ph, tables)
+    steps = (
+        Step(
+            "ag-lime by the Mehlich buffer",
+            "(6.60 − buffer pH) / 0.25 × (target − pH) / (6.6 − pH)",
+            {"buffer pH": Figure(buffer_ph, "pH"), "pH": Figure(ph, "pH"), "target": Figure(target_ph, "pH")},
+            Figure(tons, "ton/acre per 8 in"),
+            "mehlich-1976",
+        ),
+        Step(
+            "as pure CaCO3, to your depth",
+            "ag-lime × depth / 20.32 cm × share",
+            {
+                "ag-lime": Figure(tons * figures["ton_per_acre_to_kg_per_ha"].value, "kg/ha"),
+                "depth": Figure(depth_cm, "cm"),
+                "share": Figure(pure.value, "fraction"),
+            },
+            Figure(need, "kg/ha"),
+            pure.source,
+            pure.where,
+            note=f"the share could be {pure.low:g} to {pure.high:g}",
+        ),
+    )
+    return Banded(need, max(0.0, low), high, steps)
+
+
+def unsaturation(ph: float) -> float:
+    """Share of the capacity that acid holds, from pH = 7.79 − 5.55 h + 2.27 h². Source: adams-evans-1962.
+
+    >>> round(unsaturation(5.4), 3), round(unsaturation(6.5), 4)
+    (0.558, 0.2601)
+    """
+    return (5.55 - sqrt(5.55**2 - 9.08 * (7.79 - ph))) / 4.54
+
+
+def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay."""
+    field = tables.acidity["adams_evans_field"]
+    mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+
+    def at(buffer: float, efficiency: float) -> float:
+        capacity = 8 * max(0.0, 8.0 - buffer) / unsaturation(ph)
+        return CACO3_KG_PER_CMOL * capacity * (unsaturation(ph) - unsaturation(target_ph)) * efficiency * mass
+
+    need, reach = at(buffer_ph, field.value), HALF_WIDTH_80 * buffer_u
+    low, high = band(need, (at(buffer_ph + reach, field.value), at(buffer_ph - reach, field.value)), (at(buffer_ph, field.low), at(buffer_ph, field.high)))
+    step = Step(
+        "lime by the Adams-Evans buffer",
+        "8 (8.00 − buffer pH) / h₁ × (h₁ − h₂) × 0.0005004 × field factor × layer",
+        {
+            "buffer pH": Figure(buffer_ph, "pH"),
+            "h₁ at pH": Figure(unsaturation(ph)),
+            "h₂ at target": Figure(unsaturation(target_ph)),
+            "field factor": Figure(field.value),
+            "layer": Figure(mass / 1000, "t/ha"),
+        },
+        Figure(need, "kg/ha"),
+        "adams-evans-1962",
+        field.where,
+    )
+    return Banded(need, max(0.0, low), high, (step,))
+
+
+def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
+    """Why exchangeable aluminium [cmol/kg] can't tell the need, or None."""
+    least = tables.acidity["aluminium_least"].value
+    if aluminium <= least:
+        return f"{aluminium:.2g} cmol/kg of aluminium is too little to lime by"
+    return why_not("aluminium", {"pH": ph}, tables)
+
+
+def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+    """Need that takes most of the aluminium out and ends near pH 5.5: factor × Al. Source: kamprath-1970."""
+    factor = tables.acidity["aluminium_factor"]
+    mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+
+    def at(al: float, by: float) -> float:
+        return by * max(0.0, al) * CACO3_KG_PER_CMOL * mass
+
+    need, reach = at(aluminium, factor.value), HALF_WIDTH_80 * aluminium_u
+    low, high = band(need, (at(aluminium - reach, factor.value), at(aluminium + reach, factor.value)), (at(aluminium, factor.low), at(aluminium, factor.high)))
+    step = Step(
+        "lime by exchangeable aluminium",
+        "factor × aluminium × 0.0005004 × layer",
+        {"factor": Figure(factor.value), "aluminium": Figure(aluminium, "cmol/kg"), "layer": Figure(mass / 1000, "t/ha")},
+        Figure(need, "kg/ha"),
+        "kamprath-1970",
+        factor.where,
+        note="ends near pH 5.5, whatever the crop's target",
+    )
+    return Banded(need, low, high, (step,))
+
+
+def tolerated_aluminium_lime_need(aluminium: float, calcium_magnesium: float, tolerated_pct: float, *, soil_mass_t_per_ha: float, tables: Tables) -> float:
+    """Need [kg CaCO3/ha] that brings aluminium down to the share of Al + Ca + Mg [cmol/kg] that the crop bears. Source: cochrane-1980.
+
+    A need above the exchangeable aluminium itself is reckoned again with a factor of 2.
+    """
+    figures = tables.acidity
+    over = aluminium - tolerated_pct / 100 * (aluminium + calcium_magnesium)
+    cmol = figures["aluminium_factor"].value * max(0.0, over)
+    if cmol > aluminium:
+        cmol = figures["aluminium_factor_high"].value * max(0.0, over)
+    return cmol * CACO3_KG_PER_CMOL * soil_mass_t_per_ha * 1000
+
+
+def base_saturation_lime_need(cec: float, now_pct: float, target_pct: float, *, depth_cm: float) -> float:
+    """Need [kg CaCO3/ha] that lifts base saturation [%] of an exchange capacity at pH 7 [cmol per litre of soil] to a target. Source: raij-1996.
+
+    >>> base_saturation_lime_need(9.0, 35, 60, depth_cm=20)
+    2250.0
+    """
+    return max(0.0, cec * (target_pct - now_pct) / 100) * 1000 * depth_cm / 20
+
+
+def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tables) -> float:
+    """Ground limestone [t/ha] = factor × (optimum + 0.2 − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
+
+    Nothing at the optimum and above.
+    """
+    om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
+    by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
+    row = tables.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
+    use = "grass" if is_grass else "arable"
+    optimum = row[f"optimum_{use}"]
+    return 0.0 if ph >= optimum else row[use] * (optimum + 0.2 - ph)
+
+
+def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:
+    """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method."""
+    return (
+        soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
+        * 1000
+        * tables.acidity["soil_type_pure_share"].value
+        * depth_cm
+        / (15 if is_grass else 20)
+    )

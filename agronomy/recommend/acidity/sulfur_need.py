@@ -1,0 +1,151 @@
+"""How much sulfur to lower pH, and when to refuse."""
+
+from itertools import pairwise
+
+from agronomy.base.quantities import factor
+from agronomy.base.uncertainty import HALF_WIDTH_80
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
+from agronomy.recommend.acidity.buffer_capacity import buffering_steps, caco3_per_ph, in_mix
+from agronomy.recommend.acidity.caps import Dressing, depth_step, most_sulfur_worth_trying
+from agronomy.tables import Tables
+
+INSTEAD = "Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH."
+
+
+def sulfur_need(
+    finding: Finding,
+    ph: Reading,
+    *,
+    target_ph: float,
+    kind: str,
+    is_acid_lover: bool,
+    soil: Soil,
+    dressing: Dressing,
+    tables: Tables,
+    carbonate: Reading | None = None,
+) -> Answer:
+    """A Need of sulfur for acidity (S_acid), Nothing, or Unmet with alternatives where free lime or the amount forbids it.
+
+    By formula (buffer capacity) and by published table; between the two the lower half is dosed. Source: sulfur-stoichiometry,
+    sulfur-table-west, sulfur-table-blueberry.
+    """
+    if finding.class_ != "too_alkaline":
+        return Nothing("S_acid", f"No sulfur for acidity: pH {ph.value:.1f} is not too high.")
+    if not finding.act:
+        return Nothing("S_acid", f"No sulfur: pH {ph.value:.1f} is above {finding.wanted[1]:.1f} but not far enough to be worth it.")
+    if ph.trust == "no":
+        return Unmet("S_acid", 0.0, f"A {ph.how} can't carry a sulfur rate. Have a laboratory or a colour kit test it.")
+    refusal = _too_much_carbonate(carbonate, soil, tables) if carbonate else _free_lime(ph, soil, tables)
+    return refusal or _amount(ph, target_ph, kind, is_acid_lover, soil, dressing, tables, carbonate.value if carbonate else 0.0)
+
+
+def _too_much_carbonate(carbonate: Reading, soil: Soil, tables: Tables) -> Unmet | None:
+    """Refused above the limit; below it the carbonate is used up first, and counted."""
+    if carbonate.value <= tables.acidity["carbonate_worth_destroying_pct"].value:
+        return None
+    cost = _cost_of_lime(soil, tables) * carbonate.value
+    return Unmet("S_acid", 0.0, f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}")
+
+
+def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
+    if soil.free_lime:
+        return Unmet(
+            "S_acid",
+            0.0,
+            f"There is free lime in this ground: sulfur would be used up on it, {_cost_of_lime(soil, tables):.0f} t/ha for each 1 % of lime. {INSTEAD}",
+        )
+    if soil.free_lime is None and ph.value >= tables.acidity["free_lime_near_certain_ph"].value:
+        return Unmet("S_acid", 0.0, f"At pH {ph.value:.1f} free lime is nearly certain, and sulfur would be used up on it. {INSTEAD}")
+    if soil.free_lime is None and ph.value >= tables.acidity["free_lime_probable_ph"].value:
+        return Unmet(
+            "S_acid",
+            0.0,
+            f"At pH {ph.value:.1f} there may be free lime. Drip strong vinegar on dry soil: if it fizzes, sulfur won't work. Say so on the plot's page, then look again.",
+        )
+    return None
+
+
+def _cost_of_lime(soil: Soil, tables: Tables) -> float:
+    """Sulfur [t/ha] that 1 % of CaCO3 in the layer uses up."""
+    return tables.acidity["sulfur_per_caco3"].value * 0.01 * soil.soil_mass_t_per_ha
+
+
+def table_sulfur(ph: float, target_ph: float, *, table: str, column: str, tables: Tables) -> float | None:
+    """Sulfur [lb/acre, 6 to 8 inches] to go from pH to target by a published table, or None outside the table."""
+    rows = [row for row in tables.sulfur if row["table"] == table]
+    high, low = _along(rows, ph, column), _along(rows, target_ph, column)
+    return None if high is None or low is None else high - low
+
+
+def _along(rows: list[dict], ph: float, column: str) -> float | None:
+    for lower, upper in pairwise(rows):
+        if lower["ph"] <= ph <= upper["ph"]:
+            return lower[column] + (upper[column] - lower[column]) * (ph - lower["ph"]) / (upper["ph"] - lower["ph"])
+    return None
+
+
+def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: Tables) -> float:
+    """Sulfur [kg/ha] that a share of free carbonate [%] in the layer uses up. Source: sulfur-stoichiometry."""
+    return tables.acidity["sulfur_per_caco3"].value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+
+
+def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float) -> Answer:
+    figures, depth_cm = tables.acidity, dressing.treated_depth_cm
+    per_ph = caco3_per_ph(soil, depth_cm, tables)
+    for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
+    by_formula = figures["sulfur_per_caco3"].value * (ph.value - target_ph) * per_ph + for_carbonate
+    column = tables.textures[soil.texture]["sulfur_column"]
+    name = "acid_lover" if is_acid_lover else "general"
+    pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
+    by_table = (
+        None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures["sulfur_table_depth_cm"].value + for_carbonate
+    )
+    leads = by_table is not None and target_ph <= figures["sulfur_table_target_up_to"].value
+    ends = sorted([by_formula, by_table if by_table is not None else by_formula])
+    rate = by_table if leads else ends[0] + (ends[1] - ends[0]) / 4
+    reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate
+    low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
+    worth = most_sulfur_worth_trying(kind, tables)
+    if rate > worth:
+        return Unmet("S_acid", rate, f"It would take more sulfur than is worth trying (over {worth / 10:.0f} g/m²). {INSTEAD}")
+    steps = [*ph.steps, *depth_step(dressing, soil), *buffering_steps(soil, depth_cm, per_ph, tables)]
+    steps.append(
+        Step(
+            "sulfur by formula",
+            "0.3203 × drop × CaCO3 for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
+            {"drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")}
+            | ({"free lime": Figure(carbonate_pct, "%"), "it uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
+            Figure(by_formula, "kg/ha"),
+            "sulfur-stoichiometry",
+        )
+    )
+    if by_table is not None:
+        source = "sulfur-table-blueberry" if is_acid_lover else "sulfur-table-west"
+        steps.append(
+            Step(
+                "sulfur by table",
+                "table at pH − table at target, scaled by depth",
+                {"pH": Figure(ph.value, "pH"), "target": Figure(target_ph, "pH"), "column": Figure(column), "depth": Figure(depth_cm, "cm")},
+                Figure(by_table, "kg/ha"),
+                source,
+            )
+        )
+    rule = "the table leads at targets up to 5.0" if leads else "a quarter of the way from the lower to the higher"
+    steps.append(
+        Step(
+            "sulfur to put on",
+            rule,
+            {"lower": Figure(ends[0], "kg/ha"), "higher": Figure(ends[1], "kg/ha")},
+            Figure(rate, "kg/ha"),
+            "own-experience" if not leads else "sulfur-table-blueberry",
+            note="dose the lower half, test again after three warm months",
+        )
+    )
+    others = (Method("formula" if leads else "table", by_formula if leads else by_table),) if by_table is not None else ()
+    method = "table for acid-loving crops" if leads else "buffer capacity and table" if by_table is not None else "buffer capacity"
+    why = f"To lower pH from {ph.value:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months."
+    return Need("S_acid", rate, low, high, method, why, 0.5 if ph.trust == "half" else 1.0, others, tuple(steps))

@@ -1,0 +1,1 @@
+"""Nitrogen by its budget, credits of what is given anyway, micronutrients."""

@@ -1,0 +1,256 @@
+"""What the ground is given beside bought fertilizer: each source its own line, which its owner can count or leave out.
+
+Lines that come of themselves are soil organic matter, a fresh nitrate test, and what the log's manures of earlier years still give; the rest is told in the request.
+"""
+
+from collections.abc import Iterable
+from datetime import date, timedelta
+
+from agronomy.base.uncertainty import band
+from agronomy.base.working import Figure, Step
+from agronomy.model.application_record import Done
+from agronomy.model.credit import Credit, Gift
+from agronomy.model.reading import Reading
+from agronomy.model.soil import Soil
+from agronomy.recommend.nutrients.carried import carried_by
+from agronomy.tables import Tables
+from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
+
+AUTOMATIC = {"organic_matter": "soil organic matter", "nitrate": "nitrate in the ground", "carried": "manure and compost of earlier years"}
+AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
+
+
+def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...] = ()) -> tuple[float, float, float]:
+    """Sum of the counted credits of a nutrient [kg/ha]: value, low, high; without those whose key is in `beside`."""
+    lines = [credit for credit in credits if credit.counted and credit.nutrient == nutrient and credit.key not in beside]
+    total = sum(credit.kg_per_ha for credit in lines)
+    low, high = band(total, *((total - credit.kg_per_ha + credit.low, total - credit.kg_per_ha + credit.high) for credit in lines))
+    return total, low, high
+
+
+def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, float]:
+    """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high. Source: n-organic-matter."""
+    figures = tables.nutrients
+    share, rate, time = (figures[key] for key in ("nitrogen_in_organic_matter", "mineralised_a_year", "share_in_crop_time"))
+    stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * soil.organic_matter_pct / 100 * share.value
+    cap = figures["organic_matter_n_cap_kg_per_ha"].value
+    return tuple(min(cap, stock_kg_per_ha * part * time.value) for part in (rate.value, rate.low, rate.high))
+
+
+def credits_for(
+    gifts: tuple[Gift, ...],
+    readings: dict[str, Reading],
+    soil: Soil,
+    *,
+    uncounted: frozenset[str],
+    today: date,
+    crop_from: date,
+    south: bool,
+    tables: Tables,
+    done: tuple[Done, ...] = (),
+) -> tuple[Credit, ...]:
+    """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted."""
+    lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
+    if nitrate := readings.get("NO3-N"):
+        lines.append(_nitrate(nitrate, soil, "nitrate" not in uncounted, today, tables))
+    lines += _carried(done, "carried" not in uncounted, today, crop_from, tables)
+    tested = {nutrient: readings[nutrient].taken for nutrient in ("P", "K") if nutrient in readings}
+    for place, gift in enumerate(gifts):
+        lines += _GIVES[gift.kind](str(place), gift, tested, crop_from, south, tables)
+    return tuple(lines)
+
+
+def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
+    given, low, high = organic_matter_nitrogen(soil, tables)
+    step = Step(
+        "nitrogen from organic matter",
+        "weight of the layer × organic matter × 0.058 × 2 % × 0.6",
+        {"layer": Figure(soil.soil_mass_t_per_ha, "t/ha"), "organic matter": Figure(soil.organic_matter_pct, "%")},
+        Figure(given, "kg/ha"),
+        "n-organic-matter",
+        note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
+    )
+    return Credit("organic_matter", "N", AUTOMATIC["organic_matter"], given, low, high, is_counted, "It rots while the crop grows.", (step,))
+
+
+def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables: Tables) -> Credit:
+    figures = tables.nitrogen
+    share, layer = figures["nitrate_counted"], soil.bulk_density_g_per_cm3 * soil.depth_cm * 0.1
+    stale = reading.taken is None or (today - reading.taken).days > figures["nitrate_days"].value
+    step = Step(
+        "nitrate in the layer",
+        "test × bulk density × depth × 0.1 × counted share",
+        {
+            "test": Figure(reading.value, "mg/kg"),
+            "bulk density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"),
+            "depth": Figure(soil.depth_cm, "cm"),
+            "counted share": Figure(share.value, "fraction"),
+        },
+        Figure(reading.value * layer * share.value, "kg/ha"),
+        share.source,
+        share.where,
+    )
+    why = "Not counted: the test is too old, nitrate moves with every rain." if stale else "Rain before the crop is up washes some of it down."
+    low, high = reading.low * layer * share.low, reading.high * layer * share.high
+    return Credit("nitrate", "N", AUTOMATIC["nitrate"], reading.value * layer * share.value, low, high, is_counted and not stale, why, (step,))
+
+
+def _carried(done: tuple[Done, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
+    """What the log's manures of earlier years still give; this season's come off the need itself."""
+    given, steps = carried_by(done, crop_from, today - timedelta(days=tables.choice["done_season_days"].value), tables)
+    if not steps:
+        return []
+    spread = tables.nitrogen["manure_spread"].value
+    why = "By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself."
+    return [Credit("carried", "N", AUTOMATIC["carried"], given, given * (1 - spread), given * (1 + spread), is_counted, why, steps)]
+
+
+def years_between(first: date, crop_from: date) -> int:
+    """Whole years from a gift to the crop; 0 for the first crop after it, and for what is still planned."""
+    return max(0, (crop_from - first).days // 365)
+
+
+def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    row = tables.legumes[gift.what]
+    year = years_between(gift.on, crop_from) if gift.on else 0
+    share = (1.0, row["second_year_share"])[year] if year < 2 else 0.0
+    step = Step(
+        "left by the legume",
+        "guide figure × share of this year",
+        {"guide figure": Figure(row["kg_per_ha"], "kg/ha"), "share of this year": Figure(share, "fraction")},
+        Figure(row["kg_per_ha"] * share, "kg/ha"),
+        row["source"],
+        row["where"],
+    )
+    why = (
+        ("The first crop after it.", "The second crop after it: half is left." if share else "Nothing is left by the second crop.")[year]
+        if year < 2
+        else "It is too long ago."
+    )
+    return [Credit(key, "N", gift.name or row["name"], row["kg_per_ha"] * share, row["low"] * share, row["high"] * share, gift.counted, why, (step,))]
+
+
+def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
+    """Share of a green manure's nitrogen that the next crop gets within ten weeks. Source: gale-2006.
+
+    Nothing below 1.4 % nitrogen in its dry matter, half at 3.4 %.
+    """
+    figures = tables.nitrogen
+    share = figures["green_manure_at_zero_pct"].value + figures["green_manure_per_pct"].value * nitrogen_pct
+    return min(figures["green_manure_most_pct"].value, max(0.0, share)) / 100
+
+
+def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    share, spread = green_manure_share(gift.nitrogen_pct, tables), tables.nitrogen["green_manure_spread"].value
+    given = gift.t_per_ha * 10 * gift.nitrogen_pct * share
+    step = Step(
+        "from the green manure",
+        "dry matter × 10 × nitrogen × share released",
+        {"dry matter": Figure(gift.t_per_ha, "t/ha"), "nitrogen": Figure(gift.nitrogen_pct, "%"), "share released": Figure(share, "fraction")},
+        Figure(given, "kg/ha"),
+        "gale-2006",
+    )
+    why = (
+        "Released within about ten weeks of digging in." if share else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
+    )
+    return [Credit(key, "N", gift.name or "green manure", given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
+
+
+def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    row, figures = tables.manures[gift.what], tables.nitrogen
+    name, year = gift.name or row["name"], years_between(gift.on, crop_from) if gift.on else 0
+    ammonium = row["ammonium_kg_per_t"] if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
+    organic = row["organic_kg_per_t"] if gift.organic_kg_per_t is None else gift.organic_kg_per_t
+    released = row[f"year_{year + 1}"] if year < 3 else 0.0
+    kept = tables.worked_in[gift.worked_in]["kept"] if year == 0 else 0.0
+    in_autumn = gift.on is not None and year == 0 and (gift.on.month + (6 if south else 0) - 1) % 12 + 1 in AUTUMN and gift.on < crop_from
+    if in_autumn:
+        kept *= figures["autumn_ammonium_kept"].value
+    per_t, spread = ammonium * kept + organic * released, figures["manure_spread"].value
+    given = gift.t_per_ha * per_t
+    step = Step(
+        "nitrogen from manure",
+        "rate × (ammonium × kept + organic × released this year)",
+        {
+            "rate": Figure(gift.t_per_ha, "t/ha"),
+            "ammonium": Figure(ammonium, "kg/t"),
+            "kept": Figure(kept, "fraction"),
+            "organic": Figure(organic, "kg/t"),
+            "released this year": Figure(released, "fraction"),
+        },
+        Figure(given, "kg/ha"),
+        row["source"],
+        row["where"],
+        note="spread in autumn: half of the ammonium that was kept is lost over winter" if in_autumn else "",
+    )
+    why = ("What it gives in its first year.", "Its second year.", "Its third year.", "It is too long ago.")[min(year, 3)]
+    lines = [Credit(key, "N", name, given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
+    if year == 0:
+        lines += [_from_manure(key, nutrient, gift, row, name, tested, tables) for nutrient in ("P", "K")]
+    return lines
+
+
+def _from_manure(key: str, nutrient: str, gift: Gift, row: dict, name: str, tested: dict, tables: Tables) -> Credit:
+    """Phosphorus or potassium of a manure, unless the soil test has seen it already."""
+    oxide, share, content = ("P2O5", P_IN_P2O5, row["p2o5_kg_per_t"]) if nutrient == "P" else ("K2O", K_IN_K2O, row["k2o_kg_per_t"])
+    figure, spread = tables.nitrogen[f"manure_{nutrient.lower()}_counted"], tables.nitrogen["manure_spread"].value
+    given = gift.t_per_ha * content * figure.value * share
+    seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
+    step = Step(
+        f"{nutrient} from manure",
+        f"rate × {oxide} × counted share × {share:.4f}",
+        {"rate": Figure(gift.t_per_ha, "t/ha"), oxide: Figure(content, "kg/t"), "counted share": Figure(figure.value, "fraction")},
+        Figure(given, "kg/ha"),
+        figure.source,
+        figure.where,
+    )
+    why = "Not counted: the soil test was taken after it and has seen it." if seen else "It feeds this crop as fertilizer would."
+    return Credit(key, nutrient, name, given, given * (1 - spread), given * (1 + spread), gift.counted and not seen, why, (step,))
+
+
+def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -> float:
+    """Nitrogen [kg/ha] that counts from nitrate in irrigation water. Source: n-irrigation."""
+    return nitrate_n_mg_per_l * water_mm * 0.01 * tables.nitrogen["water_counted"].value
+
+
+def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    given = water_nitrogen(gift.nitrate_n_mg_per_l, gift.water_mm, tables)
+    share = tables.nitrogen["water_counted"]
+    step = Step(
+        "from the water",
+        "nitrate nitrogen × water × 0.01 × counted share",
+        {
+            "nitrate nitrogen": Figure(gift.nitrate_n_mg_per_l, "mg/L"),
+            "water": Figure(gift.water_mm, "mm"),
+            "counted share": Figure(share.value, "fraction"),
+        },
+        Figure(given, "kg/ha"),
+        share.source,
+        share.where,
+    )
+    why = "It comes as the crop is watered, so it cannot be saved for later."
+    return [Credit(key, "N", gift.name or "irrigation water", given, given * 0.8, given / share.value, gift.counted, why, (step,))]
+
+
+def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
+    """Nitrogen [kg/t dry straw] that microbes hold back while straw rots: value, low, high. Source: n-tie-up."""
+    figures = tables.nitrogen
+    kept, carbon = figures["straw_taken_up"], figures["straw_carbon_pct"].value * 10
+    own = figures["straw_nitrogen_pct"].value * 10
+    return tuple(carbon * part / figures["straw_microbe_ratio"].value - own for part in (kept.value, kept.low, kept.high))
+
+
+def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    held, low, high = straw_tie_up(tables)
+    step = Step(
+        "held back by straw",
+        "dry straw × (carbon × kept / ratio of microbes − its own nitrogen)",
+        {"dry straw": Figure(gift.t_per_ha, "t/ha"), "held back": Figure(held, "kg/t")},
+        Figure(-gift.t_per_ha * held, "kg/ha"),
+        "n-tie-up",
+    )
+    why = "Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not."
+    return [Credit(key, "N", gift.name or "straw dug in", -gift.t_per_ha * held, -gift.t_per_ha * high, -gift.t_per_ha * low, gift.counted, why, (step,))]
+
+
+_GIVES = {"legume": _legume, "green_manure": _green_manure, "manure": _manure, "water": _water, "straw": _straw}

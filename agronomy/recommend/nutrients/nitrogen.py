@@ -1,0 +1,183 @@
+"""The nitrogen budget: what the crop takes up less what the ground is given, over what the crop recovers.
+
+A test in the standing crop, or an economic rate from the user's own trials, goes before the budget where there is one.
+"""
+
+from dataclasses import dataclass
+from datetime import date
+
+from agronomy.base.uncertainty import HALF_WIDTH_80
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
+from agronomy.model.credit import Credit
+from agronomy.model.reading import Reading
+from agronomy.model.response import Response
+from agronomy.model.soil import Soil
+from agronomy.recommend.nutrients.credits import counted
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+
+
+@dataclass(frozen=True, slots=True)
+class NitrogenCase:
+    """What the budget looks at: credits, a nitrate test in the standing crop, a known response."""
+
+    credits: tuple[Credit, ...] = ()
+    nitrate: Reading | None = None
+    planting: date | None = None
+    response: Response | None = None
+
+
+def economic_rate(response: Response) -> float:
+    """Nitrogen [kg/ha] at which the last kilogram just pays for itself; nought where none does. Source: n-economic.
+
+    >>> round(economic_rate(Response(35, 0.12, 1.12, 0.20)), 1)
+    122.5
+    """
+    ratio = response.nitrogen_price / response.crop_price
+    return max(0.0, (response.slope - ratio) / (2 * response.curvature))
+
+
+def standing_crop_rate(nitrate: float, critical: float, tables: Tables) -> float:
+    """Nitrogen [kg/ha] to side-dress by nitrate [mg/kg, 0 to 30 cm] in the standing crop. Source: magdoff-1984."""
+    figures = tables.nitrogen
+    return min(figures["standing_nitrate_cap_kg_per_ha"].value, max(0.0, critical - nitrate) * figures["standing_nitrate_kg_per_ppm"].value)
+
+
+def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, case: NitrogenCase, tables: Tables) -> Answer:
+    """A Need of N, or Nothing with its reason. No yield goal: the low end of the crop's guide figure, because bias low is cheap.
+
+    Source: stanford-1973 with a yield goal (the factor counts recovery already), else n-uptake-guide over n-recovery.
+    """
+    if crop.legume and crop.n_low == 0:
+        return Nothing("N", f"No nitrogen: {crop.name} gets its own from the air.")
+    standing = _by_standing_test(crop, case, tables)
+    if standing is not None:
+        return standing
+    budget = _budget(crop, soil, yield_goal_t_per_ha, case, tables)
+    return budget if case.response is None else _by_response(crop, case, budget, tables)
+
+
+def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tables: Tables) -> Answer:
+    if goal is None:
+        return _by_guide(crop, soil, case, tables)
+    if crop.n_per_t is not None:
+        return _by_yield(crop, goal, crop.n_per_t, "stanford-1973", f"{crop.name}, {crop.where}", case, tables)
+    carried = tables.removal.get(crop.key)
+    if carried is None:
+        return Unmet("N", 0.0, f"No nitrogen figure by yield is known here for {crop.name}; leave the yield goal empty to use the crop's guide figure.")
+    per_t = carried["n_kg_per_t"] / tables.nitrogen["removal_efficiency"].value
+    return _by_yield(crop, goal, per_t, "crop-removal;n-removal", f"{carried['where']}; over the share of nitrogen that leaves in the crop", case, tables)
+
+
+def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:
+    """The steps behind the counted credits, and the credits as the inputs of a sum."""
+    lines = [credit for credit in case.credits if credit.counted and credit.nutrient == "N"]
+    inputs: dict[str, Figure] = {}
+    for credit in lines:
+        name = credit.name if credit.name not in inputs else f"{credit.name} ({credit.key})"
+        inputs[name] = Figure(credit.kg_per_ha, "kg/ha")
+    return tuple(step for credit in lines for step in credit.working), inputs
+
+
+def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, case: NitrogenCase, tables: Tables) -> Answer:
+    given, given_low, given_high = counted(case.credits, "N")
+    spread = tables.nitrogen["yield_spread"].value
+    wanted = per_t * goal
+    steps, inputs = _lines(case)
+    step = Step(
+        "nitrogen to give",
+        "factor × yield − what the ground is given",
+        {"factor": Figure(per_t, "kg/t"), "yield": Figure(goal, "t/ha"), **inputs},
+        Figure(max(0.0, wanted - given), "kg/ha"),
+        source,
+        where,
+    )
+    low, high = wanted * (1 - spread) - given_high, wanted * (1 + spread) - given_low
+    return _need_or_nothing(crop, wanted - given, low, high, "by yield", (*steps, step), inputs, tables)
+
+
+def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Answer:
+    given, given_low, given_high = counted(case.credits, "N")
+    recovery = tables.textures[soil.texture]["n_recovery"]
+    need = (crop.n_low - given) / recovery
+    steps, inputs = _lines(case)
+    step = Step(
+        "nitrogen to give",
+        "(uptake − what the ground is given) / recovered share",
+        {"uptake, low end": Figure(crop.n_low, "kg/ha"), **inputs, "recovered share": Figure(recovery, "fraction")},
+        Figure(max(0.0, need), "kg/ha"),
+        "n-uptake-guide;n-recovery",
+        f"{crop.name}, {crop.where}",
+        note=f"the guide runs from {crop.n_low:g} to {crop.n_high:g} kg/ha; the low end is used because too little is mended in a week and too much is not",
+    )
+    low, high = (crop.n_low - given_high) / recovery, (crop.n_high - given_low) / recovery
+    return _need_or_nothing(crop, need, low, high, "crop guide less what the ground gives", (*steps, step), inputs, tables)
+
+
+def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer | None:
+    """The answer of a nitrate test taken in the standing crop; None where there is none, or no figure for the crop."""
+    row, figures = tables.nitrate_critical.get(crop.key), tables.nitrogen
+    if row is None or case.nitrate is None or case.planting is None or case.nitrate.taken is None:
+        return None
+    age = (case.nitrate.taken - case.planting).days
+    if not figures["standing_from_day"].value <= age <= figures["standing_to_day"].value:
+        return None
+    fed = any(credit.counted and credit.key.isdecimal() and credit.kg_per_ha > 0 for credit in case.credits)
+    critical = min(row["critical_ppm"], figures["standing_after_legume_ppm"].value) if fed else row["critical_ppm"]
+    rate = standing_crop_rate(case.nitrate.value, critical, tables)
+    step = Step(
+        "by nitrate in the standing crop",
+        "9 kg for each mg/kg below the critical level",
+        {"nitrate": Figure(case.nitrate.value, "mg/kg"), "critical level": Figure(critical, "mg/kg")},
+        Figure(rate, "kg/ha"),
+        row["source"],
+        row["where"],
+        note="after a legume or manure a lower level is enough" if fed else "",
+    )
+    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing("N", f"No more nitrogen: the test in the standing crop found {case.nitrate.value:.0f} mg/kg of nitrate, and {critical:.0f} is enough.")
+    low, high = (standing_crop_rate(value, critical, tables) for value in (case.nitrate.high, case.nitrate.low))
+    why = f"The test in the standing {crop.name} found {case.nitrate.value:.0f} mg/kg of nitrate where {critical:.0f} is enough."
+    return Need("N", rate, low, high, "nitrate in the standing crop", why, 1.0, (), (*case.nitrate.steps, step))
+
+
+def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables) -> Answer:
+    """The economic rate, less credits that the trials had not: all but soil organic matter. The budget stands beside it."""
+    response, (given, given_low, given_high) = case.response, counted(case.credits, "N", beside=("organic_matter",))
+    best = economic_rate(response)
+    ratio = response.nitrogen_price / response.crop_price
+    step = Step(
+        "economic rate",
+        "(slope − price of nitrogen / price of crop) / (2 × curvature)",
+        {"slope": Figure(response.slope, "kg/kg"), "price ratio": Figure(ratio), "curvature": Figure(response.curvature)},
+        Figure(best, "kg/ha"),
+        "n-economic",
+    )
+    steps, inputs = _lines(case)
+    inputs.pop("soil organic matter", None)
+    rest = Step(
+        "less what the ground is given beside", "economic rate − credits", {"economic rate": Figure(best, "kg/ha"), **inputs}, Figure(max(0.0, best - given), "kg/ha"), "n-economic",
+        note="organic matter is not taken off again: the trials stood on it",
+    )  # fmt: skip
+    others = (
+        (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),) if isinstance(budget, Need) else ()
+    )
+    spread = 0.2 * best / HALF_WIDTH_80
+    found = _need_or_nothing(
+        crop, best - given, best - spread - given_high, best + spread - given_low, "economic rate", (*steps, step, rest), inputs, tables, others
+    )
+    if isinstance(found, Need):
+        return found
+    return Nothing("N", f"No nitrogen: at these prices {best:.0f} kg/ha pays for {crop.name}, and the ground is given that.")
+
+
+def _need_or_nothing(
+    crop: Crop, need: float, low: float, high: float, method: str, steps: tuple, inputs: dict[str, Figure], tables: Tables, others: tuple[Method, ...] = ()
+) -> Answer:
+    told = ", ".join(f"{name} {figure.value:.0f}" for name, figure in inputs.items())
+    if need < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing("N", f"No nitrogen: the ground is given about what {crop.name} takes up ({told} kg/ha).")
+    less = f", less what the ground is given: {told} kg/ha" if told else "; nothing else is counted"
+    paid = f"What pays for {crop.name}" if method == "economic rate" else f"What {crop.name} takes up"
+    return Need("N", need, min(need, max(0.0, low)), max(need, high), method, f"{paid}{less}.", 1.0, others, steps)

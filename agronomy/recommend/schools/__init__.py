@@ -1,0 +1,1 @@
+"""Five ways from the same findings to needs, each a module with one entry, `needs`."""

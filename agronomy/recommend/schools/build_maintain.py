@@ -1,0 +1,90 @@
+"""The school of build-up and maintenance: lift the ground to its level over some years, then give back what is carried off."""
+
+from agronomy.base.uncertainty import band
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Need, Nothing, about
+from agronomy.recommend.schools.removal import removal
+from agronomy.recommend.schools.situation import Situation
+from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
+from agronomy.tables import Tables
+
+KEY = "build_maintain"
+NAME = "build-up and maintenance"
+SAYS = "lifts a short test to its level over four years, then gives back what crops carry off"
+NOTE = "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another school fits better."
+
+
+def needs(situation: Situation) -> list[Answer]:
+    """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them."""
+    return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
+
+
+def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0) -> float:
+    """P2O5 [kg/ha a year] for a test and its critical level [mg/kg] and what is carried off [kg/ha]. Source: vitosh-1995.
+
+    `widen` stretches plateau and drawdown for extractants with other levels than Bray P1.
+    """
+    figures = tables.schools
+    build = figures["p2o5_per_ppm_kg_per_ha"].value / figures["build_years"].value
+    return _staircase(test, critical, build, removed, figures["p_plateau_ppm"].value * widen, figures["p_drawdown_ppm"].value * widen)
+
+
+def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: Tables) -> float:
+    """K2O [kg/ha a year] likewise, by exchange capacity [cmol/kg]; capped. Source: vitosh-1995."""
+    figures = tables.schools
+    build = figures["k2o_per_ppm_kg_per_ha"].value * (1 + figures["k2o_per_ppm_and_cec"].value * cec)
+    if cec < figures["k_build_least_cec"].value:
+        build = 0.0
+    rate = _staircase(test, critical, build, removed + figures["k2o_extra_kg_per_ha"].value, figures["k_plateau_ppm"].value, figures["k_drawdown_ppm"].value)
+    return min(rate, figures["k2o_cap_kg_per_ha"].value)
+
+
+def _staircase(test: float, critical: float, build: float, upkeep: float, plateau: float, drawdown: float) -> float:
+    if test < critical:
+        return build * (critical - test) + upkeep
+    if test <= critical + plateau:
+        return upkeep
+    return max(0.0, upkeep * (1 - (test - critical - plateau) / drawdown))
+
+
+def _answer(answer: Answer, situation: Situation) -> Answer:
+    nutrient, tables = about(answer), situation.tables
+    if nutrient not in situation.judged:
+        return answer
+    finding, critical = situation.judged[nutrient]
+    removed = removal(situation.crop, nutrient, situation.yield_goal_t_per_ha, tables)
+    if removed is None:
+        return answer  # nothing is known of what this crop carries off: the response rate stands in, and says so by its method
+    widen = critical.level / tables.schools["p_reference_level_ppm"].value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
+
+    def rate(test: float, level: float, upkeep: float) -> float:
+        return p2o5_rate(test, level, upkeep, tables, widen=widen) if nutrient == "P" else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
+
+    oxide, share = OXIDE_SHARE[nutrient]
+    value = rate(finding.value, critical.level, removed.kg_per_ha)
+    if value * share < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing(nutrient, f"No {finding.name.lower()}: the test is high enough for crops to draw it down for years.")
+    spans = (
+        (rate(finding.low, critical.level, removed.kg_per_ha), rate(finding.high, critical.level, removed.kg_per_ha)),
+        (rate(finding.value, critical.level, removed.low), rate(finding.value, critical.level, removed.high)),
+    )
+    low, high = band(value, *spans)
+    step = Step(
+        "build-up and upkeep",
+        "below the level: build-up × what is missing + carried off; above: carried off, fading out",
+        {
+            "test": Figure(finding.value, finding.unit),
+            "level": Figure(critical.level, finding.unit),
+            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
+        },
+        Figure(value, f"kg {oxide}/ha"),
+        "vitosh-1995",
+        tables.schools["build_years"].where,
+    )
+    as_element = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(value, "kg/ha")}, Figure(value * share, "kg/ha"), "definition")
+    why = (
+        f"{finding.why} A quarter of what is missing, and what the crop carries off."
+        if finding.is_short
+        else f"{finding.why} What the crop carries off is given back."
+    )
+    return Need(nutrient, value * share, max(0.0, low * share), high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step, as_element))

@@ -1,0 +1,83 @@
+"""The school of cation balance: calcium, magnesium and potassium as shares of the exchange capacity.
+
+It shows its evidence, which is against an ideal ratio, and never limes past the crop's target.
+"""
+
+from agronomy.base.working import Figure, Step
+from agronomy.interpret.nutrients import Critical
+from agronomy.model.answers import Answer, Need, Nothing, Unmet, about
+from agronomy.model.finding import Finding
+from agronomy.model.soil import Soil
+from agronomy.recommend.schools.situation import Situation
+from agronomy.tables import Tables
+
+KEY = "cation_balance"
+NAME = "cation balance"
+SAYS = "aims at shares of the exchange capacity: calcium 65 %, magnesium 12 %, potassium 4 %"
+NOTE = (
+    "Trials do not support an ideal ratio of cations (McLean et al. 1983; Kopittke and Menzies 2007; Chaganti and Culman 2017): "
+    "what counts is that each is enough. This school never limes past the crop's target."
+)
+CATIONS = ("Ca", "Mg", "K")
+
+
+def cation_need(share_pct: float, target_pct: float, cec: float, mg_per_cmol: float, soil_mass_t_per_ha: float) -> float:
+    """Element [kg/ha] that lifts its share of the exchange capacity [cmol/kg] to a target. Source: bcsr-graham.
+
+    >>> round(cation_need(52.0, 65, 12.0, 200.4, 2600))
+    813
+    """
+    return max(0.0, target_pct - share_pct) / 100 * cec * mg_per_cmol * soil_mass_t_per_ha * 1e-3
+
+
+def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float | None, tables: Tables) -> str | None:
+    """Why this school can't judge the ground; None where it can."""
+    figures = tables.schools
+    if not soil.cec_known:
+        return "the exchange capacity was not measured"
+    if not figures["cation_least_cec"].value <= soil.cec_cmol_per_kg <= figures["cation_most_cec"].value:
+        return f"an exchange capacity of {soil.cec_cmol_per_kg:.1f} cmol/kg lies outside 5 to 40"
+    if ph is not None and not figures["cation_least_ph"].value <= ph <= figures["cation_most_ph"].value:
+        return f"pH {ph:.1f} lies outside 5 to 7.3"
+    if not any(key in judged for key in CATIONS):
+        return "none of calcium, magnesium and potassium was tested"
+    return None
+
+
+def needs(situation: Situation) -> list[Answer]:
+    """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them, and all of them where this one can't judge."""
+    judged, soil, tables = situation.judged, situation.soil, situation.tables
+    rest = situation.base
+    reason = why_not(judged, soil, situation.ph, tables)
+    if reason:
+        return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
+    shares = {key: judged[key][0].value / tables.analytes[key]["mg_per_cmol"] / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
+    kept = [answer for answer in rest if about(answer) not in shares]
+    return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
+
+
+def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
+    target, name = tables.schools[f"cation_share_{key}"], finding.name.lower()
+    told = f"{finding.name} fills {share:.1f} % of the exchange capacity, wanted {target.low:.0f} to {target.high:.0f} %."
+    if share >= target.low:
+        return Nothing(key, f"No {name}: it fills {share:.0f} % of the exchange capacity, at least {target.low:.0f} % is wanted.")
+    if finding.is_plenty:
+        return Nothing(key, f"No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.")
+    per_cmol = tables.analytes[key]["mg_per_cmol"]
+    rate, low, high = (cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha) for value in (target.value, target.low, target.high))
+    if key == "Ca":
+        return Unmet("Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.")
+    step = Step(
+        "to the share wanted",
+        "(target − share) × exchange capacity × mg per cmol × layer",
+        {
+            "share": Figure(share, "%"),
+            "target": Figure(target.value, "%"),
+            "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
+            "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
+        },
+        Figure(rate, "kg/ha"),
+        target.source,
+        target.where,
+    )
+    return Need(key, rate, low, high, KEY, told, 1.0, (), (*finding.working, step))

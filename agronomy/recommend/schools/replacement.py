@@ -1,0 +1,40 @@
+"""The school of replacement: give back what the crop carries off, nothing where the ground holds plenty."""
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Need, Nothing, about
+from agronomy.recommend.schools import build_maintain
+from agronomy.recommend.schools.removal import removal
+from agronomy.recommend.schools.situation import Situation
+from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
+
+KEY = "replacement"
+NAME = "replacement"
+SAYS = "gives back what the crop carries off; more where the test is short, nothing where there is plenty"
+NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for one."
+
+
+def needs(situation: Situation) -> list[Answer]:
+    """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them."""
+    built = {about(answer): answer for answer in build_maintain.needs(situation)}
+    return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
+
+
+def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> Answer:
+    nutrient, crop, tables = about(answer), situation.crop, situation.tables
+    if nutrient not in situation.judged:
+        return answer
+    finding, _ = situation.judged[nutrient]
+    removed = removal(crop, nutrient, situation.yield_goal_t_per_ha, tables)
+    if removed is None:
+        return answer
+    if finding.is_plenty:
+        return Nothing(nutrient, f"No {finding.name.lower()}: there is plenty, so what the crop carries off need not be given back yet.")
+    if finding.is_short:
+        return built[nutrient]
+    oxide, share = OXIDE_SHARE[nutrient]
+    rate = removed.kg_per_ha * share
+    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing(nutrient, f"No {finding.name.lower()}: {crop.name} carries off too little to spread.")
+    step = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(removed.kg_per_ha, "kg/ha")}, Figure(rate, "kg/ha"), "definition")
+    why = f"{finding.why} What the crop carries off is given back."
+    return Need(nutrient, rate, removed.low * share, removed.high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step))

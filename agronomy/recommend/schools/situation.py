@@ -1,0 +1,25 @@
+"""What every school looks at: one plot, its crop, its judged readings and what it is given anyway."""
+
+from dataclasses import dataclass
+
+from agronomy.interpret.nutrients import Critical
+from agronomy.model.answers import Answer
+from agronomy.model.finding import Finding
+from agronomy.model.soil import Soil
+from agronomy.recommend.nutrients.nitrogen import NitrogenCase
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """The one argument of a school's `needs`. `ph` is pH in water 1:1, None where it was not read."""
+
+    judged: dict[str, tuple[Finding, Critical]]
+    crop: Crop
+    soil: Soil
+    yield_goal_t_per_ha: float | None
+    ph: float | None
+    tables: Tables
+    nitrogen: NitrogenCase
+    base: list[Answer]  # the needs by sufficiency, which every other school starts from

@@ -1,0 +1,148 @@
+"""The school of sufficiency: only what this year's crop will answer to.
+
+Below the critical level the rate falls in a straight line to nought; at the critical level and above, nothing.
+"""
+
+from agronomy.base.uncertainty import band
+from agronomy.base.working import Figure, Step
+from agronomy.interpret.nutrients import Critical
+from agronomy.model.answers import Answer, Need, Nothing, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.soil import Soil
+from agronomy.recommend.nutrients.nitrogen import NitrogenCase, nitrogen_need
+from agronomy.recommend.schools.situation import Situation
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
+
+KEY = "sufficiency"
+NAME = "sufficiency"
+SAYS = "only what this year's crop will answer to"
+NOTE = ""
+OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
+
+
+def needs(situation: Situation) -> list[Answer]:
+    """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order."""
+    return situation.base
+
+
+def base_needs(
+    judged: dict[str, tuple[Finding, Critical]],
+    crop: Crop,
+    soil: Soil,
+    yield_goal_t_per_ha: float | None,
+    ph: float | None,
+    tables: Tables,
+    nitrogen: NitrogenCase,
+) -> list[Answer]:
+    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation."""
+    answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
+    return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
+
+
+def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float:
+    """Rate = R0 x max(0, 1 - test/critical), in the unit of R0. Source: slan.
+
+    >>> sufficiency_rate(6.0, 15.0, 60.0), sufficiency_rate(15.0, 15.0, 60.0)
+    (36.0, 0.0)
+    """
+    return rate_at_zero * max(0.0, 1 - test / critical)
+
+
+def _from_test(nutrient: str, judged: dict, crop: Crop, tables: Tables) -> Answer:
+    if nutrient not in judged:
+        return Nothing(nutrient, f"{tables.analytes[nutrient]['name']} was not tested, so nothing is advised.")
+    finding, critical = judged[nutrient]
+    if not finding.is_short:
+        return Nothing(nutrient, _nothing_because(finding, crop))
+    if finding.analyte in OXIDE_SHARE:
+        return _by_response(finding, critical, crop, tables)
+    return _secondary(finding, critical, crop, tables)
+
+
+def _nothing_because(finding: Finding, crop: Crop) -> str:
+    name = finding.name.lower().removesuffix(" (sulfate)")
+    if finding.class_ == "excess":
+        return f"No {name}: this ground holds several years' worth. Choose nothing that brings more."
+    if finding.class_ == "plenty":
+        return f"No {name}: there is plenty. Choose nothing that brings more."
+    return f"No {name}: the ground has what {crop.name} can answer to."
+
+
+def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
+    oxide, share = OXIDE_SHARE[finding.analyte]
+    at_zero = crop.p2o5_r0 if finding.analyte == "P" else crop.k2o_r0
+    as_oxide = sufficiency_rate(finding.value, critical.level, at_zero)
+    rate = as_oxide * share
+    spans = (
+        tuple(sufficiency_rate(test, critical.level, at_zero) * share for test in (finding.low, finding.high)),
+        tuple(sufficiency_rate(finding.value, level, at_zero) * share for level in (critical.low, critical.high)),
+    )
+    low, high = band(rate, *spans)
+    steps = (
+        *finding.working,
+        Step(
+            "response rate",
+            "rate at a test of zero × (1 − test / critical level)",
+            {
+                "rate at zero": Figure(at_zero, f"kg {oxide}/ha"),
+                "test": Figure(finding.value, finding.unit),
+                "critical level": Figure(critical.level, finding.unit),
+            },
+            Figure(as_oxide, f"kg {oxide}/ha"),
+            "slan;r0-default",
+            f"{crop.name}, {crop.where}",
+        ),
+        Step(f"as {finding.analyte}", f"{oxide} × {share:.4f}", {oxide: Figure(as_oxide, "kg/ha")}, Figure(rate, "kg/ha"), "definition"),
+    )
+    return _if_worth_it(Need(finding.analyte, rate, max(0.0, low), high, KEY, finding.why, 1.0, (), steps), finding, tables)
+
+
+def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
+    key = "magnesium_rate_kg_per_ha" if finding.analyte == "Mg" else "sulfur_rate_hungry_kg_per_ha" if crop.sulfur_hungry else "sulfur_rate_kg_per_ha"
+    figure = tables.nutrients[key]
+    shortness = 1 - finding.value / critical.level
+    rate = figure.low + (figure.high - figure.low) * shortness
+    step = Step(
+        "rate when short",
+        "low + (high − low) × (1 − test / critical level)",
+        {
+            "low": Figure(figure.low, "kg/ha"),
+            "high": Figure(figure.high, "kg/ha"),
+            "test": Figure(finding.value, finding.unit),
+            "critical level": Figure(critical.level, finding.unit),
+        },
+        Figure(rate, "kg/ha"),
+        figure.source,
+        figure.where,
+    )
+    return Need(finding.analyte, rate, figure.low, figure.high, KEY, finding.why, 1.0, (), (*finding.working, step))
+
+
+def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
+    if need.rate_kg_per_ha < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+        return Nothing(need.what, f"No {finding.name.lower()} this year: it is only just under the level, and what is missing is too little to spread.")
+    return need
+
+
+def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unmet]:
+    """Short organic matter is told, not dosed: this school knows no rate for it."""
+    if "OM" not in judged or not judged["OM"][0].is_short:
+        return []
+    return [Unmet("OM", 0.0, "Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it.")]
+
+
+def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) -> list[Answer]:
+    """Short calcium comes with the lime where lime is due; else it is told, not dosed: pH says more than this test."""
+    if "Ca" not in judged or not judged["Ca"][0].is_short:
+        return []
+    if limes:
+        return [Nothing("Ca", "No separate calcium: the lime brings it.")]
+    return [
+        Unmet(
+            "Ca",
+            0.0,
+            "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before you spread any. This plan doesn't dose it.",
+        )
+    ]

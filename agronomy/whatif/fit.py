@@ -1,0 +1,69 @@
+"""Which crop would fit which ground: the same readings judged for another crop, in words and with what it would take."""
+
+from dataclasses import dataclass, replace
+
+from agronomy.model.request import Request
+from agronomy.plan.plan import Plan, make_plan
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+
+ORDER = {"well": 0, "with work": 1, "poorly": 2, "not known": 3}
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a crop fits a plot: "well", "with work", "poorly" or "not known", why, and what the plan for it would cost."""
+
+    crop: str
+    name: str
+    word: str
+    why: str
+    cost: float
+
+
+def fit(request: Request, crop: Crop, tables: Tables) -> Fit:
+    """The Fit of a crop for the ground and readings of a request.
+
+    pH weighs most, since it takes longest to move: ground that is too alkaline for a crop fits poorly where sulfur can't
+    change it. Shortage of two nutrients or more, or of lime, is work; plenty is none.
+    """
+    plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None), tables)
+    word, why = _judged(plan, crop, tables)
+    return Fit(crop.key, crop.name, word, why, plan.cost)
+
+
+def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
+    acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
+    if acidity is None:
+        return "not known", "there is no pH reading"
+    salt = next((finding for finding in plan.findings if finding.analyte == "EC"), None)
+    if salt is not None and salt.class_ == "too_salty":
+        return "poorly", f"there is too much salt: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
+    short = [finding.name.lower() for finding in plan.findings if finding.analyte in ("P", "K", "Mg", "S") and finding.class_ in ("short", "very_short")]
+    if acidity.class_ == "too_alkaline" and acidity.act:
+        off = acidity.value - acidity.wanted[1]
+        cannot = any(answer.what == "S_acid" for answer in plan.unmet)
+        if cannot or off > tables.schools["fit_alkaline_by"].value:
+            return "poorly", f"pH {acidity.value:.1f} is above {acidity.wanted[1]:.1f} and can hardly be brought down"
+        return "with work", f"pH {acidity.value:.1f} is a little high; sulfur and time would bring it down"
+    if acidity.class_ == "too_acid" and acidity.act:
+        off = acidity.wanted[0] - acidity.value
+        if off > tables.schools["fit_acid_by"].value:
+            return "poorly", f"pH {acidity.value:.1f} is far below {acidity.wanted[0]:.1f}; lime takes years to mend that"
+        return "with work", f"pH {acidity.value:.1f} wants lime first{f'; {_listed(short)} short' if short else ''}"
+    if salt is not None and salt.class_ == "salty":
+        return "with work", f"salt takes some of its yield: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
+    if len(short) > 1:
+        return "with work", f"{_listed(short)} are short"
+    if acidity.class_ != "right":
+        return "well", f"pH {acidity.value:.1f} is a little outside its range, not enough to act on{f'; {short[0]} short' if short else ''}"
+    return "well", f"{short[0]} is short, the rest is right" if short else f"pH {acidity.value:.1f} suits {crop.name} and nothing is short"
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def best_crops(request: Request, crops: list[Crop], tables: Tables) -> list[Fit]:
+    """The fits of some crops, best first; equals by what they would cost."""
+    return sorted((fit(request, crop, tables) for crop in crops), key=lambda item: (ORDER[item.word], item.cost, item.name))

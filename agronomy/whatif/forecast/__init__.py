@@ -1,0 +1,1 @@
+"""What the tests would read in one, three and five years."""

@@ -1,0 +1,116 @@
+"""Ways to move pH beside the plan's own choice: limes by speed and price, sulfurs by grain and warmth, quick salts with their caps, upkeep, stop-gaps."""
+
+from dataclasses import dataclass
+from math import ceil
+
+from agronomy.base.errors import check_range
+from agronomy.model.answers import Need
+from agronomy.model.soil import Soil
+from agronomy.products.choice import Shop
+from agronomy.recommend.acidity.buffer_capacity import caco3_per_ph
+from agronomy.recommend.acidity.caps import Dressing
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+from agronomy.whatif.forecast.sulfur import sulfur_oxidised
+
+MONTHS = (3, 6, 12)
+
+
+@dataclass(frozen=True, slots=True)
+class LimeWay:
+    """One lime for a need: product [kg/ha], its cost [own money/ha], how fast it works, magnesium it brings [kg/ha], caustic or not, dressings."""
+
+    material: Material
+    rate_kg_per_ha: float
+    cost_per_ha: float
+    magnesium_kg_per_ha: float
+    caustic: bool
+    dressings: int
+    in_time: bool
+
+
+def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, months_left: float | None = None) -> list[LimeWay]:
+    """Every lime for a need, those that work in time first and then the cheapest; caustic ones too, marked. Source: lime-fineness-tri, lime-caps."""
+    found = []
+    for material in tables.materials.values():
+        if not material.has_role("lime") or material.effective_neutralising_value <= 0:
+            continue
+        rate = need.rate_kg_per_ha / material.effective_neutralising_value
+        caustic = "caustic_lime" in (material.cautions or "")
+        in_time = months_left is None or tables.lime_speeds[material.speed]["serves_from_months"] <= months_left
+        count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
+        found.append(LimeWay(material, rate, rate * shop.price_per_kg(material), rate * material.mg / 100, caustic, count, in_time))
+    return sorted(found, key=lambda way: (not way.in_time, way.cost_per_ha, way.material.name))
+
+
+@dataclass(frozen=True, slots=True)
+class SulfurWay:
+    """One sulfur for a need: product [kg/ha], its cost [own money/ha], share turned to acid after MONTHS at the soil's warmth (broken up, and whole where it may stay so)."""
+
+    material: Material
+    rate_kg_per_ha: float
+    cost_per_ha: float
+    done: tuple[float, ...]
+    done_whole: tuple[float, ...] | None
+    dressings: int
+    months_between: int
+
+
+def sulfur_ways(need: Need, shop: Shop, dressing: Dressing, warmth_c: float, tables: Tables) -> list[SulfurWay]:
+    """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps."""
+    found = []
+    for key, row in tables.sulfur_grains.items():
+        material = tables.materials[key]
+        rate = need.rate_kg_per_ha / (material.s / 100)
+        done, whole = (
+            tuple(float(sulfur_oxidised(month * 30.4, size, warmth_c, tables)) for month in MONTHS) if size else None
+            for size in (row["grain_um"], row["unbroken_um"])
+        )
+        count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
+        found.append(SulfurWay(material, rate, rate * shop.price_per_kg(material), done, whole, count, dressing.again_after_months))
+    return sorted(found, key=lambda way: way.cost_per_ha)
+
+
+@dataclass(frozen=True, slots=True)
+class QuickWay:
+    """A salt that lowers pH within weeks: all it would take [g/m2], the most at a time, how many times, and what forbids it."""
+
+    material: Material
+    needed_g_per_m2: float
+    most_g_per_m2: float
+    times: int
+    forbidden: str
+    says: str
+    works: str
+
+
+def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
+    """Aluminium and iron sulfate for a need of sulfur, by the acid that they make. Source: sulfur-stoichiometry, sulfur-caps."""
+    found = []
+    for key, row in tables.quick_acid.items():
+        material = tables.materials[key]
+        share = -material.cce / 100 * tables.acidity["sulfur_per_caco3"].value
+        needed = need.rate_kg_per_ha / 10 / share
+        times, most = ceil(needed / row["most_g_per_m2"] - 1e-9), tables.acidity["quick_times_sensible"].value
+        forbidden = f"never below pH {row['not_below_ph']:g}" if ph <= row["not_below_ph"] else ""
+        if not forbidden and times > most:
+            forbidden = f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
+        found.append(QuickWay(material, needed, row["most_g_per_m2"], times, forbidden, row["says"], row["works"]))
+    return found
+
+
+def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -> float:
+    """Vinegar of 5 % [L/m2] that would lower pH by so much in a layer, for some days: a stop-gap that is not worth it. Source: acid-water.
+
+    A loam of 20 cm takes some 5.5 L for one unit of pH. Raises OutOfRange for a drop outside 0.1 to 3.
+    """
+    check_range("drop", drop, low=0.1, high=3)
+    molc_per_m2 = caco3_per_ph(soil, depth_cm, tables) * drop / 10_000 * 1000 / 50.04
+    return molc_per_m2 / tables.acids["vinegar"]["normality"]
+
+
+def upkeep_sulfur(alkalinity_mg_per_l: float | None, water_mm: float | None, tables: Tables) -> float | None:
+    """Sulfur [kg/ha a year] that undoes the lime in the water given; None where the water is not known. Source: sulfur-stoichiometry."""
+    if alkalinity_mg_per_l is None or water_mm is None:
+        return None
+    return alkalinity_mg_per_l * water_mm * 0.01 * tables.acidity["sulfur_per_caco3"].value
