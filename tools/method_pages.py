@@ -4,7 +4,8 @@ import csv
 import tomllib
 from pathlib import Path
 
-from agronomy.tables.loader import DATA, load_tables
+from agronomy.tables import load_tables
+from agronomy.tables.reading_files import SHIPPED
 
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "methods"
@@ -14,7 +15,7 @@ MOST_ROWS = 12
 
 def method_pages() -> dict[Path, str]:
     """Every page by its path, with the list of them."""
-    methods = tomllib.loads((DATA / "methods.toml").read_text(encoding="utf-8"))
+    methods = tomllib.loads((SHIPPED / "methods.toml").read_text(encoding="utf-8"))
     pages = {FOLDER / f"{key.replace('_', '-')}.md": _page(method) for key, method in methods.items()}
     return pages | {FOLDER / "README.md": _index(methods)}
 
@@ -32,7 +33,7 @@ def _page(method: dict) -> str:
     sources = load_tables().sources
     lines = [f"# {method['title']}", "", "Made by `make docs`; do not edit.", "", f"**Formula.** {method['formula']}.", ""]
     lines += [f"**Holds for.** {method['holds']}.", "", f"**Outside that.** {method['outside']}.", "", "**Rests on.**", ""]
-    lines += [f"- {sources[key]['cite']} (*{sources[key]['status']}*)" for key in method["source"].split(";")]
+    lines += [f"- {sources[key].cite} (*{sources[key].status}*)" for key in method["source"].split(";")]
     lines += ["", *_examples(method["cases"]), *_tables(method["tables"])]
     return "\n".join(lines).rstrip() + "\n"
 
@@ -63,7 +64,7 @@ def _tables(names: list[str]) -> list[str]:
 
 
 def _count(name: str) -> int:
-    path = DATA / name
+    path = SHIPPED / name
     if path.suffix == ".toml":
         return len(tomllib.loads(path.read_text(encoding="utf-8")))
     with path.open(encoding="utf-8", newline="") as file:

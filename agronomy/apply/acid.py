@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
+from agronomy.tables.rooms.liquids import AcidRow
 
 PK1, PK2, MG_PER_MEQ = 6.35, 10.33, 50.04
 
@@ -71,20 +72,20 @@ def phosphoric_equivalents(ph: float) -> float:
 
 def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
     """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower."""
-    row = tables.acids.get(acid)
+    row = tables.liquids.acids.get(acid)
     if row is None:
-        raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.acids)}")
+        raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.liquids.acids)}")
     figures = tables.liquids
     check_range("pH of the water", ph, low=5.0, high=9.5)
     check_range("wanted pH", target_ph, low=4.5, high=8.0)
-    if alkalinity > figures["alkalinity_high"].value:
+    if alkalinity > figures.alkalinity_high.value:
         raise OutOfRange("alkalinity", alkalinity, f"{alkalinity:g} mg/L is too much for acid", "blend with rain water, or take another water")
     check_range("alkalinity", alkalinity, low=1, high=500, unit="mg/L")
     if target_ph >= ph:
         raise OutOfRange("wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it")
     meq = acid_meq(alkalinity, ph, target_ph)
     per_1000, unit, moles = _product(row, meq, target_ph)
-    brings = moles * row["brings_g_per_mol"] if row["brings"] else 0.0
+    brings = moles * row.brings_g_per_mol if row.brings else 0.0
     left = alkalinity - meq * MG_PER_MEQ
     step = Step(
         "acid",
@@ -94,45 +95,45 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
         "acid-water",
         note="closed to the air; degassing later raises pH again: test after a day",
     )
-    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L")}, Figure(per_1000, unit), row["source"], row["where"])
+    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L")}, Figure(per_1000, unit), row.source, row.where)
     return AcidDose(
         acid,
-        row["name"],
+        row.name,
         meq,
         per_1000,
         unit,
-        row["brings"] or "",
+        row.brings or "",
         brings,
         left,
-        not row["home"],
+        not row.home,
         _warnings(row, alkalinity, left, brings, tables),
         (step, dose),
     )
 
 
-def _product(row: dict, meq: float, ph: float) -> tuple[float, str, float]:
+def _product(row: AcidRow, meq: float, ph: float) -> tuple[float, str, float]:
     """Product for 1000 L, its unit, and moles that carry a nutrient [mmol/L]."""
-    if row["kind"] == "citric":
-        return meq * row["grams_per_mol"] / citric_equivalents(ph), "g", 0.0
-    if row["kind"] == "phosphoric":
+    if row.kind == "citric":
+        return meq * row.grams_per_mol / citric_equivalents(ph), "g", 0.0
+    if row.kind == "phosphoric":
         equivalents = phosphoric_equivalents(ph)
-        return meq * 1000 / (row["normality"] * equivalents), "mL", meq / equivalents
-    return meq * 1000 / (row["normality"] * row["usable_share"]), "mL", meq
+        return meq * 1000 / (row.normality * equivalents), "mL", meq / equivalents
+    return meq * 1000 / (row.normality * row.usable_share), "mL", meq
 
 
-def _warnings(row: dict, alkalinity: float, left: float, brings: float, tables: Tables) -> tuple[str, ...]:
+def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, tables: Tables) -> tuple[str, ...]:
     figures, said = tables.liquids, []
-    if not row["home"]:
+    if not row.home:
         said.append("Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says.")
     said.append("Acid into water, never water into acid; nothing with chlorine, lime or sulfide near.")
-    if alkalinity < figures["alkalinity_low"].value:
+    if alkalinity < figures.alkalinity_low.value:
         said.append("So little alkalinity hardly lifts pH: leave the acid away.")
-    if left < figures["residual_low"].value:
-        said.append(f"This leaves {left:.0f} mg/L: below about {figures['residual_low'].value:.0f} pH swings with every feed.")
-    if row["brings"] == "P" and brings > figures["much_phosphorus_mg_per_l"].value:
+    if left < figures.residual_low.value:
+        said.append(f"This leaves {left:.0f} mg/L: below about {figures.residual_low.value:.0f} pH swings with every feed.")
+    if row.brings == "P" and brings > figures.much_phosphorus_mg_per_l.value:
         said.append(f"Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.")
-    elif row["brings"]:
-        said.append(f"Brings {brings:.0f} mg of {row['brings']} to the litre: count it.")
-    if row["key"] == "vinegar":
+    elif row.brings:
+        said.append(f"Brings {brings:.0f} mg of {row.brings} to the litre: count it.")
+    if row.key == "vinegar":
         said.append("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")
     return tuple(said)

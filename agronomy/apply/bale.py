@@ -6,6 +6,7 @@ from math import ceil
 from agronomy.base.errors import OutOfRange, check_range
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.bale import BaleDay as BaleDayRow
 
 SLOW = frozenset({"weeks", "months", "seasons"})
 
@@ -54,22 +55,22 @@ def start_bales(material: Material, bales: int, tables: Tables, *, hay: bool = F
             "material", material.name, f"{material.name} holds {material.n:g} % nitrogen, too little to start a bale", "choose one with 2 % or more"
         )
     check_range("bales", bales, low=1, high=5000)
-    weight = check_range("bale_kg", bale_kg if bale_kg is not None else figures["bale_kg"].value, low=5, high=60, unit="kg")
-    share = figures["hay_share"].value if hay else 1.0
-    stretch = figures["slow_times"].value if material.speed in SLOW else 1.0
-    days = tuple(_day(row, material, share * weight / figures["bale_kg"].value, stretch) for row in tables.bale_days)
+    weight = check_range("bale_kg", bale_kg if bale_kg is not None else figures.bale_kg.value, low=5, high=60, unit="kg")
+    share = figures.hay_share.value if hay else 1.0
+    stretch = figures.slow_times.value if material.speed in SLOW else 1.0
+    days = tuple(_day(row, material, share * weight / figures.bale_kg.value, stretch) for row in tables.bale.days)
     given = sum(day.nitrogen_g for day in days)
     low, usual, high = (
-        1000 * max(0.0, straw_demand_kg_per_t(figures["carbon_pct"].value, figures["straw_n_pct"].value, kept, ratio)) * weight / 1000 * share
+        1000 * max(0.0, straw_demand_kg_per_t(figures.carbon_pct.value, figures.straw_n_pct.value, kept, ratio)) * weight / 1000 * share
         for kept, ratio in (
-            (figures["kept_by_microbes"].low, figures["microbe_ratio"].high),
-            (figures["kept_by_microbes"].value, figures["microbe_ratio"].value),
-            (figures["kept_by_microbes"].high, figures["microbe_ratio"].low),
+            (figures.kept_by_microbes.low, figures.microbe_ratio.high),
+            (figures.kept_by_microbes.value, figures.microbe_ratio.value),
+            (figures.kept_by_microbes.high, figures.microbe_ratio.low),
         )
     )
     return BaleStart(days, sum(day.product_g for day in days) * bales / 1000, given, usual, low, high)
 
 
-def _day(row: dict, material: Material, share: float, stretch: float) -> BaleDay:
-    nitrogen = row["nitrogen_g"] * share
-    return BaleDay(ceil(row["day"] * stretch), nitrogen, nitrogen / (material.n / 100), row["p2o5_g"], row["k2o_g"], row["do"])
+def _day(row: BaleDayRow, material: Material, share: float, stretch: float) -> BaleDay:
+    nitrogen = row.nitrogen_g * share
+    return BaleDay(ceil(row.day * stretch), nitrogen, nitrogen / (material.n / 100), row.p2o5_g, row.k2o_g, row.do)

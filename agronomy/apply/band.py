@@ -5,13 +5,11 @@ from dataclasses import dataclass
 from agronomy.base.errors import check_range
 from agronomy.base.working import Figure, Step
 from agronomy.model.soil import Soil
-from agronomy.products.compatibility import groups_of
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 
 PLACES = {"seed": "in the furrow with the seed", "close": "closer than 5 cm to the seed", "band": "5 cm beside and 5 cm below the seed"}
-NEVER_WITH_SEED = {"urea": "urea gives off ammonia", "thiosulfate": "thiosulfate poisons seedlings", "borate": "boron poisons seedlings"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,18 +30,18 @@ class BandCheck:
 
 def seed_limit(crop: Crop, soil: Soil, tables: Tables) -> float:
     """Most N and K2O with the seed [g per metre of row]; nought for a crop that the table has not. Source: band-limits."""
-    row = tables.seed_limits.get(crop.key)
-    return _between(row["low_capacity"], row["high_capacity"], soil, tables) if row else 0.0
+    row = tables.spread.seed_limits.get(crop.key)
+    return _between(row.low_capacity, row.high_capacity, soil, tables) if row else 0.0
 
 
 def band_limit(soil: Soil, tables: Tables) -> float:
     """Most N and K2O in a band beside and below the seed [g per metre of row]. Source: band-limits."""
-    return _between(tables.spread["band_low_capacity"].value, tables.spread["band_high_capacity"].value, soil, tables)
+    return _between(tables.spread.band_low_capacity.value, tables.spread.band_high_capacity.value, soil, tables)
 
 
 def _between(low: float, high: float, soil: Soil, tables: Tables) -> float:
     """By exchange capacity: the low figure on light ground, the high one on heavy, in proportion between."""
-    start, end = tables.spread["low_capacity_below"].value, tables.spread["high_capacity_from"].value
+    start, end = tables.spread.low_capacity_below.value, tables.spread.high_capacity_from.value
     return low + (high - low) * min(1.0, max(0.0, (soil.cec_cmol_per_kg - start) / (end - start)))
 
 
@@ -58,9 +56,9 @@ def check_band(
     figures = tables.spread
     limit = band_limit(soil, tables) if place == "band" else seed_limit(crop, soil, tables)
     if place == "seed":
-        limit *= min(figures["furrow_most"].value, max(1.0, furrow_m / row_spacing_m / figures["furrow_share"].value))
+        limit *= min(figures.furrow_most.value, max(1.0, furrow_m / row_spacing_m / figures.furrow_share.value))
     if dry:
-        limit *= figures["dry_share"].value
+        limit *= figures.dry_share.value
     product = rate_kg_per_ha * 0.1 * row_spacing_m
     salt_share = (material.n + material.k2o) / 100
     found = product * salt_share
@@ -86,22 +84,18 @@ def check_band(
 
 
 def _verdict(material: Material, crop: Crop, place: str, found: float, limit: float, tables: Tables) -> tuple[str, str]:
-    groups = groups_of(material, tables)
     if place != "band":
-        for group, reason in NEVER_WITH_SEED.items():
-            if group in groups:
-                return "never", f"Never with the seed: {reason}."
-        if material.key == "dap":
-            return "never", "Never with the seed: diammonium phosphate gives off ammonia."
-        if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and crop.chloride_sensitive:
+        if material.never_with_seed:
+            return "never", f"Never with the seed: {material.never_with_seed}."
+        if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and crop.chloride_sensitive:
             return "never", f"Never with the seed: {crop.name} minds chloride."
     if found > limit * 1.0001:
         said = "This crop bears none with the seed." if limit == 0 else "More than the row bears: less, further away, or broadcast."
         return "too much", said
-    salt = tables.material_traits[material.key]["salt_index"]
-    if place != "band" and salt is not None and salt > tables.spread["near_seed_salt_index"].value and found > 0:
+    salt = material.salt_index
+    if place != "band" and salt is not None and salt > tables.spread.near_seed_salt_index.value and found > 0:
         return (
             "with care",
-            f"Within the limit, but its salt index is {salt:g}: a starter below {tables.spread['near_seed_salt_index'].value:g} is safer near seed.",
+            f"Within the limit, but its salt index is {salt:g}: a starter below {tables.spread.near_seed_salt_index.value:g} is safer near seed.",
         )
     return "safe", "Within what the row bears."

@@ -61,7 +61,7 @@ def blend(parts: list[BlendPart], by: str, prices: dict[str, float], tables: Tab
 
     contents = {name: mean(lambda item, name=name: getattr(item, name)) for name in CONTENTS}
     usable = {key: mean(lambda item, key=key: usable_shares(item).get(key, 0.0) * 100) for key in ("N", "P", "K", "Ca", "Mg", "S")}
-    indices = [(tables.material_traits[part.material.key]["salt_index"], share) for part, share in pairs]
+    indices = [(part.material.salt_index, share) for part, share in pairs]
     known = [(index, share) for index, share in indices if index is not None]
     months, why = _keeps([part.material for part in parts], tables)
     return Blend(
@@ -91,13 +91,13 @@ def _keeps(materials: list[Material], tables: Tables) -> tuple[int, str]:
     """Months a blend keeps dry and closed, and what shortens it."""
     figures = tables.organics
     damp = [
-        item.name for item in materials if tables.material_traits[item.key]["hygroscopic"] == "high" or tables.material_traits[item.key]["form"] == "liquid"
+        item.name for item in materials if item.hygroscopic == "high" or item.form == "liquid"
     ]
     if damp:
-        return int(figures["keep_damp_months"].value), f"{damp[0]} draws water or is damp: mix what you use at once"
+        return int(figures.keep_damp_months.value), f"{damp[0]} draws water or is damp: mix what you use at once"
     if any(item.rule == "natural" for item in materials):
-        return int(figures["keep_meal_months"].value), "meals turn rancid and draw mice: dry, closed, out of reach of pets"
-    return int(figures["keep_mineral_months"].value), "minerals keep as long as they stay dry"
+        return int(figures.keep_meal_months.value), "meals turn rancid and draw mice: dry, closed, out of reach of pets"
+    return int(figures.keep_mineral_months.value), "minerals keep as long as they stay dry"
 
 
 @dataclass(frozen=True, slots=True)

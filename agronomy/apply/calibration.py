@@ -56,8 +56,8 @@ def tray_test(caught: list[float], spacing_m: float, tables: Tables, *, there_an
         raise OutOfRange("trays", caught, "no tray can catch less than nought, and one must catch something", "check the figures")
     figures, row = tables.spread, np.array(caught, float)
     bouts = tuple(_bout(row, steps, spacing_m, there_and_back, tables) for steps in range(2, len(row) + 1))
-    even = [bout for bout in bouts if bout.cv_pct < figures["even_cv"].value]
-    usable = [bout for bout in bouts if bout.cv_pct <= figures["usable_cv"].value]
+    even = [bout for bout in bouts if bout.cv_pct < figures.even_cv.value]
+    usable = [bout for bout in bouts if bout.cv_pct <= figures.usable_cv.value]
     best = even[-1] if even else usable[-1] if usable else min(bouts, key=lambda bout: bout.cv_pct)
     return TrayTest(tuple(caught), spacing_m, coefficient_of_variation(row), bouts, best)
 
@@ -76,7 +76,7 @@ def _bout(row: np.ndarray, steps: int, spacing_m: float, there_and_back: bool, t
                     pattern[place] += share * thrown[tray]
     cv = coefficient_of_variation(pattern)
     figures = tables.spread
-    word = "even" if cv < figures["even_cv"].value else "usable" if cv <= figures["usable_cv"].value else "streaky"
+    word = "even" if cv < figures.even_cv.value else "usable" if cv <= figures.usable_cv.value else "streaky"
     return Bout(steps * spacing_m, tuple(float(value) for value in pattern), cv, word)
 
 

@@ -5,11 +5,8 @@ from dataclasses import dataclass
 from agronomy.base.errors import UnknownName, check_range
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
-
-RAW = frozenset({"cattle_manure", "pig_manure", "sheep_manure", "horse_manure", "cattle_slurry", "pig_slurry", "poultry_litter", "poultry_pellets"})
-NEVER_ON_FOOD = frozenset({"pig_manure", "pig_slurry"})  # raw, on beds whose food touches the ground
-HERBICIDE = frozenset({"cattle_manure", "horse_manure", "sheep_manure", "cattle_slurry", "green_compost", "manure_compost", "mushroom_compost"})
-SALTY = frozenset({"manure_compost", "mushroom_compost", "poultry_litter", "poultry_pellets"})
+from agronomy.tables.material import Material
+from agronomy.tables.rooms.nitrogen import ManureRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,72 +65,72 @@ def manure_rate(
 
     The smallest of the limits wins. Raises UnknownName for a manure or a way, OutOfRange for figures that cannot be. Source: n-manure.
     """
-    row = tables.manures.get(key)
+    row = tables.nitrogen.manures.get(key)
     if row is None:
-        raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.manures)}")
-    if worked_in not in tables.worked_in:
-        raise UnknownName("worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.worked_in)}")
+        raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.nitrogen.manures)}")
+    if worked_in not in tables.nitrogen.worked_in:
+        raise UnknownName("worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}")
     check_range("nitrogen need", n_need, low=0, high=1000, unit="kg/ha")
-    ammonium = row["ammonium_kg_per_t"] if ammonium is None else check_range("ammonium", ammonium, low=0, high=60, unit="kg/t")
-    organic = row["organic_kg_per_t"] if organic is None else check_range("organic", organic, low=0, high=140, unit="kg/t")
-    kept, figures = tables.worked_in[worked_in]["kept"], tables.organics
-    first = available_n_per_t(ammonium, organic, kept, row["year_1"])
+    ammonium = row.ammonium_kg_per_t if ammonium is None else check_range("ammonium", ammonium, low=0, high=60, unit="kg/t")
+    organic = row.organic_kg_per_t if organic is None else check_range("organic", organic, low=0, high=140, unit="kg/t")
+    kept, figures = tables.nitrogen.worked_in[worked_in].kept, tables.organics
+    first = available_n_per_t(ammonium, organic, kept, row.year_1)
     limits = [_limit("nitrogen need", n_need, first, row)]
-    p_share, k_share = figures["p_available"].value, figures["k_available"].value
+    p_share, k_share = figures.p_available.value, figures.k_available.value
     if by_phosphate and p2o5_need is not None:
-        limits.append(_limit("phosphate need", p2o5_need, row["p2o5_kg_per_t"] * p_share, row))
+        limits.append(_limit("phosphate need", p2o5_need, row.p2o5_kg_per_t * p_share, row))
     if k2o_need is not None:
-        limits.append(_limit("potash need", k2o_need, row["k2o_kg_per_t"] * k_share, row))
+        limits.append(_limit("potash need", k2o_need, row.k2o_kg_per_t * k_share, row))
     if n_cap is not None:
         limits.append(_limit("your cap on nitrogen", n_cap, ammonium + organic, row))
     limits = [limit for limit in limits if limit is not None]
     chosen = min(limits, key=lambda limit: limit.t_per_ha)
     rate = chosen.t_per_ha
-    nitrogen = (rate * first, rate * organic * row["year_2"], rate * organic * row["year_3"])
-    brought = rate * row["p2o5_kg_per_t"]
+    nitrogen = (rate * first, rate * organic * row.year_2, rate * organic * row.year_3)
+    brought = rate * row.p2o5_kg_per_t
     return ManureRate(
         key,
-        row["name"],
+        row.name,
         rate,
         chosen.name,
         tuple(limits),
         nitrogen,
         rate * ammonium * (1 - kept),
         brought,
-        rate * row["k2o_kg_per_t"],
+        rate * row.k2o_kg_per_t,
         max(0.0, n_need - nitrogen[0]),
         max(0.0, brought * p_share - (p2o5_need or 0.0)),
-        _says(key, tables),
+        manure_says(tables.materials[row.material], tables),
     )
 
 
-def _limit(name: str, need: float, per_t: float, row: dict) -> Limit | None:
+def _limit(name: str, need: float, per_t: float, row: ManureRow) -> Limit | None:
     if per_t <= 0:
         return None
-    step = Step(name, "need / what a tonne gives", {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")}, Figure(need / per_t, "t/ha"), row["source"], row["where"])  # fmt: skip
+    step = Step(name, "need / what a tonne gives", {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")}, Figure(need / per_t, "t/ha"), row.source, row.where)  # fmt: skip
     return Limit(name, max(0.0, need) / per_t, step)
 
 
-def _says(key: str, tables: Tables) -> tuple[str, ...]:
+def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
     """Waits, tests and cautions that go with a manure."""
     figures, said = tables.organics, []
-    if key in RAW:
+    if manure.raw_manure:
         said.append(
-            f"Raw: food whose eaten part touches soil waits {figures['raw_days_touching'].value:.0f} days from working in to harvest, other food "
-            f"{figures['raw_days_other'].value:.0f}; flowers need no such wait. Look up the rule that binds you."
+            f"Raw: food whose eaten part touches soil waits {figures.raw_days_touching.value:.0f} days from working in to harvest, other food "
+            f"{figures.raw_days_other.value:.0f}; flowers need no such wait. Look up the rule that binds you."
         )
-        said.append(f"Keep stock off grass for {figures['stock_off_days'].value:.0f} days or what your rule says.")
+        said.append(f"Keep stock off grass for {figures.stock_off_days.value:.0f} days or what your rule says.")
     else:
         said.append("Composted: no wait before harvest if it held 55 °C long enough, three days in a vessel or fifteen in a turned row.")
-    if key in HERBICIDE:
+    if manure.may_carry_weed_killer:
         said.append(
             f"It may carry weed killer that cripples beans, tomatoes, dahlias and sunflowers: sow beans in three pots of it and three of clean mix, "
-            f"and look for cupped leaves after {figures['pot_test_days'].value:.0f} days."
+            f"and look for cupped leaves after {figures.pot_test_days.value:.0f} days."
         )
-    if key in SALTY:
+    if manure.salty_compost:
         said.append(
-            f"Salty: test it, and above {figures['salty_ec'].value:g} dS/m no more than {figures['most_layer_cm'].value:g} cm in a season, never in a seed bed."
+            f"Salty: test it, and above {figures.salty_ec.value:g} dS/m no more than {figures.most_layer_cm.value:g} cm in a season, never in a seed bed."
         )
-    if "slurry" in key:
+    if manure.gives_off_gas:
         said.append("Stirred slurry gives off gas that kills: nobody enters a pit or tank, stir in the open, keep others away.")
     return tuple(said)

@@ -91,15 +91,15 @@ def portions(total_kg: float, geometry: Geometry, material: Material, tables: Ta
         near = rounded(grams)
         spoons = None if is_boron or not material.spoons else say_scoops(grams / material.density_g_per_ml, system)
         spoon_error = _spoon_error(grams, material, system, tables) if spoons else None
-        stretch = grams < tables.spread["least_portion_g"].value
+        stretch = grams < tables.spread.least_portion_g.value
         found.append(Portion(of, count, grams, near, 100 * (near - grams) / grams if grams else 0.0, spoons, spoon_error, stretch))
     return found
 
 
 def _spoon_error(grams: float, material: Material, system: str, tables: Tables) -> float:
     """How wrong [%] a level spoon is: its own filling, and rounding to quarters, whichever is more."""
-    is_powder = tables.material_traits[material.key]["form"] == "powder"
-    filling = tables.spread["spoon_error_powder" if is_powder else "spoon_error_grains"].value
+    is_powder = material.form == "powder"
+    filling = (tables.spread.spoon_error_powder if is_powder else tables.spread.spoon_error_grains).value
     volume = grams / material.density_g_per_ml
     size = next((size for _, size in SCOOPS["us" if system == "us" else "metric"] if volume >= size), SCOOPS["metric"][-1][1])
     quarter = 100 * 0.125 * size / volume if volume < 3 * size else 0.0

@@ -7,6 +7,7 @@ from agronomy.base.errors import OutOfRange
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.nutrients import MicronutrientDose
 
 WAYS = {"broadcast": "broadcast, to build the soil", "band": "in a band beside the row", "leaf": "on the leaves"}
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
@@ -37,8 +38,7 @@ class TraceDose:
 
 def holds_at(material: Material, ph: float, tables: Tables) -> bool:
     """Whether a chelate holds its metal at a pH; plain salts do as far as their own limit goes. Source: material-traits (Lindsay, Norvell)."""
-    row = tables.material_traits[material.key]
-    return (row["holds_from_ph"] or 0.0) <= ph <= (row["holds_to_ph"] or 14.0)
+    return (material.holds_from_ph or 0.0) <= ph <= (material.holds_to_ph or 14.0)
 
 
 def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Material], tables: Tables) -> list[TraceDose]:
@@ -50,29 +50,29 @@ def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Mat
     if element not in ELEMENTS:
         raise OutOfRange("element", element, f"{element} is no trace element", f"use one of {', '.join(ELEMENTS)}")
     found = []
-    for (analyte, way), row in tables.trace_doses.items():
+    for (analyte, way), row in tables.nutrients.micronutrient_doses.items():
         if analyte != element:
             continue
-        forms = [materials[key] for key in row["forms"].split(";") if key in materials]
+        forms = [materials[key] for key in row.forms if key in materials]
         fitting = [item for item in forms if way == "leaf" or holds_at(item, ph, tables)]
         if fitting:
             # of chelates that hold, the one that holds up to the lowest pH is the cheapest that serves
-            form = min(fitting, key=lambda item: (tables.material_traits[item.key]["holds_to_ph"] or 0.0, forms.index(item)))
+            form = min(fitting, key=lambda item: (item.holds_to_ph or 0.0, forms.index(item)))
             found.append(_dose(element, way, row, form, area_m2, tables))
     return found
 
 
-def _dose(element: str, way: str, row: dict, form: Material, area_m2: float, tables: Tables) -> TraceDose:
+def _dose(element: str, way: str, row: MicronutrientDose, form: Material, area_m2: float, tables: Tables) -> TraceDose:
     share = trace_share(form, element, tables)
-    by_strength = row["unit"] == "%"
-    low, high = (0.0, 0.0) if by_strength else (row["low"], row["high"])
+    by_strength = row.unit == "%"
+    low, high = (0.0, 0.0) if by_strength else (row.low, row.high)
     step = Step(
         "product",
         "element / share in the product",
         {"element": Figure(low, "kg/ha"), "share": Figure(share, "fraction")},
         Figure(low / share, "kg/ha"),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
         form.name,
     )
     return TraceDose(
@@ -85,10 +85,10 @@ def _dose(element: str, way: str, row: dict, form: Material, area_m2: float, tab
         low / share,
         high / share,
         low / share * area_m2 / 10_000,
-        row["high"] if by_strength else None,
-        int(row["times"]),
-        row["lasts"],
-        row["says"],
+        row.high if by_strength else None,
+        int(row.times),
+        row.lasts,
+        row.says,
         (step,),
     )
 

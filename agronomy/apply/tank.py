@@ -84,9 +84,9 @@ def tank(
         water_ec + salts_ec([(part.material, part.rate_kg_per_ha / water_l_per_ha * 1e6) for part in parts], tables),
         _order(parts, way, with_acid, tables),
         found,
-        full.litres * 10 * tables.liquids["wetter_pct"].value if way == "leaf" else 0.0,
+        full.litres * 10 * tables.liquids.wetter_pct.value if way == "leaf" else 0.0,
         _faults(parts, dissolved, water_l_per_ha, way, tender, tables),
-        tuple(row["says"] for row in tables.spray_weather if row["way"] == way),
+        tuple(row.says for row in tables.liquids.weather if row.way == way),
     )
 
 
@@ -98,21 +98,21 @@ def _fill(parts: list[Part], litres: float, water_l_per_ha: float) -> Fill:
 def salts_ec(concentrations: list[tuple[Material, float]], tables: Tables) -> float:
     """Conductivity [dS/m] that dissolved salts [mg/L of product] add; urea, oils and extracts add none. Source: tds-ec (unsure)."""
     salts = sum(mg for material, mg in concentrations if not ({"urea"} & groups_of(material, tables)) and not material.has_role("tonic"))
-    return salts / tables.liquids["mg_per_l_per_ds"].value
+    return salts / tables.liquids.mg_per_l_per_ds.value
 
 
 def _order(parts: list[Part], way: str, with_acid: bool, tables: Tables) -> tuple[tuple[str, str], ...]:
     """Steps of mixing: what goes in, and why there."""
     left, steps = list(parts), []
-    for row in tables.tank_order:
-        groups = set(row["groups"].split(";"))
+    for row in tables.liquids.tank_order:
+        groups = set(row.groups)
         if groups & {"water", "top"} or (groups == {"wetter"} and way == "leaf") or (groups == {"acid"} and with_acid):
-            steps.append((row["what"], row["why"]))
+            steps.append((row.what, row.why))
             continue
         fitting = [part for part in left if groups & groups_of(part.material, tables)] if groups != {"other"} else left
-        fitting = sorted(fitting, key=lambda part: tables.material_traits[part.material.key]["solubility_g_per_l"] or 1e9)
+        fitting = sorted(fitting, key=lambda part: part.material.solubility_g_per_l or 1e9)
         left = [part for part in left if part not in fitting]
-        steps += [(part.material.name, row["why"]) for part in fitting]
+        steps += [(part.material.name, row.why) for part in fitting]
     return tuple(steps)
 
 
@@ -120,16 +120,16 @@ def _faults(parts: list[Part], dissolved: float, water_l_per_ha: float, way: str
     """What is too strong or will not dissolve."""
     figures, said = tables.liquids, []
     if way == "leaf":
-        most = figures["leaf_salt_tender_pct" if tender else "leaf_salt_tough_pct"].value
+        most = (figures.leaf_salt_tender_pct if tender else figures.leaf_salt_tough_pct).value
         if 100 * dissolved > most:
             said.append(f"{100 * dissolved:.1f} % dissolved scorches leaves: at most {most:g} %. More water, or in two sprays.")
         boron = sum(part.rate_kg_per_ha * _boron(part.material, tables) for part in parts) / water_l_per_ha * 1000
-        if boron > figures["boron_g_per_l"].value:
-            said.append(f"{boron:.2f} g of boron to the litre: at most {figures['boron_g_per_l'].value:g}.")
+        if boron > figures.boron_g_per_l.value:
+            said.append(f"{boron:.2f} g of boron to the litre: at most {figures.boron_g_per_l.value:g}.")
     for part in parts:
-        solubility = tables.material_traits[part.material.key]["solubility_g_per_l"]
+        solubility = part.material.solubility_g_per_l
         strength = part.rate_kg_per_ha / water_l_per_ha * 1000
-        if solubility is not None and strength > figures["stock_share"].value * solubility:
+        if solubility is not None and strength > figures.stock_share.value * solubility:
             said.append(f"{part.material.name[0].upper()}{part.material.name[1:]}: {strength:.0f} g/L won't dissolve, {solubility:g} g/L is the most at 20 °C.")
     return tuple(said)
 
@@ -140,9 +140,7 @@ def _boron(material: Material, tables: Tables) -> float:
 
 def trace_share(material: Material, element: str, tables: Tables) -> float:
     """Share of a trace element in a material [fraction]."""
-    micro = tables.material_traits[material.key]["micro"] or ""
-    found = dict(pair.split(":") for pair in micro.split(";") if pair)
-    return float(found.get(element, 0.0)) / 100
+    return material.micro_share(element)
 
 
 def stock_g_per_l(mg_per_l: float, dilution: float, share: float) -> float:

@@ -50,7 +50,7 @@ def taken_share(share_of_time: float, tables: Tables) -> float:
     >>> [round(taken_share(part, load_tables()), 2) for part in (0, 0.5, 1)]
     [0.0, 0.5, 1.0]
     """
-    half, steep = tables.organics["uptake_half_share"].value, tables.organics["uptake_steepness"].value
+    half, steep = tables.organics.uptake_half_share.value, tables.organics.uptake_steepness.value
 
     def rise(part: float) -> float:
         return 1 / (1 + exp(-steep * (part - half)))
@@ -63,12 +63,12 @@ def balance(dressings: list[Dressing], uptake: float, ground_gives: float, plant
 
     Organics and coated ones give by the soil's usual warmth of each week, salts at once. Source: manure-release, within a third.
     """
-    weeks, count = [], int(tables.organics["growing_weeks"].value)
+    weeks, count = [], int(tables.organics.growing_weeks.value)
     for number in range(count + 1):
         day = planting + timedelta(weeks=number)
         given = sum(item.nitrogen * _given(item, day, climate, tables) for item in dressings if item.on <= day)
         weeks.append(Week(day, given + ground_gives * number / count, uptake * taken_share(number / count, tables)))
-    least = tables.organics["sag_share"].value * uptake
+    least = tables.organics.sag_share.value * uptake
     spill = max(least, 0.5 * uptake)
     return Balance(tuple(weeks), tuple(week for week in weeks if week.over < -least), tuple(week for week in weeks if week.over > spill))
 

@@ -84,10 +84,10 @@ def _convert(args: argparse.Namespace, tables: Tables) -> None:
 
 def _table(args: argparse.Namespace, tables: Tables) -> None:
     if args.command == "sources":
-        _show([dict(row) for row in tables.sources.values()])
+        _show([asdict(row) for row in tables.sources.values()])
     else:
         rows = tables.crops if args.command == "crops" else tables.materials
-        _show([{key: sorted(value) if isinstance(value, frozenset) else value for key, value in asdict(row).items()} for row in rows.values()])
+        _show([asdict(row) for row in rows.values()])
 
 
 def _readings(args: argparse.Namespace, tables: Tables) -> None:

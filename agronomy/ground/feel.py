@@ -31,29 +31,29 @@ def feel(answers: list[int], tables: Tables) -> Felt:
 
     Source: thien-1979. Right within one class for a beginner in 7 or 8 of 10 (unsure).
     """
-    asks, key, said = tables.feel["ask"], tables.feel["first"], []
+    asks, key, said = tables.ground.feel.ask, tables.ground.feel.first, []
     for number in answers:
         node = asks[key]
-        if not 0 <= number < len(node["answers"]):
+        if not 0 <= number < len(node.answers):
             raise UnknownName("answer", number, "the question has no such answer", "choose one of the answers shown")
-        chosen = node["answers"][number]
-        said.append((node["question"], chosen["say"]))
-        if "texture" in chosen:
-            return Felt(tuple(said), None, chosen["texture"])
-        key = chosen["then"]
+        chosen = node.answers[number]
+        said.append((node.question, chosen.say))
+        if chosen.then is None:
+            return Felt(tuple(said), None, chosen.texture)
+        key = chosen.then
     node = asks[key]
-    return Felt(tuple(said), Question(key, node["do"], node["question"], tuple(enumerate(answer["say"] for answer in node["answers"]))), None)
+    return Felt(tuple(said), Question(key, node.do, node.question, tuple(enumerate(answer.say for answer in node.answers))), None)
 
 
 def texture_by_shares(sand_pct: float, silt_pct: float, clay_pct: float, tables: Tables) -> str:
     """Name of the texture class from percentages; raises OutOfRange where they do not add to 100."""
     code = texture_class(sand_pct, silt_pct, clay_pct)
-    return next(name for name, row in tables.textures.items() if row["code"] == code)
+    return next(name for name, row in tables.textures.items() if row.code == code)
 
 
 def free_lime_from_fizz(key: str, tables: Tables) -> tuple[bool, float, float]:
     """Whether there is free lime, and carbonate from..to [%], by what a drop of dilute acid does. Source: fao-carbonate."""
-    if key not in tables.fizz:
-        raise UnknownName("fizz", key[:40], "no such fizz", f"use one of {', '.join(tables.fizz)}")
-    row = tables.fizz[key]
-    return row["free_lime"], row["carbonate_low_pct"], row["carbonate_high_pct"]
+    if key not in tables.ground.fizz:
+        raise UnknownName("fizz", key[:40], "no such fizz", f"use one of {', '.join(tables.ground.fizz)}")
+    row = tables.ground.fizz[key]
+    return row.free_lime, row.carbonate_low_pct, row.carbonate_high_pct

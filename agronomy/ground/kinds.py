@@ -8,6 +8,7 @@ from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import positive_quantity
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
+from agronomy.tables.rooms.ground import GroundKind
 
 # For each way of sizing: the sizes it asks for, with kind of quantity, lowest and highest value in base units, and whether it may be left out.
 SIZES = {
@@ -49,11 +50,11 @@ class Treated:
     steps: tuple[Step, ...]
 
 
-def kind_row(kind: str, tables: Tables) -> dict:
+def kind_row(kind: str, tables: Tables) -> GroundKind:
     """The kind's row in kinds.csv; raises UnknownName."""
-    if kind in tables.ground_kinds:
-        return tables.ground_kinds[kind]
-    raise UnknownName("plot.kind", kind[:40], f"“{kind[:40]}” is no kind of ground we know", f"use one of {', '.join(tables.ground_kinds)}")
+    if kind in tables.ground.kinds:
+        return tables.ground.kinds[kind]
+    raise UnknownName("plot.kind", kind[:40], f"“{kind[:40]}” is no kind of ground we know", f"use one of {', '.join(tables.ground.kinds)}")
 
 
 def root_ring_m2(canopy_cm: float, *, old: bool, tables: Tables) -> tuple[float, float, float]:
@@ -62,9 +63,9 @@ def root_ring_m2(canopy_cm: float, *, old: bool, tables: Tables) -> tuple[float,
     The ring begins at 0.3 m or a quarter of the crown's radius, whichever is more, and ends at the drip line, or at 1.5 times
     that for old trees. A crown too narrow for a ring counts as a full circle.
     """
-    figures, radius = tables.ground_figures, canopy_cm / 200
-    inner = max(figures["ring_inner_m"].value, figures["ring_inner_share"].value * radius)
-    outer = radius * (figures["ring_outer_old"].value if old else 1.0)
+    figures, radius = tables.ground, canopy_cm / 200
+    inner = max(figures.ring_inner_m.value, figures.ring_inner_share.value * radius)
+    outer = radius * (figures.ring_outer_old.value if old else 1.0)
     if inner >= outer:
         inner = 0.0
     return pi * (outer**2 - inner**2), inner, outer
@@ -76,12 +77,12 @@ def treated(kind: str, sizes: dict, *, depth_cm: float, tables: Tables, us: bool
     Raises UnknownName for a kind, OutOfRange or NotANumber for a size. Source: section of the kind in kinds.csv.
     """
     row = kind_row(kind, tables)
-    asked = SIZES[row["sized_by"]]
+    asked = SIZES[row.sized_by]
     for name in sizes:
         if name not in asked:
-            raise UnknownName(f"plot.sizes.{name}", str(sizes[name])[:40], f"a {row['name']} has no {name}", f"give {', '.join(asked)}")
+            raise UnknownName(f"plot.sizes.{name}", str(sizes[name])[:40], f"a {row.name} has no {name}", f"give {', '.join(asked)}")
     read = {name: _size(name, sizes.get(name), rule, us) for name, rule in asked.items()}
-    made = _RULES[row["sized_by"]](read, depth_cm, tables)
+    made = _RULES[row.sized_by](read, depth_cm, tables)
     check_range("plot.area", made.area_m2, low=0.01, high=1e8, unit="m2", mend="check the sizes and their units")
     return made
 
@@ -124,7 +125,7 @@ def _by_ring(read: dict, depth_cm: float, tables: Tables) -> Treated:
 
 
 def _by_volume(read: dict, depth_cm: float, tables: Tables) -> Treated:
-    share = tables.ground_figures["container_fill"].value if read["nominal"] else 1.0
+    share = tables.ground.container_fill.value if read["nominal"] else 1.0
     volume = read["count"] * read["volume"] * share
     area = volume / 1000 / (depth_cm / 100)
     inputs = {"how many": Figure(read["count"]), "volume of one": Figure(read["volume"], "L"), "filled": Figure(share), "depth": Figure(depth_cm, "cm")}

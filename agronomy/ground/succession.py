@@ -37,23 +37,22 @@ def poor_followers(stands: list[Stand], tables: Tables) -> list[PoorFollower]:
 
 
 def _warning(stand: Stand, before: list[Stand], tables: Tables) -> PoorFollower | None:
-    family = tables.families.get(stand.crop)
-    rule = tables.rotation.get(family["family"]) if family else None
     crop = tables.crops.get(stand.crop)
-    if rule is None or crop is None or not rule["years_between"]:
+    rule = tables.ground.rotation.get(crop.family) if crop and crop.family else None
+    if rule is None or crop is None or not rule.years_between:
         return None
     for earlier in reversed(before):
-        same = tables.families.get(earlier.crop)
-        if same is None or same["family"] != family["family"] or (earlier.crop == stand.crop and crop.is_perennial):
+        same = tables.crops.get(earlier.crop)
+        if same is None or same.family != crop.family or (earlier.crop == stand.crop and crop.is_perennial):
             continue
         gap = (stand.begins - (earlier.ends or earlier.begins)).days / 365.25
-        if gap < rule["years_between"]:
+        if gap < rule.years_between:
             was = tables.crops[earlier.crop].name
             text = (
-                f"{crop.name[0].upper()}{crop.name[1:]} comes {_gap(gap)} after {was}, both of the {rule['spoken']}: {rule['because']}. "
-                f"Leave {rule['years_between']:.0f} years between them, or choose another plot."
+                f"{crop.name[0].upper()}{crop.name[1:]} comes {_gap(gap)} after {was}, both of the {rule.spoken}: {rule.because}. "
+                f"Leave {rule.years_between:.0f} years between them, or choose another plot."
             )
-            return PoorFollower(stand.crop, earlier.crop, round(gap, 1), rule["years_between"], text, rule["source"], rule["where"], rule["status"])
+            return PoorFollower(stand.crop, earlier.crop, round(gap, 1), rule.years_between, text, rule.source, rule.where, rule.status)
         return None
     return None
 
@@ -77,4 +76,4 @@ class NewGroundStep:
 
 def new_ground_steps(begins: date, tables: Tables) -> list[NewGroundStep]:
     """The steps with their days, counted from the day the work begins. Source: new-ground-guide."""
-    return [NewGroundStep(row["key"], row["say"], begins + timedelta(weeks=row["week"]), row.get("caution", "")) for row in tables.new_ground["step"]]
+    return [NewGroundStep(row.key, row.say, begins + timedelta(weeks=row.week), row.caution) for row in tables.ground.new_ground.step]

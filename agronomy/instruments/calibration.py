@@ -27,7 +27,7 @@ class Calibration:
 
 def nernst_mv_per_ph(temperature_c: float, tables: Tables) -> float:
     """Slope of a perfect electrode [mV/pH] at a temperature [°C]. Source: definition."""
-    return tables.meter["nernst_mv_per_k"].value * (temperature_c + KELVIN)
+    return tables.meter.nernst_mv_per_k.value * (temperature_c + KELVIN)
 
 
 def calibrate(first_ph: float, first_mv: float, second_ph: float, second_mv: float, *, temperature_c: float, tables: Tables) -> Calibration:
@@ -67,10 +67,10 @@ def _advice(slope_pct: float, offset_mv: float, tables: Tables) -> str:
     figures = tables.meter
     if slope_pct < 0:
         return "The two voltages are swapped: the acid buffer gives the higher one. Check which is which."
-    if slope_pct < figures["slope_least_pct"].value:
+    if slope_pct < figures.slope_least_pct.value:
         return f"The slope is only {slope_pct:.0f} %. Clean the electrode, let it stand in storage liquid for an hour and try fresh buffers; if it stays low, replace it."
-    if slope_pct > figures["slope_most_pct"].value:
+    if slope_pct > figures.slope_most_pct.value:
         return f"The slope is {slope_pct:.0f} %, more than can be. A buffer is old or mislabelled: try fresh ones."
-    if abs(offset_mv) > figures["offset_most_mv"].value:
+    if abs(offset_mv) > figures.offset_most_mv.value:
         return f"The zero is off by {offset_mv:+.0f} mV. Clean the electrode and try again; if it stays, replace it."
     return ""

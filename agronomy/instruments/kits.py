@@ -7,6 +7,7 @@ from typing import Any
 
 from agronomy.base.errors import RuleError, UnknownName
 from agronomy.tables import Tables
+from agronomy.tables.rooms.readings import Analyte
 
 MOST_TESTS, MOST_STEPS, MOST_COLOURS = 20, 20, 15
 LONGEST_WAIT_SECONDS = 24 * 3600
@@ -98,7 +99,7 @@ def kit_from_document(document: dict[str, Any], tables: Tables) -> Kit:
 
 def shipped_kits(tables: Tables) -> dict[str, Kit]:
     """The kits that ship, by key."""
-    return {key: kit_from_document(document, tables) for key, document in tables.kits.items()}
+    return {key: kit_from_document(document.model_dump(mode="json"), tables) for key, document in tables.kits.items()}
 
 
 def _test(item: dict, place: int, tables: Tables) -> KitTest:
@@ -107,18 +108,18 @@ def _test(item: dict, place: int, tables: Tables) -> KitTest:
     if analyte not in tables.analytes:
         raise UnknownName(f"{field}.analyte", str(analyte)[:40], "this is no analyte we know", "use the key of an analyte, such as pH or P")
     row = tables.analytes[analyte]
-    unit = item.get("unit") or ("" if row["base_unit"] == "pH" else row["default_unit"])
-    if unit and unit not in row["units"].split(";"):
-        raise UnknownName(f"{field}.unit", unit, f"{row['name']} is not given in {unit}", f"use one of {row['units'].replace(';', ', ')}")
+    unit = item.get("unit") or ("" if row.base_unit == "pH" else row.default_unit)
+    if unit and unit not in row.units:
+        raise UnknownName(f"{field}.unit", unit, f"{row.name} is not given in {unit}", f"use one of {', '.join(row.units)}")
     method = item.get("method") or "not stated"
-    if method not in row["methods"].split(";"):
-        raise UnknownName(f"{field}.method", method, f"{row['name']} has no such method", f"use one of {row['methods'].replace(';', ', ')}")
+    if method not in row.methods:
+        raise UnknownName(f"{field}.method", method, f"{row.name} has no such method", f"use one of {', '.join(row.methods)}")
     colours = tuple(_colour(colour, f"{field}.colours.{number}", row) for number, colour in enumerate(_list(item, "colours", MOST_COLOURS, least=2)))
     steps = tuple(_step(step, f"{field}.steps.{number}") for number, step in enumerate(_list(item, "steps", MOST_STEPS)))
     return KitTest(_key(item, "key"), _text(item, "name", 60), analyte, unit, method, bool(item.get("between", True)), steps, colours)
 
 
-def _colour(item: dict, field: str, row: dict) -> Colour:
+def _colour(item: dict, field: str, row: Analyte) -> Colour:
     fill = str(item.get("fill", ""))
     if not re.fullmatch(r"#[0-9a-fA-F]{6}", fill):
         raise RuleError(f"{field}.fill", fill[:20], "a colour is written as six digits", "write it as #c8452c")
@@ -126,8 +127,8 @@ def _colour(item: dict, field: str, row: dict) -> Colour:
         low, high = float(item["low"]), float(item.get("high", item["low"]))
     except (KeyError, TypeError, ValueError):
         raise RuleError(f"{field}.low", item.get("low"), "a colour needs the value it stands for", "give a number, or the two ends of a range") from None
-    if not row["hard_low"] <= low <= high <= row["hard_high"]:
-        raise RuleError(f"{field}.low", f"{low:g} to {high:g}", f"{row['name']} cannot be that", "check the two ends of the range")
+    if not row.hard_low <= low <= high <= row.hard_high:
+        raise RuleError(f"{field}.low", f"{low:g} to {high:g}", f"{row.name} cannot be that", "check the two ends of the range")
     return Colour(fill.lower(), low, high, _text(item, "say", 60))
 
 

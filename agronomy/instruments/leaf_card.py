@@ -6,6 +6,7 @@ from math import sqrt
 
 from agronomy.base.errors import RuleError, UnknownName, check_range
 from agronomy.tables import Tables
+from agronomy.tables.rooms.documents import LeafCard
 
 FEWEST_LEAVES, MOST_LEAVES = 1, 60
 
@@ -59,15 +60,23 @@ def card(key: str, tables: Tables) -> Card:
     return card_from_document(key, tables.leaf_cards[key])
 
 
-def card_from_document(key: str, document) -> Card:
+def card_from_document(key: str, document: LeafCard) -> Card:
     """A Card from its document; raises RuleError where levels are missing or out of order."""
-    levels = tuple(Level(float(row["level"]), row["fill"], row["says"]) for row in document["level"])
+    levels = tuple(Level(row.level, row.fill, row.says) for row in document.level)
     if len(levels) < 2 or any(first.level >= second.level for first, second in pairwise(levels)):
         raise RuleError("card.level", key, "a card needs two panels or more, from pale to dark", "number them upwards")
     return Card(
-        key, document["name"], tuple(document["crops"]), document["position"], float(document["threshold"]), float(document["share_below"]), levels,
-        document["source"], document["where"], document["status"],
-    )  # fmt: skip
+        key=key,
+        name=document.name,
+        crops=document.crops,
+        position=document.position,
+        threshold=document.threshold,
+        share_below=document.share_below,
+        levels=levels,
+        source=document.source,
+        where=document.where,
+        status=document.status,
+    )
 
 
 def judge_leaves(readings: list[float], of: Card) -> LeavesSay:

@@ -7,6 +7,7 @@ from math import isfinite
 
 from agronomy.base.errors import NotANumber, OutOfRange, RuleError, UnknownName
 from agronomy.tables import Tables
+from agronomy.tables.rooms.documents import Quantity
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,15 +22,15 @@ def check_value(quantity: str, value: object, field: str, tables: Tables) -> flo
     """The value of a probe in the quantity's unit; raises UnknownName, NotANumber, OutOfRange. Nothing is rounded or clipped."""
     row = quantity_row(quantity, tables)
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
-        raise NotANumber(field, str(value)[:40], "the value is not a finite number", f"send it in {row['unit']}")
-    if not row["low"] <= value <= row["high"]:
-        raise OutOfRange(field, value, f"{value:g} lies outside {row['low']:g} to {row['high']:g} {row['unit']}", "check the probe and its wiring")
+        raise NotANumber(field, str(value)[:40], "the value is not a finite number", f"send it in {row.unit}")
+    if not row.low <= value <= row.high:
+        raise OutOfRange(field, value, f"{value:g} lies outside {row.low:g} to {row.high:g} {row.unit}", "check the probe and its wiring")
     return float(value)
 
 
-def quantity_row(quantity: str, tables: Tables) -> dict:
+def quantity_row(quantity: str, tables: Tables) -> Quantity:
     """The row of a quantity; raises UnknownName."""
-    rows = tables.sensors["quantity"]
+    rows = tables.sensors.quantity
     if quantity not in rows:
         raise UnknownName("quantity", quantity[:40], "this is nothing our probes measure", f"use one of {', '.join(rows)}")
     return rows[quantity]
@@ -39,9 +40,9 @@ def check_time(at: datetime, now: datetime, field: str, tables: Tables) -> datet
     """The moment of a reading; raises RuleError for one without a zone, ahead of now, or too long ago."""
     if at.tzinfo is None:
         raise RuleError(field, at.isoformat(), "the time has no zone", "write it as 2026-10-03T06:00:00Z")
-    if at > now + timedelta(minutes=tables.sensors["ahead_minutes"]):
+    if at > now + timedelta(minutes=tables.sensors.ahead_minutes):
         raise RuleError(field, at.isoformat(), "the time lies ahead", "set the gateway's clock")
-    if at < now - timedelta(days=tables.sensors["back_days"]):
+    if at < now - timedelta(days=tables.sensors.back_days):
         raise RuleError(field, at.isoformat(), "the time is too long ago", "set the gateway's clock")
     return at
 
@@ -55,18 +56,18 @@ def judge_probe(
     own intervals.
     """
     figures = tables.sensors
-    is_refused = refused_at is not None and now - refused_at < timedelta(hours=figures["refused_hours"])
+    is_refused = refused_at is not None and now - refused_at < timedelta(hours=figures.refused_hours)
     if is_refused and (not readings or refused_at >= readings[-1][0]):
         return ProbeState("faulty", "it lately sent values that cannot be; check the probe and its wiring")
     if not readings:
         return ProbeState("silent", "not heard of yet")
     last, value = readings[-1]
     silent_for = now - last
-    if silent_for > timedelta(minutes=every_minutes * figures["stale_after_intervals"]):
+    if silent_for > timedelta(minutes=every_minutes * figures.stale_after_intervals):
         return ProbeState("stale", f"silent for {_spoken(silent_for)}; the value is from then")
-    varies = quantity_row(quantity, tables)["varies"]
+    varies = quantity_row(quantity, tables).varies
     same = [at for at, _ in takewhile(lambda pair: abs(pair[1] - value) < varies, reversed(readings))]
-    if len(same) >= figures["stuck_times"] and last - same[-1] >= timedelta(hours=figures["stuck_hours"]):
+    if len(same) >= figures.stuck_times and last - same[-1] >= timedelta(hours=figures.stuck_hours):
         return ProbeState("faulty", f"stuck at {value:g} for {_spoken(last - same[-1])}")
     return ProbeState("ok", "")
 

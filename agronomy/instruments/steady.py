@@ -31,7 +31,7 @@ class Steadiness:
 def judge(samples: list[Sample], tables: Tables) -> Steadiness:
     """How steady the last stretch is. Steady: it spans little and drifts little for long enough. Source: own-experience (unsure)."""
     figures = tables.meter
-    span_s = figures["steady_seconds"].value
+    span_s = figures.steady_seconds.value
     if not samples:
         return Steadiness("settling", None, None, None, "Waiting for the meter.")
     now = samples[-1].seconds
@@ -44,14 +44,14 @@ def judge(samples: list[Sample], tables: Tables) -> Steadiness:
     spread = sqrt(sum(value * value for value in rest) / (len(rest) - 1))
     # a slope through jitter has an error of its own, and only what goes beyond it is drift
     drift_error = 60 * spread / sqrt(sum((sample.seconds - _middle(last)) ** 2 for sample in last))
-    if abs(drift) <= figures["steady_drift_ph_per_min"].value + drift_error and spread <= figures["steady_span_ph"].value:
+    if abs(drift) <= figures.steady_drift_ph_per_min.value + drift_error and spread <= figures.steady_span_ph.value:
         return Steadiness("steady", mean, spread, drift, f"Steady at pH {mean:.2f}.")
-    if now > figures["longest_seconds"].value:
+    if now > figures.longest_seconds.value:
         return Steadiness("given_up", mean, spread, drift, "It will not hold still. Clean the electrode, stir the slurry and begin again.")
-    if spread > figures["steady_span_ph"].value:
+    if spread > figures.steady_span_ph.value:
         return Steadiness("noisy", mean, spread, drift, "Jumping about. Check the plug, keep hands and cables still.")
     way = "up" if drift > 0 else "down"
-    early = abs(drift) > 5 * figures["steady_drift_ph_per_min"].value
+    early = abs(drift) > 5 * figures.steady_drift_ph_per_min.value
     return Steadiness(
         "settling" if early else "drifting", mean, spread, drift, "Settling. Leave it alone." if early else f"Still drifting {way}, {abs(drift):.2f} a minute."
     )
@@ -61,7 +61,7 @@ def steady_lately(samples: list[Sample], tables: Tables) -> Steadiness | None:
     """The latest moment within a short while at which the meter held still: a hand is slower than a jitter. None where there was none."""
     if not samples:
         return None
-    since = samples[-1].seconds - tables.meter["steady_hold_seconds"].value
+    since = samples[-1].seconds - tables.meter.steady_hold_seconds.value
     for end in range(len(samples), 0, -1):
         if samples[end - 1].seconds < since:
             return None
@@ -108,6 +108,6 @@ def average(values: list[float]) -> Average:
 
 def error_of_average(of: Average, tables: Tables) -> float:
     """Standard error of an averaged pH [pH]: the meter's own, and that of the spots it was read in. Source: reading_errors.csv."""
-    own = tables.reading_errors["pH", "meter"]["error"]
-    spots = of.error if of.count > 1 else tables.reading_errors["pH", "sampling"]["error"]
+    own = tables.readings.reading_errors["pH", "meter"].error
+    spots = of.error if of.count > 1 else tables.readings.reading_errors["pH", "sampling"].error
     return in_quadrature(own, spots)

@@ -77,11 +77,11 @@ def _unit_factor(unit: str, to: str, species: str | None, depth: str | None, den
 
 def _by_charge(unit: str, to: str, kinds: tuple, species: str | None, tables: Tables) -> float:
     row = tables.analytes.get(species or "")
-    if row is None or not row["mg_per_cmol"]:
+    if row is None or not row.mg_per_cmol:
         raise UnknownUnit("unit", to[:40], "charge and weight are tied only for one element", 'name it: "0.38 cmol/kg K" to "mg/kg K"')
     if kinds[0] == "charge":
-        return factor(unit, "cmol/kg") * row["mg_per_cmol"] / factor(to, "mg/kg")
-    return factor(unit, "mg/kg") / row["mg_per_cmol"] / factor(to, "cmol/kg")
+        return factor(unit, "cmol/kg") * row.mg_per_cmol / factor(to, "mg/kg")
+    return factor(unit, "mg/kg") / row.mg_per_cmol / factor(to, "cmol/kg")
 
 
 def _by_layer(unit: str, to: str, kinds: tuple, depth: str | None, density: float | None) -> float:

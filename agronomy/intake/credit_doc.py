@@ -1,6 +1,7 @@
 """Credits as a request tells them: checked, with the field to mend named."""
 
 import difflib
+from collections.abc import Mapping
 from datetime import date
 from typing import Literal
 
@@ -51,8 +52,8 @@ def read_gift(doc: CreditDoc, field: str, tables: Tables) -> Gift:
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
     if doc.kind in ("legume", "manure"):
-        _known(doc.what, tables.legumes if doc.kind == "legume" else tables.manures, f"{field}.what")
-    _known(doc.worked_in, tables.worked_in, f"{field}.worked_in")
+        _known(doc.what, tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
+    _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
     return Gift(
         kind=doc.kind,
         name=doc.name,
@@ -85,7 +86,7 @@ def _depth_mm(typed: Amount, field: str) -> float:
     return mm
 
 
-def _known(key: str, rows: dict, field: str) -> None:
+def _known(key: str, rows: Mapping[str, object], field: str) -> None:
     if key not in rows:
         near = difflib.get_close_matches(key[:40], rows, 1, 0.5)
         mend = f"did you mean {near[0]}?" if near else f"use one of {', '.join(rows)}"

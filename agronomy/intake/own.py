@@ -86,6 +86,6 @@ class TargetDoc(BaseModel):
 def own_target(doc: TargetDoc, field: str, tables: Tables) -> Target:
     """A Target from its document; raises OutOfRange for a level that no reading could have, UnknownName for a method."""
     number, row = parse_number(doc.level, f"{field}.level"), tables.analytes[doc.analyte]
-    if not 0 < number <= row["hard_high"]:
-        raise OutOfRange(f"{field}.level", doc.level, f"{number:g} {row['base_unit']} is no level of {row['name'].lower()}", "check the number and its unit")
+    if not 0 < number <= row.hard_high:
+        raise OutOfRange(f"{field}.level", doc.level, f"{number:g} {row.base_unit} is no level of {row.name.lower()}", "check the number and its unit")
     return Target(doc.analyte, method_key(doc.method, doc.analyte, tables, f"{field}.method") if doc.method else "", number)

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from agronomy.base.errors import OutOfRange
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import positive_quantity
-from agronomy.tables.material import Material, usable_shares
+from agronomy.tables.material import Material
 
 Amount = float | int | str
 SOURCE = "user-value"
@@ -63,7 +63,7 @@ def own_material(base: Material, doc: LabelDoc, field: str) -> Material:
         )
     if not told and doc.name is None:
         return base
-    return replace(material, name=doc.name or base.name, share=usable_shares(material), source=f"{SOURCE};{base.source}", status="unsure")
+    return replace(material, name=doc.name or base.name, source=f"{SOURCE};{base.source}", status="unsure")
 
 
 def _told(doc: LabelDoc, field: str) -> dict[str, Any]:

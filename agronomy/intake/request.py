@@ -198,7 +198,7 @@ class _Reader:
         texture, clay = self._attempt(self._texture) or (None, None)
         return Plot(
             name=doc.name,
-            kind=kind_row(doc.kind, self.tables)["family"],
+            kind=kind_row(doc.kind, self.tables).family,
             area_m2=area,
             depth_cm=depth,
             texture=texture,
@@ -227,8 +227,8 @@ class _Reader:
         mix = self.doc.plot.mix
         if not mix or self.doc.plot.kind != "container":
             return None
-        if mix not in self.tables.mixes:
-            raise UnknownName("plot.mix", mix[:40], f"“{mix[:40]}” is no mix we know", f"use one of {', '.join(self.tables.mixes)}")
+        if mix not in self.tables.ground.mixes:
+            raise UnknownName("plot.mix", mix[:40], f"“{mix[:40]}” is no mix we know", f"use one of {', '.join(self.tables.ground.mixes)}")
         return mix
 
     def _texture(self) -> tuple[str | None, float | None]:
@@ -238,14 +238,14 @@ class _Reader:
             if None in shares:
                 raise NotANumber("plot.sand_pct", None, "sand, silt and clay are wanted together", "give all three, or the texture's name")
             code = texture_class(*shares)
-            return next(name for name, row in self.tables.textures.items() if row["code"] == code), doc.clay_pct
+            return next(name for name, row in self.tables.textures.items() if row.code == code), doc.clay_pct
         return (texture_name(doc.texture, self.tables), None) if doc.texture else (None, None)
 
     def _readings(self, plot: Plot) -> tuple[Reading, ...]:
         density = plot.bulk_density_g_per_cm3
         if density is None:
             row = self.tables.textures[plot.texture or "loam"]
-            density = bulk_density(row["bulk_density"], min(plot.organic_matter_pct if plot.organic_matter_pct is not None else 2.0, 60.0))
+            density = bulk_density(row.bulk_density, min(plot.organic_matter_pct if plot.organic_matter_pct is not None else 2.0, 60.0))
         found = [self._attempt(lambda doc=doc, place=place: self._reading(doc, f"readings.{place}", density)) for place, doc in enumerate(self.doc.readings)]
         return tuple(reading for reading in found if reading is not None)
 

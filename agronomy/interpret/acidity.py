@@ -19,10 +19,10 @@ def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) ->
     if target_ph is not None:
         return {"low": target_ph - 0.3, "lime_to": target_ph, "high": target_ph + 0.3, "acid_to": target_ph, "acidify_above": target_ph + 0.3}
     figures = {"low": crop.ph_low, "lime_to": crop.ph_lime_to, "high": crop.ph_high, "acid_to": crop.ph_acid_to, "acidify_above": crop.ph_acidify_above}
-    organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
-    if organic and crop.ph_low > tables.acidity["organic_soil_lime_below"].value:
-        figures["low"] = tables.acidity["organic_soil_lime_below"].value
-        figures["lime_to"] = tables.acidity["organic_soil_target_ph"].value
+    organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity.organic_soil_om_pct.value
+    if organic and crop.ph_low > tables.acidity.organic_soil_lime_below.value:
+        figures["low"] = tables.acidity.organic_soil_lime_below.value
+        figures["lime_to"] = tables.acidity.organic_soil_target_ph.value
     return figures
 
 
@@ -31,13 +31,13 @@ MOST_STAKES = 2
 
 def _stakes(ph: float, side: str, crop: Crop, tables: Tables) -> str:
     """What is at stake at this pH: what concerns this crop before what concerns all."""
-    fitting = [row for row in tables.stakes if row["side"] == side and row["from_ph"] <= ph < row["to_ph"] and _concerns(row["applies"], crop)]
-    told = sorted(fitting, key=lambda row: row["applies"] == "*")[:MOST_STAKES]
-    return "".join(f" {row['says']}" for row in told)
+    fitting = [row for row in tables.acidity.stakes if row.side == side and row.from_ph <= ph < row.to_ph and _concerns(row.applies, crop)]
+    told = sorted(fitting, key=lambda row: "*" in row.applies)[:MOST_STAKES]
+    return "".join(f" {row.says}" for row in told)
 
 
-def _concerns(applies: str, crop: Crop) -> bool:
-    return applies == "*" or crop.group in applies.split(";") or crop.key in applies.split(";")
+def _concerns(applies: tuple[str, ...], crop: Crop) -> bool:
+    return "*" in applies or crop.group in applies or crop.key in applies
 
 
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
@@ -46,7 +46,7 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     The border counts as passed with three chances in four: 0.67 standard errors. Source: ph-way-of-measuring.
     """
     ph, low, high = reading.value, figures["low"], figures["high"]
-    sure = tables.acidity["sure_enough_u"].value * reading.u
+    sure = tables.acidity.sure_enough_u.value * reading.u
     name = crop.name
     if ph < low:
         class_, act = "too_acid", low - ph >= sure

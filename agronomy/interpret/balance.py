@@ -12,6 +12,7 @@ from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.balance import Upset
 
 CATIONS = ("Ca", "Mg", "K", "Na")
 PER_WEIGHT, PER_CHARGE = "by weight", "by charge"
@@ -45,8 +46,8 @@ def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Sh
     found = []
     for key in CATIONS:
         if key in readings:
-            row, aim = tables.analytes[key], tables.schools[f"cation_share_{key}"]
-            found.append(Share(key, row["name"], readings[key].value / row["mg_per_cmol"] / soil.cec_cmol_per_kg * 100, aim.low, aim.high))
+            row, aim = tables.analytes[key], tables.schools.cation_share(key)
+            found.append(Share(key, row.name, readings[key].value / row.mg_per_cmol / soil.cec_cmol_per_kg * 100, aim.low, aim.high))
     return tuple(found)
 
 
@@ -65,14 +66,14 @@ def remarks(
     found = [*_potassium_magnesium(readings, judged, crop, tables), *_calcium_magnesium(readings, judged, tables), *_ammonium(readings, crop, tables)]
     found += [*_phosphorus_metals(judged, crop), *_sulfur_for_nitrogen(judged, needs, tables), *_left_nitrate(readings, tables)]
     found += _phosphorus_and_water(judged, slope_pct, water_m, tables)
-    found += [_upset(row) for row in tables.upsets if _upsets(row, judged, needs)]
+    found += [_upset(row) for row in tables.balance.upsets if _upsets(row, judged, needs)]
     return tuple(found)
 
 
 def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, tables: Tables) -> tuple[float, Step] | None:
     if first not in readings or second not in readings or readings[second].value <= 0:
         return None
-    amounts = [readings[key].value / (tables.analytes[key]["mg_per_cmol"] if by == PER_CHARGE else 1.0) for key in (first, second)]
+    amounts = [readings[key].value / (tables.analytes[key].mg_per_cmol if by == PER_CHARGE else 1.0) for key in (first, second)]
     unit = "cmol/kg" if by == PER_CHARGE else "mg/kg"
     ratio = amounts[0] / amounts[1]
     return ratio, Step(
@@ -82,7 +83,7 @@ def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, table
 
 def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Tables) -> list[Remark]:
     weight, charge = (_ratio("K", "Mg", readings, by, tables) for by in (PER_WEIGHT, PER_CHARGE))
-    if weight is None or (weight[0] <= tables.balance["k_to_mg_mg"].value and charge[0] <= tables.balance["k_to_mg_charge"].value):
+    if weight is None or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value):
         return []
     enough = "Mg" in judged and not judged["Mg"].is_short
     says = f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
@@ -96,13 +97,13 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
     if found is None:
         return []
     ratio, step = found
-    if ratio < tables.balance["ca_to_mg_least"].value:
+    if ratio < tables.balance.ca_to_mg_least.value:
         return [
             Remark(
                 "ca_mg", "calcium and magnesium", f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.", (step,)
             )
         ]
-    if ratio > tables.balance["ca_to_mg_most"].value and "Mg" in judged and judged["Mg"].is_short:
+    if ratio > tables.balance.ca_to_mg_most.value and "Mg" in judged and judged["Mg"].is_short:
         return [
             Remark(
                 "ca_mg",
@@ -115,11 +116,11 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
 
 
 def _ammonium(readings: dict, crop: Crop, tables: Tables) -> list[Remark]:
-    if "Ca" not in (tables.crop_traits[crop.key]["sensitive_to"] or "").split(";") or "NH4-N" not in readings or "NO3-N" not in readings:
+    if "Ca" not in crop.sensitive_to or "NH4-N" not in readings or "NO3-N" not in readings:
         return []
     ammonium, nitrate = readings["NH4-N"].value, readings["NO3-N"].value
     share = ammonium / (ammonium + nitrate) if ammonium + nitrate > 0 else 0.0
-    if share <= tables.balance["ammonium_share"].value:
+    if share <= tables.balance.ammonium_share.value:
         return []
     step = Step(
         "ammonium's share",
@@ -147,7 +148,7 @@ def _phosphorus_metals(judged: dict, crop: Crop) -> list[Remark]:
 
 def _sulfur_for_nitrogen(judged: dict, needs: list[Need], tables: Tables) -> list[Remark]:
     nitrogen = next((need for need in needs if need.what == "N"), None)
-    limit = tables.balance["sulfur_for_nitrogen"]
+    limit = tables.balance.sulfur_for_nitrogen
     if nitrogen is None or "S" in judged or nitrogen.rate_kg_per_ha < limit.value:
         return []
     step = Step("nitrogen to give", "the need", {}, Figure(nitrogen.rate_kg_per_ha, "kg/ha"), limit.source, limit.where)
@@ -155,7 +156,7 @@ def _sulfur_for_nitrogen(judged: dict, needs: list[Need], tables: Tables) -> lis
 
 
 def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
-    reading, limit = readings.get("NO3-N"), tables.balance["nitrate_washes"]
+    reading, limit = readings.get("NO3-N"), tables.balance.nitrate_washes
     if reading is None or reading.value <= limit.value:
         return []
     step = Step("nitrate", "reading", {}, Figure(reading.value, "mg/kg"), limit.source, limit.where)
@@ -173,7 +174,7 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
     """Phosphorus in excess where soil can wash to open water."""
     if "P" not in judged or judged["P"].class_ != "excess":
         return []
-    near, steep = tables.balance["p_near_water_m"], tables.balance["p_on_slope_pct"]
+    near, steep = tables.balance.p_near_water_m, tables.balance.p_on_slope_pct
     is_near, is_steep = water_m is not None and water_m < near.value, slope_pct is not None and slope_pct >= steep.value
     if not is_near and not is_steep:
         return []
@@ -194,17 +195,17 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
     ]
 
 
-def _upsets(row: dict, judged: dict, needs: list[Need]) -> bool:
-    return row["affects"] in judged and judged[row["affects"]].is_short and any(need.what == row["added"] for need in needs)
+def _upsets(row: Upset, judged: dict, needs: list[Need]) -> bool:
+    return row.affects in judged and judged[row.affects].is_short and any(need.what == row.added for need in needs)
 
 
-def _upset(row: dict) -> Remark:
+def _upset(row: Upset) -> Remark:
     step = Step(
         "what adding one does to another",
         "table",
-        {"added": Figure(row["added"]), "affects": Figure(row["affects"])},
-        Figure("harder to get" if row["key"] != "lime_molybdenum" else "easier to get"),
-        row["source"],
-        row["where"],
+        {"added": Figure(row.added), "affects": Figure(row.affects)},
+        Figure("harder to get" if row.key != "lime_molybdenum" else "easier to get"),
+        row.source,
+        row.where,
     )
-    return Remark(row["key"], row["where"], row["says"], (step,))
+    return Remark(row.key, row.where, row.says, (step,))

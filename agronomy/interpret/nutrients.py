@@ -10,14 +10,6 @@ from agronomy.model.target import Target
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
-# Methods that read alike to within their error, so that one table serves both (source: handled as such by extension guides).
-READ_ALIKE = {
-    ("K", "Mehlich 3"): "ammonium acetate",
-    ("Ca", "Mehlich 3"): "ammonium acetate",
-    ("Mg", "Mehlich 3"): "ammonium acetate",
-    ("S", "Mehlich 3"): "calcium phosphate",
-}
-
 
 @dataclass(frozen=True, slots=True)
 class NoRule:
@@ -44,11 +36,13 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
     """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first."""
     nutrient = reading.analyte
     if own is not None:
-        short, building, plenty, excess = (tables.nutrients[f"own_level_{name}_from"].value for name in ("short", "building", "plenty", "excess"))
+        figures = tables.nutrients
+        short, building = figures.own_level_short_from.value, figures.own_level_building_from.value
+        plenty, excess = figures.own_level_plenty_from.value, figures.own_level_excess_from.value
         step = Step("critical level", "your own", {}, Figure(own.level, reading.unit), "user-target", note="your own figure, in place of the table's")
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
         return Critical(own.level, own.level, own.level, edges, step, "user-target;class-edges-by-ratio")
-    method = READ_ALIKE.get((nutrient, reading.method), reading.method)
+    method = tables.readings.serves_for(nutrient, reading.method)
     index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
     row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))
     if row is None:
@@ -57,24 +51,23 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
                 nutrient, f"the slip does not say how {nutrient} was extracted, and the methods differ severalfold", "ask the laboratory for its method"
             )
         return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")
-    per_cec = row["per_cec"] * soil.cec_cmol_per_kg
-    level = row["critical"] + per_cec
-    relative = row["critical_high"] <= 2  # the spread is given as a multiple where the level itself is a formula
-    low = level * row["critical_low"] if relative else row["critical_low"]
-    high = level * row["critical_high"] if relative else row["critical_high"]
-    inputs = {"table level": Figure(row["critical"], reading.unit)}
-    if row["per_cec"]:
-        inputs |= {"per cmol/kg": Figure(row["per_cec"], reading.unit), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")}
+    per_cec = row.per_cec * soil.cec_cmol_per_kg
+    level = row.critical + per_cec
+    low = level * row.critical_low if row.spread == "times" else row.critical_low
+    high = level * row.critical_high if row.spread == "times" else row.critical_high
+    inputs = {"table level": Figure(row.critical, reading.unit)}
+    if row.per_cec:
+        inputs |= {"per cmol/kg": Figure(row.per_cec, reading.unit), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")}
     step = Step(
         "critical level",
-        "table level + per cmol/kg × exchange capacity" if row["per_cec"] else "table level",
+        "table level + per cmol/kg × exchange capacity" if row.per_cec else "table level",
         inputs,
         Figure(level, reading.unit),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
     )
-    edges = (level * row["short_from"], level * row["building_from"], level, level * row["plenty_from"], level * row["excess_from"])
-    return Critical(level, low, high, edges, step, row["source"])
+    edges = (level * row.short_from, level * row.building_from, level, level * row.plenty_from, level * row.excess_from)
+    return Critical(level, low, high, edges, step, row.source)
 
 
 def classify(value: float, edges: tuple[float, ...]) -> str:
@@ -113,14 +106,14 @@ _RISK = {
 def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None) -> tuple[Finding, Critical] | NoRule:
     """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
     analyte = tables.analytes[reading.analyte]
-    if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients["bray_fails_above_ph"].value:
+    if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients.bray_fails_above_ph.value:
         return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
     critical = critical_for(reading, crop, soil, tables, own)
     if isinstance(critical, NoRule):
         return critical
     class_ = classify(reading.value, critical.edges)
     wanted = (critical.edges[2], critical.edges[3])
-    name = analyte["name"]
+    name = analyte.name
     why = _SAYS[class_].format(
         name=name,
         low_name=name[0].lower() + name[1:],

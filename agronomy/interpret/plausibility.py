@@ -7,6 +7,7 @@ from agronomy.base.numbers import parse_value
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading, read
 from agronomy.tables import Tables
+from agronomy.tables.rooms.readings import Analyte
 
 
 class Doubt(NamedTuple):
@@ -39,32 +40,32 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
         value = _in_base(analyte, typed, unit, method, tables)
     except RuleError:
         value = None
-    if value is not None and row["typical_low"] <= value <= row["typical_high"]:
+    if value is not None and row.typical_low <= value <= row.typical_high:
         return None
-    if row["base_unit"] == "pH" and (slipped := _lost_point(typed, row)):
-        return Doubt(f"{row['name']} {str(typed).strip()} can't be: did you mean {slipped}?", None, slipped)
+    if row.base_unit == "pH" and (slipped := _lost_point(typed, row)):
+        return Doubt(f"{row.name} {str(typed).strip()} can't be: did you mean {slipped}?", None, slipped)
     shown = f"{str(typed).strip()} {unit}".strip()
-    for other in _MIX_UPS.get(unit or row["base_unit"], ()):
+    for other in _MIX_UPS.get(unit or row.base_unit, ()):
         try:
             instead = _in_base(analyte, typed, other, method, tables)
         except RuleError:
             continue
-        if other in row["units"].split(";") and row["typical_low"] <= instead <= row["typical_high"]:
-            return Doubt(f"{shown} of {row['name'].lower()}? Did you mean {other}?", other)
+        if other in row.units and row.typical_low <= instead <= row.typical_high:
+            return Doubt(f"{shown} of {row.name.lower()}? Did you mean {other}?", other)
     if value is None:
         return None
-    side = "low" if value < row["typical_low"] else "high"
-    return Doubt(f"{shown} is unusually {side} for {row['name'].lower()}. Please check the slip.", None)
+    side = "low" if value < row.typical_low else "high"
+    return Doubt(f"{shown} is unusually {side} for {row.name.lower()}. Please check the slip.", None)
 
 
-def _lost_point(typed: object, row: dict) -> str | None:
+def _lost_point(typed: object, row: Analyte) -> str | None:
     """The pH that was meant where its decimal point was lost: 57 for 5.7, 625 for 6.25."""
     try:
         value = parse_value(typed).value
     except RuleError:
         return None
     for divisor in (10, 100):
-        if value > row["hard_high"] and row["typical_low"] <= value / divisor <= row["typical_high"]:
+        if value > row.hard_high and row.typical_low <= value / divisor <= row.typical_high:
             return f"{value / divisor:g}"
     return None
 
@@ -84,11 +85,11 @@ def doubts_between(readings: dict[str, Reading], tables: Tables | None = None) -
 def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[str, Doubt]:
     """A measured exchange capacity that its own cations overfill. Free lime dissolves in the extract, so pH above 7.3 is left alone."""
     cec, ph, figures = readings.get("CEC"), readings.get("pH"), tables.plausibility
-    if cec is None or cec.method == "sum of cations" or (ph and ph.value > figures["cations_ph_limit"].value) or "Ca" not in readings:
+    if cec is None or cec.method == "sum of cations" or (ph and ph.value > figures.cations_ph_limit.value) or "Ca" not in readings:
         return {}
-    parts = {key: readings[key].value / tables.analytes[key]["mg_per_cmol"] for key in ("Ca", "Mg", "K", "Na") if key in readings}
+    parts = {key: readings[key].value / tables.analytes[key].mg_per_cmol for key in ("Ca", "Mg", "K", "Na") if key in readings}
     total = sum(parts.values())
-    if figures["cations_least_of_cec"].value * cec.value <= total <= figures["cations_most_of_cec"].value * cec.value:
+    if figures.cations_least_of_cec.value * cec.value <= total <= figures.cations_most_of_cec.value * cec.value:
         return {}
     text = f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity ({cec.value:.1f}). One of these lines has a wrong unit or number."
     largest = max(parts, key=parts.get)
@@ -114,27 +115,27 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     if explained or new.method != last.method or new.qualifier or last.qualifier or last.value <= 0:
         return None
     row, error, figures = tables.analytes[new.analyte], in_quadrature(new.u, last.u), tables.plausibility
-    is_ph = row["base_unit"] == "pH"
+    is_ph = row.base_unit == "pH"
     gap = abs(new.value - last.value)
-    other = None if is_ph else _unit_behind(new.value / last.value, unit or row["base_unit"], row, figures["factor_within"].value)
+    other = None if is_ph else _unit_behind(new.value / last.value, unit or row.base_unit, row, figures.factor_within.value)
     # a jump by just the factor between two units is asked about sooner than any other
-    errors = figures["telling_jump_errors" if other else "jump_errors"].value
-    if gap <= errors * error or (not is_ph and gap <= figures["jump_share"].value * last.value):
+    errors = (figures.telling_jump_errors if other else figures.jump_errors).value
+    if gap <= errors * error or (not is_ph and gap <= figures.jump_share.value * last.value):
         return None
     was = f"{last.value:.1f}" if is_ph else f"{last.value:.0f} {last.unit}"
     when = f" in {last.taken:%B %Y}" if last.taken else ""
     shown = f"{typed.strip()} {unit}".strip()
     if other:
-        return Doubt(f"{row['name']} was {was}{when}, and is {shown} now. Did you mean {other}?", other)
-    return Doubt(f"{row['name']} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the slip.", None)
+        return Doubt(f"{row.name} was {was}{when}, and is {shown} now. Did you mean {other}?", other)
+    return Doubt(f"{row.name} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the slip.", None)
 
 
-def _unit_behind(factor: float, unit: str, row: dict, within: float) -> str | None:
+def _unit_behind(factor: float, unit: str, row: Analyte, within: float) -> str | None:
     """The unit that would make a reading `factor` times smaller, where the factor is telling."""
     if unit not in ("mg/kg", "ppm"):
         return None
-    candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row["units"].split(";")]
-    if row["oxide"]:
-        candidates.append((f"mg/kg {row['oxide']}", row["oxide_factor"]))
+    candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row.units]
+    if row.oxide:
+        candidates.append((f"mg/kg {row.oxide}", row.oxide_factor))
     distance, nearest = min((abs(factor / share - 1), other) for other, share in candidates) if candidates else (within, None)
     return nearest if distance < within else None

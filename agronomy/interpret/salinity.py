@@ -28,9 +28,9 @@ def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float,
 
     Source: maas-hoffman.
     """
-    row, figures = tables.salt_tolerance.get(crop.key), tables.salinity
-    threshold = row["threshold_ds_per_m"] if row else figures["unlisted_threshold"].value
-    slope = row["slope_pct"] if row else figures["unlisted_slope"].value
+    row, figures = tables.salinity.tolerance.get(crop.key), tables.salinity
+    threshold = row.threshold_ds_per_m if row else figures.unlisted_threshold.value
+    slope = row.slope_pct if row else figures.unlisted_slope.value
     return min(100.0, max(0.0, 100 - slope * (ec_paste - threshold))), threshold, row is not None
 
 
@@ -46,26 +46,26 @@ def exchangeable_sodium_from_sar(sar: float) -> float:
 
 def gypsum_t_per_ha(cec: float, sodium_pct: float, target_pct: float, soil_mass_t_per_ha: float, tables: Tables) -> float:
     """Pure gypsum [t/ha] that brings sodium from one share of the exchange capacity [cmol/kg] to another. Source: richards-1954."""
-    return max(0.0, cec * (sodium_pct - target_pct) / 100 * tables.salinity["gypsum_kg_per_molc"].value * 1e-2 * soil_mass_t_per_ha)
+    return max(0.0, cec * (sodium_pct - target_pct) / 100 * tables.salinity.gypsum_kg_per_molc.value * 1e-2 * soil_mass_t_per_ha)
 
 
 def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables) -> Finding | NoRule:
-    row = tables.ec_factors.get((reading.method, soil.texture)) or tables.ec_factors.get((reading.method, "*"))
+    row = tables.salinity.ec_factors.get((reading.method, soil.texture)) or tables.salinity.ec_factors.get((reading.method, "*"))
     if row is None:
         return NoRule(
             "EC",
             "the slip does not say how much water the soil was stirred into, and that changes conductivity tenfold",
             "ask the laboratory: 1:1, 1:2, 1:5 or saturated paste",
         )
-    value = reading.value * row["factor"]
+    value = reading.value * row.factor
     low, high = band(
         value,
-        (reading.low * row["factor"], reading.high * row["factor"]),
-        (reading.value * row["low"], reading.value * row["high"]),
+        (reading.low * row.factor, reading.high * row.factor),
+        (reading.value * row.low, reading.value * row.high),
     )
     relative, threshold, is_listed = yield_at(value, crop, tables)
-    slope = tables.salt_tolerance[crop.key]["slope_pct"] if is_listed else tables.salinity["unlisted_slope"].value
-    worst = threshold + (100 - tables.salinity["far_too_salty_yield_pct"].value) / slope
+    slope = tables.salinity.tolerance[crop.key].slope_pct if is_listed else tables.salinity.unlisted_slope.value
+    worst = threshold + (100 - tables.salinity.far_too_salty_yield_pct.value) / slope
     class_ = "right" if value <= threshold else "salty" if value <= worst else "too_salty"
     said = f"Salt in the ground: {value:.1f} dS/m in the saturated paste"
     bears = (
@@ -80,11 +80,11 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
         Step(
             "in the saturated paste",
             "reading × factor of this extract and texture",
-            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row["factor"]), "texture": Figure(soil.texture)},
+            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row.factor), "texture": Figure(soil.texture)},
             Figure(value, "dS/m"),
-            row["source"],
-            row["where"],
-            note="" if soil.texture_known or row["texture"] == "*" else "the texture is not known: taken as loam",
+            row.source,
+            row.where,
+            note="" if soil.texture_known or row.texture == "*" else "the texture is not known: taken as loam",
         ),
         Step(
             "yield at this salt",
@@ -92,7 +92,7 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
             {"slope": Figure(slope, "%"), "threshold": Figure(threshold, "dS/m")},
             Figure(relative, "%"),
             "maas-hoffman",
-            crop.name if is_listed else tables.salinity["unlisted_threshold"].where,
+            crop.name if is_listed else tables.salinity.unlisted_threshold.where,
         ),
     )
     return Finding(
@@ -105,7 +105,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
     figures = tables.salinity
     if "Na" in readings:
         reading = readings["Na"]
-        per_cmol = tables.analytes["Na"]["mg_per_cmol"]
+        per_cmol = tables.analytes["Na"].mg_per_cmol
         value, low, high = (amount / per_cmol / soil.cec_cmol_per_kg * 100 for amount in (reading.value, reading.low, reading.high))
         step = Step(
             "share of the exchange capacity",
@@ -119,7 +119,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
             low, high = band(value, (low, high), (value * 0.7, value * 1.3))
     elif "SAR" in readings:
         reading = readings["SAR"]
-        if not figures["least_sar"].value <= reading.value <= figures["most_sar"].value:
+        if not figures.least_sar.value <= reading.value <= figures.most_sar.value:
             return NoRule(
                 "SAR", f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds", "have exchangeable sodium tested"
             )
@@ -127,7 +127,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
         step = Step("sodium from SAR", "x / (1 + x), x = −0.0126 + 0.01475 × SAR", {"SAR": Figure(reading.value)}, Figure(value, "%"), "richards-1954")
     else:
         return None
-    rising, sodic = figures["sodium_rising_from_pct"].value, figures["sodic_from_pct"].value
+    rising, sodic = figures.sodium_rising_from_pct.value, figures.sodic_from_pct.value
     class_ = "right" if value < rising else "sodium_rising" if value < sodic else "sodic"
     kind = _kind(value >= sodic, ec_paste, figures)
     why = {
@@ -144,7 +144,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
 def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
     if not is_sodic or ec_paste is None:
         return ""
-    return ", in salty ground (saline-sodic)" if ec_paste >= figures["saline_from"].value else ", without much salt (sodic)"
+    return ", in salty ground (saline-sodic)" if ec_paste >= figures.saline_from.value else ", without much salt (sodic)"
 
 
 def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[Nothing | Unmet]:
@@ -162,7 +162,7 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
                 )
             )
     if "Na" in found and found["Na"].class_ == "sodic":
-        finding, target = found["Na"], tables.salinity["gypsum_to_pct"].value
+        finding, target = found["Na"], tables.salinity.gypsum_to_pct.value
         amount = gypsum_t_per_ha(soil.cec_cmol_per_kg, finding.value, target, soil.soil_mass_t_per_ha, tables)
         instead = " This ground holds lime, so sulfur would make gypsum in place." if soil.free_lime else ""
         answers.append(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
+from agronomy.tables.rooms.readings import WaterClass
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,26 +37,26 @@ def lime_brought_kg_per_ha(alkalinity_mg_per_l: float, water_mm: float) -> float
     return alkalinity_mg_per_l * water_mm * 0.01
 
 
-def _class_of(table: str, value: float, tables: Tables) -> dict:
-    rows = [row for row in tables.water_classes if row["analyte"] == table]
-    return next((row for row in rows if row["below"] is None or value < row["below"]), rows[-1])
+def _class_of(table: str, value: float, tables: Tables) -> WaterClass:
+    rows = [row for row in tables.readings.water_classes if row.analyte == table]
+    return next((row for row in rows if row.below is None or value < row.below), rows[-1])
 
 
 def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]:
     """What the readings of one water say, what asks for something first. Sources stand in water_classes.csv."""
     known = dict(readings)
-    says = [_says(reading, tables) for key, reading in known.items() if any(row["analyte"] == key for row in tables.water_classes)]
+    says = [_says(reading, tables) for key, reading in known.items() if any(row.analyte == key for row in tables.readings.water_classes)]
     if "hardness" not in known and {"water Ca", "water Mg"} <= known.keys():
         ca, mg = known["water Ca"].value, known["water Mg"].value
         hardness = hardness_from(ca, mg)
         step = Step("hardness", "2.497 Ca + 4.118 Mg", {"Ca": Figure(ca, "mg/L"), "Mg": Figure(mg, "mg/L")}, Figure(hardness, "mg/L CaCO3"), "definition")
         row = _class_of("hardness", hardness, tables)
-        says.append(WaterSays("hardness", row["word"], row["text"], row["asks"], (step,)))
+        says.append(WaterSays("hardness", row.word, row.text, row.asks, (step,)))
     return sorted(says, key=lambda item: not item.asks)
 
 
 def _says(reading: Reading, tables: Tables) -> WaterSays:
     row = _class_of(reading.analyte, reading.value, tables)
     inputs = {"reading": Figure(reading.value, reading.unit)}
-    step = Step("class", "the row that the reading falls into", inputs, Figure(row["word"]), row["source"], row["where"])
-    return WaterSays(reading.analyte, row["word"], row["text"], row["asks"], (*reading.steps, step))
+    step = Step("class", "the row that the reading falls into", inputs, Figure(row.word), row.source, row.where)
+    return WaterSays(reading.analyte, row.word, row.text, row.asks, (*reading.steps, step))

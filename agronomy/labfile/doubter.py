@@ -33,12 +33,12 @@ class Doubter:
         row = self.tables.analytes[analyte]
         try:
             if analyte == "pH":
-                scale = self.tables.ph_methods[method]
-                return tuple((edge - scale["offset"]) / scale["slope"] for edge in (row["typical_low"], row["typical_high"]))
+                scale = self.tables.readings.ph_methods[method]
+                return tuple((edge - scale.offset) / scale.slope for edge in (row.typical_low, row.typical_high))
             middle = self._some_value(analyte, unit, method)
         except (RuleError, KeyError):
             return None
-        return row["typical_low"] / middle, row["typical_high"] / middle
+        return row.typical_low / middle, row.typical_high / middle
 
     def _some_value(self, analyte: str, unit: str, method: str) -> float:
         """What one typed unit comes to in base units."""

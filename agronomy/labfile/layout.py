@@ -159,7 +159,7 @@ def _sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tu
     """Columns that name the sample: those with our IDs first, then the customer's own name, then the laboratory's number."""
     candidates = [place for place, cell in enumerate(heading_row) if cell and place not in taken and lexicon.is_a("sample", cell)]
     coded = [place for place in range(max((len(row) for row in below), default=0)) if place not in taken and _codes(below, place)]
-    first = [place for name in lexicon.tables.lab_words["sample_first"] for place in candidates if plain(heading_row[place]) == name]
+    first = [place for name in lexicon.tables.labfile.words.sample_first for place in candidates if plain(heading_row[place]) == name]
     ordered = list(dict.fromkeys([*coded, *first, *candidates]))
     if ordered:
         return tuple(ordered)

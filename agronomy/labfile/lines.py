@@ -220,11 +220,11 @@ class _Reader:
 
     def _house_unit(self, analyte: str, oxide: bool, said: str) -> str:
         row = self.tables.analytes[analyte]
-        if row["base_unit"] == "pH":
+        if row.base_unit == "pH":
             return ""
-        said = said or row["default_unit"]
-        if oxide and row["oxide"] and not said.endswith(row["oxide"]):
-            return f"{'mg/kg' if said == 'ppm' else said} {row['oxide']}"
+        said = said or row.default_unit
+        if oxide and row.oxide and not said.endswith(row.oxide):
+            return f"{'mg/kg' if said == 'ppm' else said} {row.oxide}"
         return said
 
     def _doubt(self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool):

@@ -78,18 +78,18 @@ def _answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Colu
     if column.analyte is None:
         return column
     unit = answers.get(f"unit:{column.heading}")
-    if unit and unit in analytes[column.analyte]["units"].split(";"):
+    if unit and unit in analytes[column.analyte].units:
         column = replace(column, unit=unit, oxide=column.oxide and not any(unit.endswith(f" {name}") for name in _oxides(column, lexicon)))
     if column.method is None:
         group = next((group for group, members in GROUPS.items() if column.analyte in members), None)
         method = answers.get(f"method:{group}")
-        if method and method in analytes[column.analyte]["methods"].split(";"):
+        if method and method in analytes[column.analyte].methods:
             column = replace(column, method=method)
     return column
 
 
 def _oxides(column: Column, lexicon: Lexicon) -> tuple[str, ...]:
-    oxide = lexicon.tables.analytes[column.analyte]["oxide"]
+    oxide = lexicon.tables.analytes[column.analyte].oxide
     return (oxide,) if oxide else ()
 
 
@@ -107,14 +107,14 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
     for column in layout.columns:
         if column.analyte is None:
             asked.append(_which_analyte(column, layout.medium, lexicon))
-        elif column.unit is None and len(units := analytes[column.analyte]["units"].split(";")) > 1:
+        elif column.unit is None and len(units := analytes[column.analyte].units) > 1:
             row = analytes[column.analyte]
-            fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row['oxide']}")] or units
+            fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row.oxide}")] or units
             asked.append(Question(f"unit:{column.heading}", f"In which unit is “{column.heading}”?", tuple((unit, unit) for unit in fitting), fitting[0]))
     for group, members in GROUPS.items():
         open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
         if open_ and layout.medium == "soil":
-            methods = list(dict.fromkeys(method for column in open_ for method in analytes[column.analyte]["methods"].split(";")))
+            methods = list(dict.fromkeys(method for column in open_ for method in analytes[column.analyte].methods))
             methods.sort(key=lambda method: method != "not stated")
             text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(column.analyte for column in open_)} measured?"
             asked.append(Question(f"method:{group}", text, tuple((method, method) for method in methods), "not stated"))
@@ -122,7 +122,7 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
 
 
 def _which_analyte(column: Column, medium: str, lexicon: Lexicon) -> Question:
-    known = tuple((key, row["name"]) for key, row in lexicon.tables.analytes.items() if row["medium"] == medium)
+    known = tuple((key, row.name) for key, row in lexicon.tables.analytes.items() if row.medium == medium)
     return Question(f"analyte:{column.heading}", f"What is “{column.heading}”?", (("", "none of these: keep it as written"), *known), "")
 
 

@@ -50,7 +50,7 @@ def beside_plan(done_kg: float, planned_kg: float | None, tables: Tables) -> flo
     if not planned_kg:
         return None
     share = round(done_kg / planned_kg - 1, 6)
-    return 0.0 if abs(share) < tables.choice["as_planned_within"].value else share
+    return 0.0 if abs(share) < tables.choice.as_planned_within.value else share
 
 
 def supplied(material: Material, kg: float) -> dict[str, float]:
@@ -86,7 +86,7 @@ def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[
         for later in LATER_YEARS:
             carries[later - 1] += carried_nitrogen(material, deed.kg / hectares, later, tables)
         lime += material.cce / 100 * deed.kg / hectares
-        salt += (tables.material_traits[material.key]["salt_index"] or 0.0) / 100 * deed.kg / hectares
+        salt += (material.salt_index or 0.0) / 100 * deed.kg / hectares
     over = tuple(key for key, cap in caps.items() if (total_n if key == "N" else given.get(key, 0.0)) > cap * 1.0001)
     money = sum(deed.kg * deed.price_per_kg for deed in deeds)
     return YearTotal(plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, money, over, (carries[0], carries[1]))

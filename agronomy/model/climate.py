@@ -28,23 +28,16 @@ class Climate:
 
 def climate_of(key: str, tables: Tables) -> Climate:
     """A climate of the table. Raises UnknownName."""
-    row = tables.climates.get(key)
+    row = tables.climate.climates.get(key)
     if row is None:
-        raise UnknownName("climate", key[:40], f"“{key[:40]}” is no climate we know", f"use one of {', '.join(tables.climates)}")
+        raise UnknownName("climate", key[:40], f"“{key[:40]}” is no climate we know", f"use one of {', '.join(tables.climate.climates)}")
     return Climate(
-        row["name"],
-        tuple(row[f"t{month}"] for month in range(1, 13)),
-        tuple(row[f"r{month}"] for month in range(1, 13)),
-        _day(row["last_frost"]),
-        _day(row["first_frost"]),
+        row.name,
+        row.warmth_c,
+        row.rain_mm,
+        row.last_frost,
+        row.first_frost,
     )
-
-
-def _day(text: str | None) -> tuple[int, int] | None:
-    if not text:
-        return None
-    month, _, day = text.partition("-")
-    return int(month), int(day)
 
 
 def own_climate(name: str, warmth_c: list[float], rain_mm: list[float], last_frost: date | None, first_frost: date | None) -> Climate:
@@ -88,9 +81,9 @@ def soil_warmth(on: date, climate: Climate, tables: Tables, *, depth_m: float = 
 
 
 def _wave_figures(tables: Tables, grass: bool) -> tuple[float, ...]:
-    figures = tables.climate_figures
-    names = ("no_seasons_below_c", "damped_grass" if grass else "damped_bare", "warmer_than_air_c", "diffusivity_m2_per_day")
-    return tuple(figures[name].value for name in names)
+    figures = tables.climate
+    damped = figures.damped_grass if grass else figures.damped_bare
+    return tuple(figure.value for figure in (figures.no_seasons_below_c, damped, figures.warmer_than_air_c, figures.diffusivity_m2_per_day))
 
 
 @lru_cache(maxsize=64)

@@ -9,6 +9,7 @@ from agronomy.base.quantities import factor
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
+from agronomy.tables.rooms.readings import Analyte
 
 OTHER_NAMES = {
     "ph": "pH",
@@ -77,13 +78,13 @@ def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
         field,
         typed[:40],
         f"“{typed[:40]}” is no analyte we know",
-        f"use one of {', '.join(key for key, row in tables.analytes.items() if row['medium'] == 'soil')}",
+        f"use one of {', '.join(key for key, row in tables.analytes.items() if row.medium == 'soil')}",
     )
 
 
 def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") -> str:
     """The method's name for an analyte; raises UnknownName where the table has no such method."""
-    known = tables.analytes[analyte]["methods"].split(";")
+    known = tables.analytes[analyte].methods
     wanted = METHOD_NAMES.get(typed.strip().lower(), typed.strip())
     for name in known:
         if name.lower() == wanted.lower():
@@ -127,7 +128,7 @@ def read(
         low=max(0.0, low),
         high=high,
         u=u,
-        unit=row["base_unit"],
+        unit=row.base_unit,
         method=method,
         how=how,
         taken=taken,
@@ -137,33 +138,33 @@ def read(
     )
 
 
-def _to_base(row, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables):
+def _to_base(row: Analyte, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables):
     """Factor from the typed unit to the analyte's base unit, with the step that says so."""
-    base, analyte = row["base_unit"], row["key"]
+    base, analyte = row.base_unit, row.key
     unit = unit.strip() or base
     if unit == base:
         return 1.0, ()
-    special = tables.special_units.get((analyte, unit))
+    special = tables.readings.special_units.get((analyte, unit))
     if special:
-        return special["factor"], (_unit_step(row, typed, unit, special["factor"], special["says"], special["source"]),)
-    allowed = row["units"].split(";")
+        return special.factor, (_unit_step(row, typed, unit, special.factor, special.says, special.source),)
+    allowed = row.units
     if unit in ("lb/acre", "kg/ha") and "lb/acre" in allowed:
         return _from_layer(unit, density, layer_cm, typed)
     if unit == "mg/L" and "mg/L" in allowed:
         share, note, source = 1.0 / (density or 1.0), "by volume of soil, at the plot's density", "definition"
-    elif row["mg_per_cmol"] and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
-        share, note, source = factor(unit, "cmol/kg") * row["mg_per_cmol"], f"{row['mg_per_cmol']:g} mg per cmol of {analyte}", "definition"
-    elif row["oxide"] and unit.endswith(" " + row["oxide"]):
-        share = factor(unit[: -len(row["oxide"])].strip(), base, f"{field}.unit") / row["oxide_factor"]
-        note, source = f"{row['oxide']} / {row['oxide_factor']:g}", "definition"
+    elif row.mg_per_cmol and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
+        share, note, source = factor(unit, "cmol/kg") * row.mg_per_cmol, f"{row.mg_per_cmol:g} mg per cmol of {analyte}", "definition"
+    elif row.oxide and unit.endswith(" " + row.oxide):
+        share = factor(unit[: -len(row.oxide)].strip(), base, f"{field}.unit") / row.oxide_factor
+        note, source = f"{row.oxide} / {row.oxide_factor:g}", "definition"
     else:
         share, note, source = _plain_factor(unit, base, allowed, field), "", "definition"
     return share, (_unit_step(row, typed, unit, share, note, source),)
 
 
-def _unit_step(row, typed: ReadValue, unit: str, share: float, note: str, source: str) -> Step:
+def _unit_step(row: Analyte, typed: ReadValue, unit: str, share: float, note: str, source: str) -> Step:
     inputs = {"reading": Figure(typed.value, unit), "factor": Figure(share)}
-    return Step(f"{row['key']} in {row['base_unit']}", "reading × factor", inputs, Figure(typed.value * share, row["base_unit"]), source, note)
+    return Step(f"{row.key} in {row.base_unit}", "reading × factor", inputs, Figure(typed.value * share, row.base_unit), source, note)
 
 
 def factor_or_none(unit: str, base: str) -> float | None:
@@ -199,61 +200,61 @@ def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed:
     return share, (step,)
 
 
-def _check_plausible(row, value: float, typed: object, field: str) -> None:
-    low, high = row["hard_low"], row["hard_high"]
+def _check_plausible(row: Analyte, value: float, typed: object, field: str) -> None:
+    low, high = row.hard_low, row.hard_high
     if low <= value <= high:
         return
     mend = "check the unit on the slip, or leave the line empty"
-    if row["base_unit"] == "pH" and low <= value / 10 <= high:
+    if row.base_unit == "pH" and low <= value / 10 <= high:
         mend = f"did you mean {value / 10:g}? else leave the line empty"
-    unit = "" if row["base_unit"] == "pH" else " " + row["base_unit"]
-    raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row['name']} {value:g}{unit} lies outside {low:g} to {high:g}{unit}", mend)
+    unit = "" if row.base_unit == "pH" else " " + row.base_unit
+    raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row.name} {value:g}{unit} lies outside {low:g} to {high:g}{unit}", mend)
 
 
 def _to_water(value: float, method: str, steps: tuple, tables: Tables):
-    row = tables.ph_methods[method]
-    if row["slope"] == 1 and row["offset"] == 0:
-        return value, row["u"], steps
-    water = row["slope"] * value + row["offset"]
+    row = tables.readings.ph_methods[method]
+    if row.slope == 1 and row.offset == 0:
+        return value, row.u, steps
+    water = row.slope * value + row.offset
     step = Step(
         "pH on the water scale",
-        f"{row['slope']:g} × reading + {row['offset']:g}",
+        f"{row.slope:g} × reading + {row.offset:g}",
         {"reading": Figure(value, "pH"), "method": Figure(method)},
         Figure(water, "pH"),
-        row["source"],
-        row["where"] or "",
-        note=f"adds an error of {row['u']:g}",
+        row.source,
+        row.where or "",
+        note=f"adds an error of {row.u:g}",
     )
-    return water, row["u"], (*steps, step)
+    return water, row.u, (*steps, step)
 
 
 def _error_of(analyte: str, how: str, value: float, tables: Tables, conversion_u: float, own: float | None, typed: ReadValue, share: float):
     """Standard error in base units, what the reading may be used for, and the step that says so."""
     if how not in HOWS:
         raise UnknownName("how", how[:40], f"“{how[:40]}” is no way of measuring we know", f"use one of {', '.join(HOWS)}")
-    errors = tables.reading_errors
+    errors = tables.readings.reading_errors
     row = errors.get((analyte, how)) or errors.get(("*", how)) or errors["*", "lab"]
-    if row["analyte"] == "*" and analyte == "buffer pH":
+    if row.analyte == "*" and analyte == "buffer pH":
         row = errors["buffer pH", "lab"]
-    sampling = errors.get((analyte, "sampling")) or errors[f"*{tables.analytes[analyte]['medium']}", "sampling"]
-    trust = {True: "yes", False: "no"}.get(row["rates"], row["rates"])
+    sampling = errors.get((analyte, "sampling")) or errors[f"*{tables.analytes[analyte].medium}", "sampling"]
+    trust = row.rates or "no"
     if own is not None:
         total, inputs = own, {"stated by you": Figure(own)}
     else:
-        measured = row["error"] if row["kind"] == "u" else row["error"] * value
+        measured = row.error if row.kind == "u" else row.error * value
         if typed.low is not None and typed.high is not None:
             # what lies between two colours or below a limit is spread evenly over that width
             measured = max(measured, (typed.high - typed.low) * share / 12**0.5)
-        spread = 0.0 if analyte == "buffer pH" else sampling["error"] if sampling["kind"] == "u" else sampling["error"] * value
+        spread = 0.0 if analyte == "buffer pH" else sampling.error if sampling.kind == "u" else sampling.error * value
         total = in_quadrature(measured, spread, conversion_u)
         inputs = {"measuring": Figure(measured), "sampling": Figure(spread), "change of scale": Figure(conversion_u)}
-    unit = tables.analytes[analyte]["base_unit"]
+    unit = tables.analytes[analyte].base_unit
     step = Step(
         "error of the reading",
         "square root of the sum of squares",
         inputs,
         Figure(total, unit),
-        f"{row['source']};sampling-error" if row["source"] != "sampling-error" else "sampling-error",
+        f"{row.source};sampling-error" if row.source != "sampling-error" else "sampling-error",
         how,
     )
     return total, trust, step

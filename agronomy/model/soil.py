@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from agronomy.base.errors import OutOfRange, UnknownName
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
+from agronomy.tables.rooms.ground import Mix
 
 SUM_TOLERANCE = 2.0  # % by which sand, silt and clay may miss 100
 
@@ -45,7 +46,7 @@ def texture_name(typed: str, tables: Tables) -> str:
     """The texture's name from a name or code; raises UnknownName."""
     wanted = typed.strip().lower().replace("_", " ")
     for name, row in tables.textures.items():
-        if wanted in (name, row["code"].lower()):
+        if wanted in (name, row.code.lower()):
             return name
     raise UnknownName("plot.texture", typed, f"“{typed[:40]}” is no texture class", f"use one of {', '.join(tables.textures)}")
 
@@ -89,28 +90,28 @@ class Soil:
     free_lime: bool | None
     dug: bool
     steps: tuple[Step, ...]
-    mix: dict | None = None  # the row of a potting mix, for containers
+    mix: Mix | None = None  # the row of a potting mix, for containers
 
 
 def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
     """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH."""
-    mix = tables.mixes[plot.mix] if plot.mix else None
-    row = tables.textures[plot.texture or (mix and mix["texture"]) or "loam"]
-    clay = plot.clay_pct if plot.clay_pct is not None else row["clay"]
-    default = tables.nutrients["default_organic_matter_pct"]
+    mix = tables.ground.mixes[plot.mix] if plot.mix else None
+    row = tables.textures[plot.texture or (mix and mix.texture) or "loam"]
+    clay = plot.clay_pct if plot.clay_pct is not None else row.clay
+    default = tables.nutrients.default_organic_matter_pct
     om = organic_matter_pct if organic_matter_pct is not None else default.value
     steps = []
     density = plot.bulk_density_g_per_cm3
     if density is None and mix:
-        density = mix["bulk_density"]
-        steps.append(Step("bulk density", "usual for the mix", {"mix": Figure(mix["name"])}, Figure(density, "g/cm3"), mix["source"], mix["where"]))
+        density = mix.bulk_density
+        steps.append(Step("bulk density", "usual for the mix", {"mix": Figure(mix.name)}, Figure(density, "g/cm3"), mix.source, mix.where))
     elif density is None:
-        density = bulk_density(row["bulk_density"], min(om, 60.0))
+        density = bulk_density(row.bulk_density, min(om, 60.0))
         steps.append(
             Step(
                 "bulk density",
                 "100 / (OM/0.244 + (100 − OM)/mineral density)",
-                {"texture": Figure(row["name"]), "at 2 % organic matter": Figure(row["bulk_density"], "g/cm3"), "organic matter": Figure(om, "%")},
+                {"texture": Figure(row.name), "at 2 % organic matter": Figure(row.bulk_density, "g/cm3"), "organic matter": Figure(om, "%")},
                 Figure(density, "g/cm3"),
                 "bulk-density-default;adams-1973",
             )
@@ -139,10 +140,10 @@ def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph:
         )
     )
     return Soil(
-        texture=row["name"],
+        texture=row.name,
         clay_pct=clay,
-        is_light=row["light"],
-        is_heavy=row["heavy"],
+        is_light=row.light,
+        is_heavy=row.heavy,
         texture_known=plot.texture is not None or mix is not None,
         organic_matter_pct=om,
         organic_matter_known=organic_matter_pct is not None,

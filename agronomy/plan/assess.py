@@ -118,7 +118,7 @@ def _nutrients(
         if analyte in _USED_ELSEWHERE or (analyte == "Al" and acidity and acidity.class_ == "too_acid"):
             continue
         if analyte not in _PLACES:
-            name = tables.analytes[analyte]["name"]
+            name = tables.analytes[analyte].name
             unjudged.append(NoRule(analyte, f"{name} is kept, but this version has no rule for it yet", "see an adviser if it worries you"))
             continue
         reading = readings[analyte]

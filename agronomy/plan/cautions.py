@@ -32,14 +32,14 @@ class Practice:
 
 def material_cautions(materials: Iterable[Material], tables: Tables) -> list[str]:
     """The cautions that come with some materials, each once."""
-    keys = dict.fromkeys(key for material in materials for key in (material.cautions or "").split(";") if key)
-    return [tables.cautions[key]["text"] for key in keys]
+    keys = dict.fromkeys(key for material in materials for key in material.cautions)
+    return [tables.cautions.materials[key].text for key in keys]
 
 
 def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
     """The cautions that come with how something is put on, whatever it is."""
-    rows = tables.practices
-    deep, heavy = rows["dig"]["from"], rows["lift"]["from"]
+    rows = tables.cautions.practices
+    deep, heavy = rows["dig"].holds_from, rows["lift"].holds_from
     holds = {
         "spray": practice.way == "leaf",
         "feed_water": practice.way == "water",
@@ -49,21 +49,21 @@ def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
         "bale": practice.on_bales,
         "stock": practice.among_stock,
     }
-    return [row["text"] for key, row in rows.items() if holds[key]]
+    return [row.text for key, row in rows.items() if holds[key]]
 
 
 def cautions_for(applications: list[Application], tables: Tables, *, by_machine: bool = False) -> list[Caution]:
     """Cautions of the materials used, each once, then those of how they are put on, then the two that hold for every sheet."""
     by_key: dict[str, list[str]] = {}
     for material in dict.fromkeys(application.material for application in applications):
-        for key in tables.materials[material].cautions.split(";"):
+        for key in tables.materials[material].cautions:
             by_key.setdefault(key, []).append(material)
-    said = [Caution(tables.cautions[key]["about"], tables.cautions[key]["text"], tuple(materials)) for key, materials in by_key.items()]
+    said = [Caution(tables.cautions.materials[key].about, tables.cautions.materials[key].text, tuple(materials)) for key, materials in by_key.items()]
     done = dict.fromkeys(text for item in applications for text in practice_cautions(practice_of(item, by_machine=by_machine), tables))
-    about = {row["text"]: row["about"] for row in tables.practices.values()}
+    about = {row.text: row.about for row in tables.cautions.practices.values()}
     said += [Caution(about[text], text) for text in done]
     if applications:
-        said += [Caution(tables.cautions[key]["about"], tables.cautions[key]["text"]) for key in ("water_margin", "label")]
+        said += [Caution(tables.cautions.materials[key].about, tables.cautions.materials[key].text) for key in ("water_margin", "label")]
     return said
 
 

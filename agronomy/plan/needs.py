@@ -105,7 +105,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Dressing |
         readings.get("buffer pH"),
         aluminium=readings.get("Al"),
         bases=_bases(assessment, tables),
-        tolerated_pct=tables.crop_traits[request.crop.key]["aluminium_pct"],
+        tolerated_pct=request.crop.aluminium_pct,
         target_ph=assessment.figures["lime_to"],
         is_grass=request.crop.is_grass,
         soil=soil,
@@ -129,4 +129,4 @@ def _bases(assessment: Assessment, tables: Tables) -> float | None:
     readings = assessment.readings
     if "Ca" not in readings or "Mg" not in readings:
         return None
-    return sum(readings[key].value / tables.analytes[key]["mg_per_cmol"] for key in ("Ca", "Mg"))
+    return sum(readings[key].value / tables.analytes[key].mg_per_cmol for key in ("Ca", "Mg"))

@@ -62,7 +62,7 @@ class Shop:
         self.chloride = chloride
 
     def _may_use_up(self, material: Material) -> bool:
-        return self.in_stock(material) and "caustic_lime" not in (material.cautions or "").split(";")
+        return self.in_stock(material) and not material.is_caustic
 
     def is_wanted(self, material: Material) -> bool:
         return material.key in self.wanted

@@ -25,18 +25,18 @@ class Clash:
 
 def groups_of(material: Material, tables: Tables) -> frozenset[str]:
     """The kinds that a material counts as."""
-    return frozenset((tables.material_traits[material.key]["groups"] or "").split(";")) - {""}
+    return frozenset(material.groups)
 
 
 def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
     """The worst clash of two materials, whichever comes first; None where they go together. Source: compatibility-guide."""
     ours, theirs = groups_of(first, tables), groups_of(second, tables)
-    found = [row for row in tables.pairs.values() if (row["first"] in ours and row["second"] in theirs) or (row["first"] in theirs and row["second"] in ours)]
+    found = [row for row in tables.products.pairs.values() if (row.first in ours and row.second in theirs) or (row.first in theirs and row.second in ours)]
     if not found:
         return None
-    row = min(found, key=lambda row: (WORST.index(row["together"]), not row["danger"], -row["days"]))
-    days = int(max(row["days"] for row in found))
-    return Clash(first.name, second.name, row["together"], row["reason"], row["danger"] or "", days, row["key"])
+    row = min(found, key=lambda row: (WORST.index(row.together), not row.danger, -row.days))
+    days = int(max(row.days for row in found))
+    return Clash(first.name, second.name, row.together, row.reason, row.danger or "", days, row.key)
 
 
 def clashes(materials: list[Material], tables: Tables) -> list[Clash]:

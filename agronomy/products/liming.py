@@ -31,7 +31,7 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
-    fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients["magnesian_from_pct"].value) == wanted]
+    fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients.magnesian_from_pct.value) == wanted]
     if not fitting and limes and mg is not None and mg.is_plenty:
         return Unmet("CaCO3", need.rate_kg_per_ha, "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.")
     fitting = fitting or limes
@@ -55,10 +55,10 @@ def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[boo
     """Whether the lime should bring magnesium (None: either), and why."""
     if mg is None:
         return None, "Magnesium was not tested, so either kind would do."
-    limit = tables.acidity["mg_lime_light_below" if soil.is_light else "mg_lime_below"].value
+    limit = (tables.acidity.mg_lime_light_below if soil.is_light else tables.acidity.mg_lime_below).value
     if mg.value < limit:
         return True, f"Magnesium reads {mg.value:.0f} mg/kg, under {limit:.0f}, so the lime should bring some."
-    if mg.is_plenty or mg.value > tables.acidity["mg_calcitic_above"].value:
+    if mg.is_plenty or mg.value > tables.acidity.mg_calcitic_above.value:
         return False, f"Magnesium reads {mg.value:.0f} mg/kg: more is not wanted, so a calcitic lime."
     return None, f"Magnesium reads {mg.value:.0f} mg/kg: either kind would do."
 

@@ -45,29 +45,29 @@ class NitrogenSource:
 
 def ammonia_share(form: str, ph: float, cec_cmol_per_kg: float, conditions: Conditions, tables: Tables) -> float:
     """Share of the nitrogen that is lost as ammonia, by pH, exchange capacity and how it is spread. Source: emep-2019, multipliers unsure; capped."""
-    row, figures = tables.nitrogen_losses[form], tables.loss_factors
-    share = row["ammonia_high_ph" if ph > figures["high_ph"].value else "ammonia_low_ph"]
+    row, figures = tables.losses.forms[form], tables.losses
+    share = (row.ammonia_high_ph if ph > figures.high_ph.value else row.ammonia_low_ph)
     if conditions.worked_in == "banded":
-        share *= figures["banded"].value
+        share *= figures.banded.value
     elif conditions.worked_in in ("one_day", "two_days"):
-        share *= figures["worked_in_a_day" if conditions.worked_in == "one_day" else "worked_in_two_days"].value
-    if cec_cmol_per_kg < figures["low_capacity_below"].value:
-        share *= figures["low_capacity"].value
-    if conditions.warmth_c > figures["warm_from_c"].value:
-        share *= figures["warm"].value
-    elif conditions.warmth_c < figures["cool_below_c"].value:
-        share *= figures["cool"].value
+        share *= (figures.worked_in_a_day if conditions.worked_in == "one_day" else figures.worked_in_two_days).value
+    if cec_cmol_per_kg < figures.low_capacity_below.value:
+        share *= figures.low_capacity.value
+    if conditions.warmth_c > figures.warm_from_c.value:
+        share *= figures.warm.value
+    elif conditions.warmth_c < figures.cool_below_c.value:
+        share *= figures.cool.value
     if conditions.residue:
-        share *= figures["residue"].value
-    return min(figures["most"].value, share)
+        share *= figures.residue.value
+    return min(figures.most.value, share)
 
 
 def nitrous_oxide_kg(nitrogen_kg: float, form: str, tables: Tables) -> float:
     """Nitrous oxide [kg N2O] that nitrogen [kg] gives off directly in a wet climate. Source: ipcc-2019."""
-    figures = tables.loss_factors
-    share = figures["nitrous_organic" if form == "organic" else "nitrous_wet"].value
-    if tables.nitrogen_losses[form]["inhibits_nitrous"]:
-        share *= figures["nitrous_inhibited"].value
+    figures = tables.losses
+    share = (figures.nitrous_organic if form == "organic" else figures.nitrous_wet).value
+    if tables.losses.forms[form].inhibits_nitrous:
+        share *= figures.nitrous_inhibited.value
     return nitrogen_kg * share * NITROUS_PER_N
 
 
@@ -80,7 +80,7 @@ def side_by_side(materials: list[Material], ph: float, soil: Soil, conditions: C
 
 
 def _form(material: Material, tables: Tables) -> str | None:
-    return tables.material_traits[material.key]["n_form"]
+    return material.n_form
 
 
 def _source(material: Material, ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> NitrogenSource:
@@ -96,7 +96,7 @@ def _source(material: Material, ph: float, soil: Soil, conditions: Conditions, p
         product_kg=product,
         ammonia_n_kg=spread * material.available_n * ammonia,
         nitrous_oxide_kg=nitrous_oxide_kg(spread, form, tables),
-        nitrate_at_once=tables.nitrogen_losses[form]["nitrate_share"],
+        nitrate_at_once=tables.losses.forms[form].nitrate_share,
         sulfur_kg=product * material.s / 100,
         lime_kg=product * material.cce / 100,
         price=product * price / 100,

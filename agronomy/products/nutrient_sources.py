@@ -46,7 +46,7 @@ def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, 
     """Why a material is left out, or None."""
     if reason := _harms(material, ground, shop, tables):
         return reason
-    trace = tables.nutrients["trace_share"].value
+    trace = tables.nutrients.trace_share.value
     for other, share in material.share.items():
         if other in (nutrient, "Ca") or (other in ("Mg", "S") and share < trace):
             continue
@@ -62,7 +62,7 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
     """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH."""
     if reason := _harms(material, ground, shop, tables):
         return reason
-    trace = tables.nutrients["trace_share"].value
+    trace = tables.nutrients.trace_share.value
     for other, share in material.share.items():
         if other == "Ca" or other in needed or (other in ("Mg", "S") and share < trace):
             continue
@@ -74,33 +74,33 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
 
 def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
     """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's cap."""
-    most = max(tables.nutrients["room_kg_per_ha"].value, remaining * tables.choice["window_above"].value)
+    most = max(tables.nutrients.room_kg_per_ha.value, remaining * tables.choice.window_above.value)
     return min(most, ground.caps.get(nutrient, most))
 
 
 def _harms(material: Material, ground: Ground, shop: Shop, tables: Tables) -> str | None:
     """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
-    if material.chloride_pct > tables.nutrients["chloride_bringer_from_pct"].value and (ground.crop.chloride_sensitive or not shop.chloride):
+    if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and (ground.crop.chloride_sensitive or not shop.chloride):
         return "would bring chloride"
-    salt = tables.material_traits[material.key]["salt_index"]
-    if ground.is_salty and salt is not None and salt >= tables.choice["strong_salt_from"].value:
+    salt = material.salt_index
+    if ground.is_salty and salt is not None and salt >= tables.choice.strong_salt_from.value:
         return "would bring more salt to ground that is salty already"
     return None
 
 
 def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
     ph, crop, figures = ground.ph, ground.crop, tables.nutrients
-    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures["urea_loses_above_ph"].value)):
+    if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures.urea_loses_above_ph.value)):
         return "would lose ammonia on the surface or at high pH"
-    if crop.is_acid_lover and (material.cce > figures["liming_cce"].value or "oxidiser" in material.cautions):
+    if crop.is_acid_lover and (material.cce > figures.liming_cce.value or "oxidiser" in material.cautions):
         return "wouldn't suit a crop that likes acid ground"
     if ph is None:
         return None
     if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:
         return f"would hardly dissolve above pH {material.ph_max:g}"
-    if ph.class_ == "too_acid" and material.cce <= figures["strongly_acid_forming_cce"].value:
+    if ph.class_ == "too_acid" and material.cce <= figures.strongly_acid_forming_cce.value:
         return "would make acid ground more acid"
-    if ph.class_ == "too_alkaline" and material.cce > figures["liming_cce"].value:
+    if ph.class_ == "too_alkaline" and material.cce > figures.liming_cce.value:
         return "would raise pH"
     return None
 
@@ -108,7 +108,7 @@ def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | N
 def _net_cost(material: Material, rate: float, nutrient: str, remaining: dict[str, float], shop: Shop, tables: Tables) -> float:
     """Cost per hectare less the worth of other needed nutrients that come along."""
     worth = sum(
-        min(share * rate, remaining.get(other, 0.0)) * tables.nutrients[f"worth_per_kg_{other}"].value
+        min(share * rate, remaining.get(other, 0.0)) * tables.nutrients.worth_per_kg(other).value
         for other, share in material.share.items()
         if other not in (nutrient, "Ca")
     )

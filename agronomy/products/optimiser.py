@@ -73,7 +73,7 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     )
     if not left or not materials:
         return None
-    above_secondary, room_secondary = (tables.choice[key].value for key in ("window_above_secondary", "secondary_room_kg_per_ha"))
+    above_secondary, room_secondary = tables.choice.window_above_secondary.value, tables.choice.secondary_room_kg_per_ha.value
     others = [key for key in ("N", "P", "K") if key not in keys]
     wanted = np.array([remaining[key] for key in keys])
     most = np.array(
@@ -90,7 +90,7 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
         np.array([shop.price_per_kg(item) for item in materials]),
         np.array([_loss_per_kg(item, ground, tables) for item in materials]),
         np.array([shop.goes_first(item, _enough(item, keys, remaining)) for item in materials]),
-        np.array([tables.nutrients[f"worth_per_kg_{key}"].value for key in keys]),
+        np.array([tables.nutrients.worth_per_kg(key).value for key in keys]),
     )
 
 
@@ -101,17 +101,17 @@ def _enough(material: Material, keys: list[str], remaining: dict[str, float]) ->
 
 def _most(key: str, remaining: float, ground: Ground, tables: Tables) -> float:
     """The upper end of a window [kg/ha]: a little more than is needed where no cap stands before it."""
-    most = max(remaining * tables.choice["window_above"].value, remaining + tables.nutrients["room_kg_per_ha"].value)
+    most = max(remaining * tables.choice.window_above.value, remaining + tables.nutrients.room_kg_per_ha.value)
     return max(remaining, min(most, ground.caps.get(key, most)))
 
 
 def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
     """Nitrogen [kg] that a kilogram of product is likely to lose to air, and on light ground to water."""
-    form = tables.material_traits[material.key]["n_form"]
+    form = material.n_form
     if not form or material.n <= 0:
         return 0.0
     ph = ground.ph.value if ground.ph is not None else 6.5
-    washed = tables.loss_factors["leached_light"].value * tables.nitrogen_losses[form]["nitrate_share"] if ground.soil.is_light else 0.0
+    washed = tables.losses.leached_light.value * tables.losses.forms[form].nitrate_share if ground.soil.is_light else 0.0
     return material.n / 100 * (ammonia_share(form, ph, ground.soil.cec_cmol_per_kg, Conditions("two_days"), tables) + washed)
 
 
@@ -126,9 +126,11 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     count, needs = len(model.materials), len(model.needs)
     reach = model.reach
     size = 2 * count + 2 * needs
-    short_times, a_bag, usual_lost, tie, nearly_met = (tables.choice[key].value for key in ("short_times", "a_bag", "lost_times", "tie", "nearly_met"))
+    weights = tables.choice
+    short_times, a_bag, usual_lost = weights.short_times.value, weights.a_bag.value, weights.lost_times.value
+    tie, nearly_met = weights.tie.value, weights.nearly_met.value
     all_worth = float(model.wanted @ model.worth)
-    nitrogen = tables.nutrients["worth_per_kg_N"].value
+    nitrogen = tables.nutrients.worth_per_kg_n.value
     leaning = np.where(model.first, tie, 1.0)  # what was asked for, or stands in the shed, weighs next to nothing
     lost = nitrogen * model.loss * (lost_times if lost_times is not None else usual_lost if aim == "loss" else 0.0)
     per_rate = leaning * model.price * (1.0 if aim == "money" else tie) + lost

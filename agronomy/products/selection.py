@@ -34,7 +34,7 @@ def select(
         need = by_what.get(what)
         if need is None:
             continue
-        if remaining[what] < tables.choice["nearly_met"].value * need.rate_kg_per_ha:
+        if remaining[what] < tables.choice.nearly_met.value * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
             continue

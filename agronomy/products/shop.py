@@ -13,7 +13,7 @@ def shop_for(request: Request, tables: Tables) -> Shop:
         organic_only=request.organic_only,
         chloride=request.chloride,
         area_m2=request.plot.area_m2,
-        enough=tables.choice["enough_in_shed"].value,
+        enough=tables.choice.enough_in_shed.value,
         wanted=request.wanted,
         without=request.without,
     )

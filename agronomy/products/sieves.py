@@ -10,7 +10,7 @@ MESH_MM = {4: 4.75, 8: 2.36, 10: 2.00, 20: 0.85, 30: 0.60, 50: 0.30, 60: 0.25, 1
 
 def schemes(tables: Tables) -> dict[str, str]:
     """Schemes by key with their names."""
-    return {row["scheme"]: row["name"] for row in tables.sieves}
+    return {row.scheme: row.name for row in tables.acidity.sieves}
 
 
 def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> float:
@@ -18,7 +18,7 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
 
     Raises UnknownName for a scheme, OutOfRange for a sieve that is missing, a share outside 0 to 1, or a finer sieve that lets more through.
     """
-    rows = [row for row in tables.sieves if row["scheme"] == scheme]
+    rows = [row for row in tables.acidity.sieves if row.scheme == scheme]
     if not rows:
         raise UnknownName("scheme", scheme[:20], f"“{scheme[:20]}” is no scheme we know", f"use one of {', '.join(schemes(tables))}")
     for mesh, share in passing.items():
@@ -28,10 +28,10 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
             raise OutOfRange(f"passing mesh {fine}", passing[fine], f"more passes mesh {fine} than the coarser {coarse}", "check the order of the sieves")
     total = 0.0
     for row in rows:
-        mesh = row["mesh"]
+        mesh = row.mesh
         if mesh != "all" and int(mesh) not in passing:
             raise OutOfRange("sieves", None, f"what passes mesh {int(mesh)} ({MESH_MM[int(mesh)]:g} mm) is missing", "type it, or take another scheme")
-        total += row["weight"] * (1.0 if mesh == "all" else passing[int(mesh)])
+        total += row.weight * (1.0 if mesh == "all" else passing[int(mesh)])
     return total
 
 

@@ -41,17 +41,17 @@ def compare(first: dict[str, Reading], second: dict[str, Reading], tables: Table
 
 def _difference(key: str, first: Reading | None, second: Reading | None, tables: Tables) -> Difference:
     row = tables.analytes[key]
-    unit = "" if row["base_unit"] == "pH" else row["base_unit"]
-    base = {"analyte": key, "name": row["name"], "unit": unit, "first": first, "second": second}
+    unit = "" if row.base_unit == "pH" else row.base_unit
+    base = {"analyte": key, "name": row.name, "unit": unit, "first": first, "second": second}
     if first is None or second is None:
         return Difference(**base, difference=None, error=None, means_something=False, text="only on one of the two")
     if key != "pH" and first.method != second.method:
         text = f"measured by {first.method} and {second.method}: not comparable"
         return Difference(**base, difference=None, error=None, means_something=False, text=text)
     difference, error = second.value - first.value, in_quadrature(first.u, second.u)
-    telling = abs(difference) > tables.sampling_figures["pair_difference"].value * error
+    telling = abs(difference) > tables.sampling.pair_difference.value * error
     side = "higher" if difference > 0 else "lower"
     text = f"{side}, by more than the two errors" if telling else "no difference that the two errors would not make"
-    meaning = tables.pair_meanings.get((key, side)) if telling else None
-    told = {"could_mean": meaning["means"], "check": meaning["check"]} if meaning else {}
+    meaning = tables.sampling.pair_meanings.get((key, side)) if telling else None
+    told = {"could_mean": meaning.means, "check": meaning.check} if meaning else {}
     return Difference(**base, difference=difference, error=error, means_something=telling, text=text, **told)

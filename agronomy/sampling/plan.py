@@ -10,6 +10,8 @@ from agronomy.base.working import Figure, Step
 from agronomy.model.seasons import Window, add_months
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.sampling import Cores as CoresRow
+from agronomy.tables.rooms.sampling import SamplingDepth
 
 VARIABILITIES = ("even", "ordinary", "patchy")
 
@@ -24,10 +26,10 @@ class Cores:
     why: str
 
 
-def cores_row(kind: str, tables: Tables) -> dict:
+def cores_row(kind: str, tables: Tables) -> CoresRow:
     """The row of cores.csv for a kind of ground; raises UnknownName."""
-    for row in tables.cores.values():
-        if kind in row["kinds"].split(";"):
+    for row in tables.sampling.cores.values():
+        if kind in row.kinds:
             return row
     raise UnknownName("kind", kind, "no rule says how many cores this kind of ground wants", "take 10")
 
@@ -39,20 +41,20 @@ def cores_wanted(kind: str, area_m2: float, variability: str, tables: Tables) ->
     """
     if variability not in VARIABILITIES:
         raise UnknownName("variability", variability, "the ground is even, ordinary or patchy", "choose one of the three")
-    row, figures = cores_row(kind, tables), tables.sampling_figures
-    spread, error = figures[f"spread_{variability}"].value, figures["error_wanted"].value
+    row, figures = cores_row(kind, tables), tables.sampling
+    spread, error = figures.spread(variability).value, figures.error_wanted.value
     wanted = (HALF_WIDTH_80 * spread / error) ** 2
-    count = int(min(max(ceil(wanted), row["least"]), row["most"]))
+    count = int(min(max(ceil(wanted), row.least), row.most))
     if area_m2 < 4:
         count = min(count, max(4, ceil(area_m2 * 2)))
-    samples = ceil(area_m2 / row["up_to_m2"]) if row["up_to_m2"] else 1
+    samples = ceil(area_m2 / row.up_to_m2) if row.up_to_m2 else 1
     step = Step(
         "cores",
         "(1.28 × spread / error)², within what guides say",
-        {"spread of pH": Figure(spread), "error wanted": Figure(error), "least": Figure(row["least"]), "most": Figure(row["most"])},
+        {"spread of pH": Figure(spread), "error wanted": Figure(error), "least": Figure(row.least), "most": Figure(row.most)},
         Figure(count),
-        f"within-bed-spread;{row['source']}",
-        row["where"],
+        f"within-bed-spread;{row.source}",
+        row.where,
     )
     why = f"{count} cores in one bucket" if samples == 1 else f"{count} cores for each of {samples} samples: the field is too large for one"
     return Cores(count, samples, (step,), why)
@@ -80,18 +82,18 @@ def slices(kind: str, *, dug: bool, depth_cm: float, is_grass: bool, nitrate: bo
     else:
         keys = ["dug"] if dug else ["undug_top", "dug"]
     keys += ["nitrate_top", "nitrate_deep"] if nitrate else []
-    return tuple(_slice(tables.depths[key], depth_cm) for key in keys)
+    return tuple(_slice(tables.sampling.depths[key], depth_cm) for key in keys)
 
 
-def _slice(row: dict, depth_cm: float) -> Slice:
-    return Slice(row["top_cm"], row["bottom_cm"] or depth_cm, row["because"], row["source"], row["where"])
+def _slice(row: SamplingDepth, depth_cm: float) -> Slice:
+    return Slice(row.top_cm, row.bottom_cm or depth_cm, row.because, row.source, row.where)
 
 
 def same_season(last_taken: date | None, today: date, tables: Tables) -> Window | None:
     """The next days around which the last sample was taken, so that seasons do not pass for changes; None for a first sample."""
     if last_taken is None:
         return None
-    half = timedelta(days=int(tables.sampling_figures["season_half_width_days"].value))
+    half = timedelta(days=int(tables.sampling.season_half_width_days.value))
     day = add_months(last_taken, 12)
     while day + half < today:
         day = add_months(day, 12)
@@ -100,18 +102,18 @@ def same_season(last_taken: date | None, today: date, tables: Tables) -> Window 
 
 def wait_until(last_dressing: date | None, tables: Tables) -> date | None:
     """The first day on which a sample shows the soil and not the last lime or fertilizer."""
-    return last_dressing and last_dressing + timedelta(days=int(tables.sampling_figures["wait_after_dressing_days"].value))
+    return last_dressing and last_dressing + timedelta(days=int(tables.sampling.wait_after_dressing_days.value))
 
 
 def retest_due(last_taken: date, crop: Crop | None, *, is_light: bool, kind: str, ph_changed: bool, tables: Tables) -> date:
     """When to test again: sooner on light ground and in pots, a year after lime or sulfur, else as the guide says. Source: retest-guide."""
-    rule = tables.timing["retest"]
+    rule = tables.timing.retest
     if ph_changed or kind == "container":
-        months = rule["months_after_ph_change"]
+        months = rule.months_after_ph_change
     elif is_light or (crop is not None and crop.group == "vegetables"):
-        months = rule["months_light"]
+        months = rule.months_light
     else:
-        months = rule["months_other"]
+        months = rule.months_other
     return add_months(last_taken, months)
 
 
@@ -123,6 +125,6 @@ def state_of(*, taken: date | None, sent: date | None, arrived: date | None, tod
     if arrived:
         return "in"
     if sent:
-        late = sent + timedelta(days=int(tables.sampling_figures["overdue_after_days"].value))
+        late = sent + timedelta(days=int(tables.sampling.overdue_after_days.value))
         return "overdue" if late < today else "sent"
     return "taken" if taken else "planned"

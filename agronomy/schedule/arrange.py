@@ -16,6 +16,7 @@ from agronomy.schedule.intervals import breaches
 from agronomy.schedule.limits import Limits
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.climate import Gate
 
 THAWED_C = 0.5  # above frozen
 MOST_MOVES = 60
@@ -81,26 +82,29 @@ class _Arranger:
         self.placed = [_Placed(item.material.key, item.material.name, item.on, item.on, None) for item in limits.done]
         self.made: list[Application] = []
         self.latest: dict[tuple[str, str], date] = {}
-        figures = tables.climate_figures
-        self.shortest, self.longest, self.apart = (timedelta(days=figures[key].value) for key in ("shortest_window_days", "longest_window_days", "apart_days"))
+        figures = tables.climate
+        self.shortest = timedelta(days=figures.shortest_window_days.value)
+        self.longest = timedelta(days=figures.longest_window_days.value)
+        self.apart = timedelta(days=figures.apart_days.value)
 
     def _soaked_months(self) -> frozenset[int]:
         if self.limits.climate is None or self.limits.flooded:
             return frozenset()
         soil = self.limits.soil
-        key = "soaked_heavy_mm" if soil.is_heavy else "soaked_light_mm" if soil.is_light else "soaked_mm"
-        return soaked_months(self.limits.climate, self.tables.climate_figures[key].value)
+        figures = self.tables.climate
+        rain = figures.soaked_heavy_mm if soil.is_heavy else figures.soaked_light_mm if soil.is_light else figures.soaked_mm
+        return soaked_months(self.limits.climate, rain.value)
 
     def run(self, applications: list[Application]) -> tuple[list[Application], list[Conflict]]:
         conflicts = []
-        for item in sorted(applications, key=lambda item: (self._gate(item)["turn"], item.from_, item.material, item.dressing)):
+        for item in sorted(applications, key=lambda item: (self._gate(item).turn, item.from_, item.material, item.dressing)):
             conflict = self._place(item)
             if conflict is not None:
                 conflicts.append(conflict)
         return sorted(self.made, key=lambda item: (item.from_, item.material, item.dressing)), conflicts
 
-    def _gate(self, item: Application) -> dict:
-        return self.tables.gates[work_of(self.tables.materials[item.material], item.what, self.tables)]
+    def _gate(self, item: Application) -> Gate:
+        return self.tables.climate.gates[work_of(self.tables.materials[item.material], item.what, self.tables)]
 
     def _place(self, item: Application) -> Conflict | None:
         start, reasons, serves = item.from_, {}, True
@@ -144,11 +148,11 @@ class _Arranger:
         climate, row = self.limits.climate, self._gate(item)
         if climate is None:
             return
-        least = row["soil_above_c"] if row["soil_above_c"] is not None else THAWED_C
+        least = row.soil_above_c if row.soil_above_c is not None else THAWED_C
         warm = first_warm_day(day, least, climate, self.tables, grass=self.limits.grass)
         if warm is None or warm > day:
             yield _Push(warm, "cold", f"the soil is usually below {least:g} °C until then")
-        if day.month in self.soaked and not row["soaked_ok"] and len(self.soaked) < 12:
+        if day.month in self.soaked and not row.soaked_ok and len(self.soaked) < 12:
             while day.month in self.soaked:
                 day += DAY
             yield _Push(day, "soaked", "this ground usually stands soaked until then")
@@ -158,8 +162,8 @@ class _Arranger:
         climate = self.limits.climate
         if not self.limits.hardens or item.what != "N" or climate is None or climate.first_frost is None or climate.last_frost is None:
             return
-        figures = self.tables.climate_figures
-        before, ahead = (timedelta(weeks=figures[key].value) for key in ("last_nitrogen_weeks", "woody_from_weeks"))
+        figures = self.tables.climate
+        before, ahead = timedelta(weeks=figures.last_nitrogen_weeks.value), timedelta(weeks=figures.woody_from_weeks.value)
         for year in (day.year - 1, day.year):
             stops = climate.first_frost_in(year) - before
             wakes = min(wakes for wakes in (climate.last_frost_in(later) - ahead for later in (year, year + 1)) if wakes > stops)
@@ -214,6 +218,6 @@ class _Arranger:
         if "cold" not in reasons:
             return "; ".join(reasons.values())
         warmth = soil_warmth(item.to, self.limits.climate, self.tables, grass=self.limits.grass)
-        wanted = self._gate(item)["soil_above_c"] or THAWED_C
+        wanted = self._gate(item).soil_above_c or THAWED_C
         cold = f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {wanted:g} are wanted"
         return "; ".join([cold, *(why for kind, why in reasons.items() if kind != "cold")])

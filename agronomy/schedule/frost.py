@@ -9,8 +9,7 @@ from agronomy.tables.crop import Crop
 
 def is_tender(crop: Crop, tables: Tables) -> bool:
     """Whether frost kills a crop above the ground. Source: crop-traits."""
-    row = tables.crop_traits.get(crop.key)
-    return bool(row and row["tender"])
+    return crop.tender
 
 
 def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
@@ -20,7 +19,7 @@ def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
     """
     if climate.last_frost is None or climate.first_frost is None:
         return day
-    spare = timedelta(days=tables.climate_figures["after_frost_days"].value)
+    spare = timedelta(days=tables.climate.after_frost_days.value)
     for year in range(day.year - 1, day.year + 2):
         opens, closes = climate.last_frost_in(year) + spare, climate.first_frost_in(year)
         if closes < opens:  # south of the equator the season runs over the turn of the year

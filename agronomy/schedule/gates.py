@@ -61,27 +61,27 @@ def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope
 
     Frozen and soaked ground, and steep ground near water, bar every spreading whatever the table says.
     """
-    row, figures, said = tables.gates[work], tables.climate_figures, []
-    if row["frost_free"] and day.soil_c <= FROST_C:
+    row, figures, said = tables.climate.gates[work], tables.climate, []
+    if row.frost_free and day.soil_c <= FROST_C:
         said.append("the ground is frozen")
-    if day.soaked and not row["soaked_ok"]:
+    if day.soaked and not row.soaked_ok:
         said.append("the ground is soaked")
-    if slope_pct is not None and slope_pct > figures["steep_pct"].value and water_m is not None and water_m < figures["near_water_m"].value:
+    if slope_pct is not None and slope_pct > figures.steep_pct.value and water_m is not None and water_m < figures.near_water_m.value:
         said.append("steep ground this near to water")
-    if row["soil_above_c"] is not None and day.soil_c < row["soil_above_c"]:
-        said.append(f"the soil has {day.soil_c:.0f} °C, {row['soil_above_c']:g} are wanted")
-    if row["air_above_c"] is not None and day.high_c < row["air_above_c"]:
+    if row.soil_above_c is not None and day.soil_c < row.soil_above_c:
+        said.append(f"the soil has {day.soil_c:.0f} °C, {row.soil_above_c:g} are wanted")
+    if row.air_above_c is not None and day.high_c < row.air_above_c:
         said.append("too cold for leaves")
-    if row["air_below_c"] is not None and day.high_c > row["air_below_c"]:
-        said.append(f"too hot: above {row['air_below_c']:g} °C")
-    if row["wind_below_m_s"] is not None and day.wind_m_s > row["wind_below_m_s"]:
-        said.append(f"too windy: {day.wind_m_s:.1f} m/s, {row['wind_below_m_s']:g} at most")
-    if row["humidity_above"] is not None and day.humidity < row["humidity_above"]:
+    if row.air_below_c is not None and day.high_c > row.air_below_c:
+        said.append(f"too hot: above {row.air_below_c:g} °C")
+    if row.wind_below_m_s is not None and day.wind_m_s > row.wind_below_m_s:
+        said.append(f"too windy: {day.wind_m_s:.1f} m/s, {row.wind_below_m_s:g} at most")
+    if row.humidity_above is not None and day.humidity < row.humidity_above:
         said.append("the air is too dry for leaves to take it up")
-    if row["rain_below_mm"] is not None:
-        days = 1 + int((row["rain_ahead_hours"] or 0) // 24)
+    if row.rain_below_mm is not None:
+        days = 1 + int((row.rain_ahead_hours or 0) // 24)
         rain = sum(item.rain_mm for item in [day, *ahead][:days])
-        if rain > row["rain_below_mm"]:
+        if rain > row.rain_below_mm:
             said.append(f"{rain:.0f} mm of rain by then")
     return Verdict(day.day, tuple(said))
 

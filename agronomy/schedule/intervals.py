@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from agronomy.apply.manure import NEVER_ON_FOOD, RAW
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.products.compatibility import parting
 from agronomy.tables import Tables
@@ -36,8 +35,8 @@ def breaches(
     for season in closed:
         if material.key in season.materials and season.holds(day):
             found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
-    row = tables.eaten.get(group)
-    if material.key in NEVER_ON_FOOD and row and row["touches_ground"]:
+    row = tables.organics.eaten.get(group)
+    if material.never_raw_on_food and row and row.touches_ground:
         found.append(Breach("raw pig manure on a food bed", None, "its germs and worms make people ill: never raw where food touches the ground"))
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
@@ -48,25 +47,25 @@ def breaches(
 
 def raw_wait(material: Material, group: str, tables: Tables) -> timedelta | None:
     """How long raw manure must lie before the harvest of a crop that is eaten; None where nothing must wait. Source: nop-manure."""
-    row = tables.eaten.get(group)
-    if material.key not in RAW or row is None or not row["eaten"]:
+    row = tables.organics.eaten.get(group)
+    if not material.raw_manure or row is None or not row.eaten:
         return None
-    return timedelta(days=int(tables.organics["raw_days_touching" if row["touches_ground"] else "raw_days_other"].value))
+    return timedelta(days=int((tables.organics.raw_days_touching if row.touches_ground else tables.organics.raw_days_other).value))
 
 
 def stock_off_until(material: Material, day: date, tables: Tables) -> date | None:
     """The day until which stock is kept off grass after a spreading; None where it need not be."""
-    return day + timedelta(days=int(tables.organics["stock_off_days"].value)) if material.key in RAW else None
+    return day + timedelta(days=int(tables.organics.stock_off_days.value)) if material.raw_manure else None
 
 
 def next_leaf_feed(last: date, tables: Tables) -> date:
     """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart)."""
-    return last + timedelta(days=int(tables.liquids["leaf_feed_days"].value))
+    return last + timedelta(days=int(tables.liquids.leaf_feed_days.value))
 
 
 def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date]]:
     """Windows of so many leaf feeds, as near together as they may be: from the day on which each may go on. Source: micro-rates."""
-    within = timedelta(days=tables.liquids["leaf_feed_within_days"].value)
+    within = timedelta(days=tables.liquids.leaf_feed_within_days.value)
     days = [first]
     while len(days) < times:
         days.append(next_leaf_feed(days[-1], tables))
@@ -75,7 +74,7 @@ def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date
 
 def longest_interval(tables: Tables) -> timedelta:
     """How far back what was put on can still make a day too early."""
-    return timedelta(days=max(tables.liquids["leaf_feed_days"].value, *(row["days"] for row in tables.pairs.values())))
+    return timedelta(days=max(tables.liquids.leaf_feed_days.value, *(row.days for row in tables.products.pairs.values())))
 
 
 def too_soon(material: Material, way: str, day: date, before: list[Put], tables: Tables) -> list[Breach]:
@@ -88,7 +87,7 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
         if put.on > day:
             continue
         if way == "leaf" and put.way == "leaf" and day < next_leaf_feed(put.on, tables):
-            why = f"{put.material.name} was sprayed on {put.on:%-d %b}, and leaves want {int(tables.liquids['leaf_feed_days'].value)} days"
+            why = f"{put.material.name} was sprayed on {put.on:%-d %b}, and leaves want {int(tables.liquids.leaf_feed_days.value)} days"
             found.append(Breach("one leaf feed soon after another", next_leaf_feed(put.on, tables), why))
         clash = parting(material, put.material, tables)
         if clash is not None and day < put.on + timedelta(days=clash.days):

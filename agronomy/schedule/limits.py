@@ -31,11 +31,10 @@ class Limits:
 def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
     """The limits that a request sets to its dates."""
     crop = request.crop
-    traits = tables.crop_traits.get(crop.key) or {}
     return Limits(
         soil,
         grass=crop.is_grass,
-        flooded=bool(traits.get("flooded")),
+        flooded=crop.flooded,
         hardens=crop.is_perennial and not crop.is_grass,
         group=crop.group,
         climate=request.climate,

@@ -20,13 +20,13 @@ def load_of(material: Material, t_per_ha: float, request: Request, soil: Soil, t
     """
     if not material.has_role("organic"):
         raise OutOfRange("material", material.name, f"{material.name} is no manure or compost", "choose one")
-    check_range("rate", t_per_ha, low=0.01, high=tables.organics["most_t_per_ha"].value, unit="t/ha")
+    check_range("rate", t_per_ha, low=0.01, high=tables.organics.most_t_per_ha.value, unit="t/ha")
     rate_kg_per_ha = t_per_ha * 1000
-    rule = tables.timing["bulk_organic"]
+    rule = tables.timing.bulk_organic
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
     window = before_planting(rule, calendar)
     total = rate_kg_per_ha * request.plot.area_m2 / 10_000
-    pattern = rule["placement_dug"] if soil.dug else rule["placement_undug"]
+    pattern = rule.placement_dug if soil.dug else rule.placement_undug
     meant = Application(
         material=material.key,
         name=material.name,

@@ -14,6 +14,7 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import Hands
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.climate import StepGate
 
 PER = {"m2": "square metre", "tree": "tree", "pot": "pot", "bale": "bale"}
 WAYS = {"": "on the ground", "leaf": "on the leaves", "water": "in water to the roots"}
@@ -77,8 +78,8 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
         gate, way = row.get("gate", ""), row.get("way", "")
-        if gate and gate not in tables.step_gates:
-            raise UnknownName(f"{field}.step {place}.gate", gate[:20], "no such gate", f"use one of {', '.join(tables.step_gates)}")
+        if gate and gate not in tables.climate.step_gates:
+            raise UnknownName(f"{field}.step {place}.gate", gate[:20], "no such gate", f"use one of {', '.join(tables.climate.step_gates)}")
         if way not in WAYS:
             raise UnknownName(f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground")
         within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
@@ -96,7 +97,7 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
 
 def programmes(tables: Tables) -> dict[str, Programme]:
     """All ready programmes by key."""
-    return {key: programme_of(document, tables, key) for key, document in tables.programmes.items()}
+    return {key: programme_of(document.plain(), tables, key) for key, document in tables.programmes.items()}
 
 
 def document_of(programme: Programme, name: str) -> dict[str, Any]:
@@ -143,10 +144,10 @@ def dated(
     for step in programme.steps:
         day, note = start + timedelta(days=drawn_out(step)) + moved, ""
         if step.gate and climate is not None:
-            gate = tables.step_gates[step.gate]
+            gate = tables.climate.step_gates[step.gate]
             fit = _first_day(gate, day, climate, tables, grass)
             if fit is not None and fit > day:
-                note = f"moved {(fit - day).days} days: {gate['says']} {gate['above_c']:g} °C until then"
+                note = f"moved {(fit - day).days} days: {gate.says} {gate.above_c:g} °C until then"
                 moved += fit - day
                 day = fit
         material, grams = step.material, step.grams
@@ -180,10 +181,10 @@ def _first_free(day: date, step: ProgrammeStep, material: str, hands: Hands, clo
     return day, why
 
 
-def _first_day(gate: dict, day: date, climate: Climate, tables: Tables, grass: bool) -> date | None:
-    if gate["of"] == "air":
-        return first_mild_day(day, gate["above_c"], climate)
-    return first_warm_day(day, gate["above_c"], climate, tables, grass=grass)
+def _first_day(gate: StepGate, day: date, climate: Climate, tables: Tables, grass: bool) -> date | None:
+    if gate.of == "air":
+        return first_mild_day(day, gate.above_c, climate)
+    return first_warm_day(day, gate.above_c, climate, tables, grass=grass)
 
 
 def _drawn_out(programme: Programme, instead: dict[str, str], tables: Tables) -> Callable[[ProgrammeStep], int]:
@@ -192,7 +193,7 @@ def _drawn_out(programme: Programme, instead: dict[str, str], tables: Tables) ->
     feeds = [instead.get(step.material, step.material) for step in stretching if step.material]
     if not feeds or tables.materials[feeds[0]].speed not in SLOW:
         return lambda step: step.after
-    times, last = tables.bale["slow_times"].value, max(step.after for step in stretching)
+    times, last = tables.bale.slow_times.value, max(step.after for step in stretching)
     more = ceil((last + 1) * times) - 1 - last
 
     def after(step: ProgrammeStep) -> int:

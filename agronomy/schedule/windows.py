@@ -14,6 +14,8 @@ from agronomy.recommend.acidity.caps import Dressing
 from agronomy.schedule.frost import frost_free_from, is_tender
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
+from agronomy.tables.rooms.nitrogen import NitrogenCap, NitrogenSplit
 
 GROWING_FOR_DAYS = 120  # an annual crop is taken to stand this long after planting
 SLOW = frozenset({"months", "seasons", "years"})
@@ -97,47 +99,47 @@ def applications_for(
     ], waiting
 
 
-def _pattern(rule: dict, soil: Soil) -> str:
-    return rule["placement_dug"] if soil.dug else rule["placement_undug"]
+def _pattern(rule: BeforePlanting | AfterPlanting, soil: Soil) -> str:
+    return rule.placement_dug if soil.dug else rule.placement_undug
 
 
 def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: Dressing, tables: Tables) -> tuple[list[Part], float]:
     """At most two dressings, each within its cap; what is beyond waits for a test."""
     is_lime = choice.need.what == "CaCO3"
-    rule = tables.timing["lime" if is_lime else "sulfur"]
+    rule = tables.timing.lime if is_lime else tables.timing.sulfur
     rate, cap = choice.rate_kg_per_ha, dressing.max_kg_per_ha
     first, note = _ahead(rule, calendar, is_lime)
     pattern = _pattern(rule, soil)
     if rate <= cap:
         return [Part(1.0, first, pattern, note)], 0.0
-    is_worth_another = rate - cap >= tables.acidity["second_dressing_from_share"].value * rate
+    is_worth_another = rate - cap >= tables.acidity.second_dressing_from_share.value * rate
     step = Step(
         "most in one dressing",
         "the smaller of rate and cap",
-        {"rate": Figure(rate, "kg/ha"), "cap": Figure(cap, "kg/ha"), "ground": Figure(dressing.row["situation"])},
+        {"rate": Figure(rate, "kg/ha"), "cap": Figure(cap, "kg/ha"), "ground": Figure(dressing.row.situation)},
         Figure(cap, "kg/ha"),
-        dressing.row["source"],
-        dressing.row["where"],
+        dressing.row.source,
+        dressing.row.where,
     )
     if not is_worth_another:
         little = "That is the most for one dressing; the little that is missing can wait for the test."
         return [Part(cap / rate, first, pattern, f"{note} {little}".strip(), extra=(step,))], 0.0
-    second = next_season(rule["months"], calendar.hemisphere, add_months(first.start, dressing.again_after_months))
+    second = next_season(rule.months, calendar.hemisphere, add_months(first.start, dressing.again_after_months))
     rest = min(rate - cap, cap)
     after = "The rest, once a new test shows that it is still wanted."
     parts = [Part(cap / rate, first, pattern, note, extra=(step,)), Part(rest / rate, second, pattern, after, later=True, extra=(step,))]
     return parts, max(0.0, rate - cap - rest)
 
 
-def _ahead(rule: dict, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
+def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
     """The window well before planting, or the best that is left, with a word on what that means."""
-    today, anchor, months = calendar.today, calendar.anchor, rule["months"]
+    today, anchor, months = calendar.today, calendar.anchor, rule.months
     if calendar.stands:
         return next_season(months, calendar.hemisphere, today), ""
     if calendar.growing:
         return next_season(months, calendar.hemisphere, max(today, anchor + timedelta(days=GROWING_FOR_DAYS))), "After this crop is off the ground."
-    earliest = max(today, anchor - timedelta(days=rule["earliest_days_before"]))
-    latest = anchor - timedelta(days=rule["latest_days_before"])
+    earliest = max(today, anchor - timedelta(days=rule.earliest_days_before))
+    latest = anchor - timedelta(days=rule.latest_days_before)
     if latest >= earliest + timedelta(days=7):
         seasons = [window for window in season_windows(months, calendar.hemisphere, earliest, latest) if window.days >= 7]
         if seasons:
@@ -155,30 +157,30 @@ def _ahead(rule: dict, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
     return next_season(months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)), "Too late before this planting: after this crop."
 
 
-def before_planting(rule: dict, calendar: Calendar) -> Window:
+def before_planting(rule: BeforePlanting, calendar: Calendar) -> Window:
     """The window of a rule counted back from planting, or its season for what stands."""
     if calendar.stands:
-        return next_season(rule["months"], calendar.hemisphere, calendar.today)
-    start = calendar.anchor - timedelta(days=rule["earliest_days_before"])
-    return Window(start, calendar.anchor - timedelta(days=rule["latest_days_before"])).later_than(calendar.today)
+        return next_season(rule.months, calendar.hemisphere, calendar.today)
+    start = calendar.anchor - timedelta(days=rule.earliest_days_before)
+    return Window(start, calendar.anchor - timedelta(days=rule.latest_days_before)).later_than(calendar.today)
 
 
-def _after(rule: dict, calendar: Calendar, count: int) -> list[Window]:
+def _after(rule: AfterPlanting, calendar: Calendar, count: int) -> list[Window]:
     """The windows of `count` later dressings in order, spread evenly over the rule's weeks or months."""
     if calendar.stands:
-        season = next_season(rule["months"], calendar.hemisphere, calendar.today)
+        season = next_season(rule.months, calendar.hemisphere, calendar.today)
         step = season.days // count
         starts = [season.start + timedelta(days=step * number + 21 * (number == 0 and step > 35)) for number in range(count)]
         return [Window(start, min(start + timedelta(days=14), season.end)).later_than(calendar.today) for start in starts]
-    first, last = rule["from_days_after"], rule["to_days_after"]
+    first, last = rule.from_days_after, rule.to_days_after
     windows: list[Window] = []
     sleeps = False
     for number in range(count):
         start = calendar.anchor + timedelta(days=first + (last - first) * number // count)
-        if local_month(start.month, calendar.hemisphere) in rule["asleep"]:  # sown in autumn: the rest waits for spring
-            start, sleeps = next_season(rule["wakes"], calendar.hemisphere, start).start, True
+        if local_month(start.month, calendar.hemisphere) in rule.asleep:  # sown in autumn: the rest waits for spring
+            start, sleeps = next_season(rule.wakes, calendar.hemisphere, start).start, True
         if sleeps and windows:
-            start = max(start, windows[-1].start + timedelta(days=rule["apart_days"]))
+            start = max(start, windows[-1].start + timedelta(days=rule.apart_days))
         windows.append(Window(start, start + timedelta(days=10)).later_than(calendar.today))
     return windows
 
@@ -188,11 +190,11 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
     if what == "N":
         split = _slow_nitrogen_parts if choice.material.speed in SLOW else _nitrogen_parts
         return split(choice, calendar, soil, crop, tables)
-    base = timing["base"]
+    base = timing.base
     first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
-    if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients["split_potassium_from_kg_per_ha"].value:
+    if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients.split_potassium_from_kg_per_ha.value:
         return [first]
-    second = timing["potassium_second"]
+    second = timing.potassium_second
     later = Part(
         0.5, _after(second, calendar, 1)[0], _pattern(second, soil), "Halved, because light ground loses it; the crop wants it when flower and fruit come."
     )
@@ -201,29 +203,29 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
 
 def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
     """At once, unless the crop bears only so much of a slow source in one dressing."""
-    base, later = tables.timing["base"], tables.timing["nitrogen_later"]
-    row, nitrogen = tables.dressing_caps.get(crop.key), choice.supplies["N"]
+    base, later = tables.timing.base, tables.timing.nitrogen_later
+    row, nitrogen = tables.nitrogen.dressing_caps.get(crop.key), choice.supplies["N"]
     first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
-    if row is None or nitrogen <= row["slow_kg_per_ha"]:
+    if row is None or nitrogen <= row.slow_kg_per_ha:
         return [first]
-    rest = ceil(nitrogen / row["slow_kg_per_ha"]) - 1
+    rest = ceil(nitrogen / row.slow_kg_per_ha) - 1
     share = 1 / (rest + 1)
     note = f"In {rest + 1} dressings: {crop.name} bears no more of a slow feed at once."
-    step = _split_step(row, {"crop": Figure(crop.name)}, row["slow_kg_per_ha"], rest + 1)
+    step = _split_step(row, {"crop": Figure(crop.name)}, row.slow_kg_per_ha, rest + 1)
     later_ones = [Part(share, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]
     return [replace(first, share=share, note=note, extra=(step,)), *later_ones]
 
 
 def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
-    row, cap = tables.nitrogen_splits[soil.texture], tables.dressing_caps.get(crop.key)
+    row, cap = tables.nitrogen.splits[soil.texture], tables.nitrogen.dressing_caps.get(crop.key)
     nitrogen = choice.supplies["N"]
-    base, later = tables.timing["nitrogen_base"], tables.timing["nitrogen_later"]
+    base, later = tables.timing.nitrogen_base, tables.timing.nitrogen_later
     first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
-    if nitrogen <= tables.nutrients["one_dressing_up_to_kg_n_per_ha"].value:
+    if nitrogen <= tables.nutrients.one_dressing_up_to_kg_n_per_ha.value:
         return [first]
-    most = row["max_kg_per_ha"] if cap is None else min(row["max_kg_per_ha"], cap["soluble_kg_per_ha"])
-    share = min(row["before_planting_share"], most / nitrogen)
-    rest = max(int(row["dressings"]) - 1, ceil(round(nitrogen * (1 - share) / most, 6)), 1)
+    most = row.max_kg_per_ha if cap is None else min(row.max_kg_per_ha, cap.soluble_kg_per_ha)
+    share = min(row.before_planting_share, most / nitrogen)
+    rest = max(int(row.dressings) - 1, ceil(round(nitrogen * (1 - share) / most, 6)), 1)
     step = _split_step(row if cap is None else cap, {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction")}, most, rest + 1)
     note = (
         f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long." if soil.is_light else f"In {rest + 1} dressings, so that less is lost."
@@ -233,22 +235,22 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
     return parts
 
 
-def _split_step(row: dict, inputs: dict[str, Figure], most: float, dressings: int) -> Step:
+def _split_step(row: NitrogenSplit | NitrogenCap, inputs: dict[str, Figure], most: float, dressings: int) -> Step:
     return Step(
         "split into dressings",
         "share at planting; the rest in equal dressings, none above the most for one",
         inputs | {"most in one dressing": Figure(most, "kg/ha")},
         Figure(float(dressings), "dressings"),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
     )
 
 
 def retest_day(applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables) -> date:
     """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time."""
-    rule = tables.timing["retest"]
+    rule = tables.timing.retest
     acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
-    months = rule["months_after_ph_change"] if acidity else rule["months_light"] if soil.is_light else rule["months_other"]
+    months = rule.months_after_ph_change if acidity else rule.months_light if soil.is_light else rule.months_other
     due = add_months(last_taken or today, months)
     while due <= today:
         due = add_months(due, 12)
@@ -257,4 +259,4 @@ def retest_day(applications: list[Application], last_taken: date | None, soil: S
 
 def is_too_old(taken: date, today: date, tables: Tables) -> bool:
     """Whether a reading lies further back than the longest time between tests. Source: retest-guide."""
-    return add_months(taken, tables.timing["retest"]["months_other"]) < today
+    return add_months(taken, tables.timing.retest.months_other) < today

@@ -4,6 +4,8 @@
 May import base.
 """
 
-from agronomy.tables.loader import Tables, load_tables
+from agronomy.tables.all_tables import Tables
+from agronomy.tables.loader import load_tables, read_tables
+from agronomy.tables.reading_files import TableError
 
-__all__ = ["Tables", "load_tables"]
+__all__ = ["TableError", "Tables", "load_tables", "read_tables"]

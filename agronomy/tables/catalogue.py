@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
-from agronomy.tables.loader import DATA
+from agronomy.tables.reading_files import SHIPPED
 
-LEFT_OUT = {"sources.csv", "labfile/names.csv", "labfile/methods.csv", "labfile/words.toml"}  # names in other languages rest on no source
+LEFT_OUT = {"sources.csv", "labfile/names.csv", "labfile/words.toml"}  # names in other languages rest on no source
 _META = ("source", "where", "status")
 
 
@@ -32,8 +32,8 @@ class RuleRow:
 def catalogue() -> tuple[RuleRow, ...]:
     """All rows of all tables, by table and place."""
     rows: list[RuleRow] = []
-    for path in sorted(DATA.rglob("*.*")):
-        name = path.relative_to(DATA).as_posix()
+    for path in sorted(SHIPPED.rglob("*.*")):
+        name = path.relative_to(SHIPPED).as_posix()
         if name in LEFT_OUT or path.suffix not in (".csv", ".toml"):
             continue
         rows += _of_csv(path, name) if path.suffix == ".csv" else _of_toml(path, name)

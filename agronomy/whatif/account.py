@@ -34,7 +34,7 @@ class Line:
         return self.open > (other.open if other else 0.0) + least, self.over > (other.over if other else 0.0) + least
 
     def _least(self, tables: Tables) -> float:
-        return max(tables.choice["told_over_kg_per_ha"].value, tables.choice["told_over_share"].value * self.needed)
+        return max(tables.choice.told_over_kg_per_ha.value, tables.choice.told_over_share.value * self.needed)
 
 
 def account(plan: Plan, tables: Tables) -> list[Line]:
@@ -45,5 +45,5 @@ def account(plan: Plan, tables: Tables) -> list[Line]:
         for nutrient, amount in item.supplies.items():
             if not item.later:
                 brought[nutrient] = brought.get(nutrient, 0.0) + amount
-    least = tables.nutrients["smallest_worth_spreading_kg_per_ha"].value
+    least = tables.nutrients.smallest_worth_spreading_kg_per_ha.value
     return [Line(key, needed.get(key, 0.0), brought.get(key, 0.0)) for key in COUNTED if needed.get(key, 0.0) or brought.get(key, 0.0) >= least]

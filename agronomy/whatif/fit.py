@@ -43,12 +43,12 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     if acidity.class_ == "too_alkaline" and acidity.act:
         off = acidity.value - acidity.wanted[1]
         cannot = any(answer.what == "S_acid" for answer in plan.unmet)
-        if cannot or off > tables.schools["fit_alkaline_by"].value:
+        if cannot or off > tables.schools.fit_alkaline_by.value:
             return "poorly", f"pH {acidity.value:.1f} is above {acidity.wanted[1]:.1f} and can hardly be brought down"
         return "with work", f"pH {acidity.value:.1f} is a little high; sulfur and time would bring it down"
     if acidity.class_ == "too_acid" and acidity.act:
         off = acidity.wanted[0] - acidity.value
-        if off > tables.schools["fit_acid_by"].value:
+        if off > tables.schools.fit_acid_by.value:
             return "poorly", f"pH {acidity.value:.1f} is far below {acidity.wanted[0]:.1f}; lime takes years to mend that"
         return "with work", f"pH {acidity.value:.1f} wants lime first{f'; {_listed(short)} short' if short else ''}"
     if salt is not None and salt.class_ == "salty":

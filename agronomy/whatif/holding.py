@@ -75,7 +75,7 @@ def choose_for_holding(
     blocks = [(case, mix) for case, mix in zip(cases, alone, strict=True) if mix is not None]
     made = _Model(blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock)
     rates, gap = made.solved(seconds)
-    shares = tuple(_share(case, rates.get(id(case), {}), tables.choice["nearly_met"].value) for case in cases)
+    shares = tuple(_share(case, rates.get(id(case), {}), tables.choice.nearly_met.value) for case in cases)
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
     stock = dict(shed) if use_stock else {key: ShedLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
@@ -105,7 +105,7 @@ def _paid(buy: list[Purchase], shed: Mapping[str, ShedLine], tables: Tables, who
 def _alone(case: Case, mix: Mix | None, stock: dict[str, ShedLine], bag_sizes: Mapping[str, float], tables: Tables) -> list[Purchase]:
     """What one plot would buy by itself, as if nothing stood in the shed that another plot could want: the shed is left out."""
     rates = {} if mix is None else {mix.model.materials[m].key: float(mix.rates[m]) for m in np.flatnonzero(mix.rates)}
-    share = _share(case, rates, tables.choice["nearly_met"].value)
+    share = _share(case, rates, tables.choice.nearly_met.value)
     empty = {key: ShedLine(line.price_per_kg, 0.0) for key, line in stock.items()}
     return purchases([Use(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
 
@@ -174,7 +174,7 @@ class _Model:
     def _build(self) -> list[int]:
         """All variables and rows; for each block the place of its first rate."""
         figures, count = self.tables.choice, len(self.keys)
-        tie, a_bag = figures["tie"].value, figures["a_bag"].value
+        tie, a_bag = figures.tie.value, figures.a_bag.value
         money = 1.0 if self.aim == "money" else tie
         bought = self._columns(self.price * self.size * money if self.whole_bags else self.price * money, self.whole_bags, [np.inf] * count)
         from_shed = self._columns(self.price * (0.0 if self.use_stock else money), False, self.stock)
@@ -193,11 +193,11 @@ class _Model:
         model, hectares, figures = case.model, case.hectares, self.tables.choice
         count = len(model.materials)
         worth, reach = float(model.wanted @ model.worth) * hectares, model.reach
-        lost = figures["lost_times"].value * self.tables.nutrients["worth_per_kg_N"].value * hectares if self.aim == "loss" else 0.0
+        lost = figures.lost_times.value * self.tables.nutrients.worth_per_kg_n.value * hectares if self.aim == "loss" else 0.0
         rates = self._columns(lost * model.loss, False, reach)
         a_trip = a_bag if self.aim == "trips" else 1e-4
         switches = self._columns([a_trip * worth] * count, True, [1.0] * count)
-        nearly, short = figures["nearly_met"].value, figures["short_times"].value
+        nearly, short = figures.nearly_met.value, figures.short_times.value
         by_need = model.wanted * model.worth * hectares
         near = self._columns(nearly * by_need * (1.0 if self.aim == "money" else tie), False, [1.0] * len(by_need))
         rest = self._columns(short * by_need, False, mix.open / model.wanted + 1e-6)

@@ -59,9 +59,9 @@ class WithoutTest:
 def questions(tables: Tables) -> dict[str, list[str]]:
     """The answers that may be ticked, by question."""
     found: dict[str, list[str]] = {name: [] for name in QUESTIONS}
-    for row in tables.signs.values():
-        if row["answer"] not in found[row["question"]]:
-            found[row["question"]].append(row["answer"])
+    for row in tables.readings.signs.values():
+        if row.answer not in found[row.question]:
+            found[row.question].append(row.answer)
     return found
 
 
@@ -69,18 +69,18 @@ def guesses(ticked: set[str], tables: Tables) -> tuple[Guess, ...]:
     """What the ticked answers lean to, each analyte by its heaviest side; signs that disagree weaken each other."""
     found = []
     for about in SUPPOSED:
-        rows = [row for row in tables.signs.values() if row["about"] == about and row["answer"] in ticked]
+        rows = [row for row in tables.readings.signs.values() if row.about == about and row.answer in ticked]
         sides: dict[str, float] = {}
         for row in rows:
-            sides[row["leans"]] = sides.get(row["leans"], 0.0) + row["weight"]
-        name = "Salt" if about == "EC" else tables.analytes[about]["name"]
+            sides[row.leans] = sides.get(row.leans, 0.0) + row.weight
+        name = "Salt" if about == "EC" else tables.analytes[about].name
         if not sides:
             found.append(Guess(about, name, "not known", 0.0, ()))
             continue
         leans = max(sides, key=lambda side: sides[side])
         against = sum(weight for side, weight in sides.items() if side != leans)
         left = sides[leans] - against
-        why = tuple(row["says"] for row in rows if row["leans"] == leans)
+        why = tuple(row.says for row in rows if row.leans == leans)
         found.append(Guess(about, name, leans if left > 0 else "not known", max(0.0, left) / (left + 2) if left > 0 else 0.0, why))
     return tuple(found)
 
@@ -95,7 +95,7 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
         _from_crop("K", request.crop, supposed["K"], tables),
     )
     lime = _lime_between(request, soil, supposed["pH"], tables)
-    price = sum(tables.test_prices[key]["price"] for key in BASIC_TEST)
+    price = sum(tables.readings.test_prices[key].price for key in BASIC_TEST)
     lime_kg = (lime[0] * request.plot.area_m2 / 10_000, lime[1] * request.plot.area_m2 / 10_000)
     if lime[1] > 0:
         settles = f"whether this plot wants {'no lime at all' if lime[0] == 0 else f'{lime_kg[0]:.3g} kg'} or up to {lime_kg[1]:.3g} kg of pure lime, and which of these rates are wasted"
@@ -111,7 +111,7 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
     )  # fmt: skip
     answer = nitrogen_need(request.crop, soil, None, NitrogenCase(credits), tables)
     if isinstance(answer, Need):
-        share = tables.schools["untested_share"].value
+        share = tables.schools.untested_share.value
         return CautiousRate(
             "N",
             "nitrogen",
@@ -122,13 +122,13 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
 
 
 def _from_crop(nutrient: str, crop: Crop, guess: Guess, tables: Tables) -> CautiousRate:
-    name = tables.analytes[nutrient]["name"].lower()
+    name = tables.analytes[nutrient].name.lower()
     if guess.leans == "plenty":
         return CautiousRate(nutrient, name, 0.0, f"None: {guess.why[0]}.")
     if guess.leans != "short":
         return CautiousRate(nutrient, name, 0.0, "None: nothing speaks for a shortage, and what isn't needed is money in the drain.")
     at_zero, share = (crop.p2o5_r0, P_IN_P2O5) if nutrient == "P" else (crop.k2o_r0, K_IN_K2O)
-    part = tables.schools["untested_share"].value * (1.0 if guess.strength >= SURE_ENOUGH / (SURE_ENOUGH + 2) else 0.5)
+    part = tables.schools.untested_share.value * (1.0 if guess.strength >= SURE_ENOUGH / (SURE_ENOUGH + 2) else 0.5)
     return CautiousRate(nutrient, name, at_zero * share * part, f"{part * 100:.0f} % of the rate for ground that has none, because {guess.why[0]}.")
 
 
@@ -142,5 +142,5 @@ def _lime_between(request: Request, soil: Soil, guess: Guess, tables: Tables) ->
             return 0.0
         return estimated_lime_need(ph, 0.0, target_ph=figures["lime_to"], depth_cm=dressing.treated_depth_cm, soil=soil, tables=tables).value
 
-    row = tables.supposed_ph[guess.leans]
-    return at(row["highest"]), at(row["lowest"])
+    row = tables.acidity.supposed_ph[guess.leans]
+    return at(row.highest), at(row.lowest)

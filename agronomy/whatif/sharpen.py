@@ -68,7 +68,7 @@ def _pairs(before: Plan, after: Plan) -> list[tuple[Need, Need]]:
 
 def _sharper(key: str, plan: Plan, now: Need, then: Need, tables: Tables) -> Sharper:
     """The comparison around the present rate: the other band is centred on it, so that only its width is told."""
-    row = tables.test_prices[key]
+    row = tables.readings.test_prices[key]
     scale = now.rate_kg_per_ha / then.rate_kg_per_ha if then.rate_kg_per_ha else 1.0
     band = (then.low_kg_per_ha * scale, then.high_kg_per_ha * scale)
     doses = [item for item in plan.applications if item.what == now.what and not item.later]
@@ -77,7 +77,7 @@ def _sharper(key: str, plan: Plan, now: Need, then: Need, tables: Tables) -> Sha
         total = sum(item.total_kg for item in doses)
         factor = total / now.rate_kg_per_ha
         kg = ((now.low_kg_per_ha * factor, now.high_kg_per_ha * factor), (band[0] * factor, band[1] * factor))
-    return Sharper(key, row["name"], row["price"], row["hours"], now.what, (now.low_kg_per_ha, now.high_kg_per_ha), band, kg)
+    return Sharper(key, row.name, row.price, row.hours, now.what, (now.low_kg_per_ha, now.high_kg_per_ha), band, kg)
 
 
 def _money_at_stake(sharper: Sharper, plan: Plan) -> float:
@@ -99,10 +99,10 @@ def _surer(reading: Reading, u: float) -> Reading:
 
 def _lab_error(analyte: str, value: float, tables: Tables, *, cores: float = 1.0) -> float:
     """Standard error of a laboratory's reading; `cores` times the cores in the sample."""
-    rows = tables.reading_errors
+    rows = tables.readings.reading_errors
     by_lab = rows.get((analyte, "lab")) or rows[("*", "lab")]
     sampling = rows.get((analyte, "sampling")) or rows[("*soil", "sampling")]
-    errors = [row["error"] * (value if row["kind"] == "cv" else 1.0) for row in (by_lab, sampling)]
+    errors = [row.error * (value if row.kind == "cv" else 1.0) for row in (by_lab, sampling)]
     return in_quadrature(errors[0], errors[1] / cores**0.5)
 
 
@@ -121,15 +121,15 @@ def _buffer(request: Request, plan: Plan, tables: Tables) -> Request | None:
     if need is None or "buffer pH" in readings or soil.mix is not None:
         return None
     target = request.target_ph if request.target_ph is not None else request.crop.ph_lime_to
-    scale = tables.acidity["ton_per_acre_to_kg_per_ha"].value * soil.depth_cm / tables.acidity["smp_reference_depth_cm"].value
-    tons = need.rate_kg_per_ha / tables.acidity["smp_pure_share"].value / scale
-    low, high = (edge(row["buffer_ph"] for row in tables.smp) for edge in (min, max))
+    scale = tables.acidity.ton_per_acre_to_kg_per_ha.value * soil.depth_cm / tables.acidity.smp_reference_depth_cm.value
+    tons = need.rate_kg_per_ha / tables.acidity.smp_pure_share.value / scale
+    low, high = (edge(row.buffer_ph for row in tables.acidity.smp) for edge in (min, max))
     if why_not("SMP", {"target": target}, tables) or not smp_table_rate(high, target, tables) < tons < smp_table_rate(low, target, tables):
         return None
     for _ in range(30):
         middle = (low + high) / 2
         low, high = (middle, high) if smp_table_rate(middle, target, tables) > tons else (low, middle)
-    u = tables.reading_errors[("buffer pH", "lab")]["error"]
+    u = tables.readings.reading_errors[("buffer pH", "lab")].error
     reach = HALF_WIDTH_80 * u
     reading = replace(
         readings["pH"], analyte="buffer pH", value=low, low=low - reach, high=low + reach, u=u, method="SMP", how="lab", qualifier=None, trust="yes", steps=()
@@ -146,7 +146,7 @@ def _feel(request: Request, plan: Plan, tables: Tables) -> Request | None:
 def _organic_matter(request: Request, plan: Plan, tables: Tables) -> Request | None:
     if request.plot.organic_matter_pct is not None or any(reading.analyte == "OM" for reading in request.readings):
         return None
-    return replace(request, plot=replace(request.plot, organic_matter_pct=tables.nutrients["default_organic_matter_pct"].value))
+    return replace(request, plot=replace(request.plot, organic_matter_pct=tables.nutrients.default_organic_matter_pct.value))
 
 
 def _cores(request: Request, plan: Plan, tables: Tables) -> Request | None:
@@ -175,11 +175,11 @@ def _nutrients(request: Request, plan: Plan, tables: Tables) -> Request | None:
 
 def _standing_nitrate(request: Request, plan: Plan, tables: Tables) -> Request | None:
     """A nitrate test in the standing crop that would ask for the nitrogen of now."""
-    row = tables.nitrate_critical.get(request.crop.key)
+    row = tables.nitrogen.nitrate_critical.get(request.crop.key)
     need = next((need for need in plan.needs if need.what == "N"), None)
     if row is None or need is None or request.planting is None or need.method == "nitrate in the standing crop":
         return None
-    value = row["critical_ppm"] - need.rate_kg_per_ha / tables.nitrogen["standing_nitrate_kg_per_ppm"].value
+    value = row.critical_ppm - need.rate_kg_per_ha / tables.nitrogen.standing_nitrate_kg_per_ppm.value
     if value <= 1:
         return None
     u = _lab_error("NO3-N", value, tables)

@@ -36,8 +36,8 @@ def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, mon
         if not material.has_role("lime") or material.effective_neutralising_value <= 0:
             continue
         rate = need.rate_kg_per_ha / material.effective_neutralising_value
-        caustic = "caustic_lime" in (material.cautions or "")
-        in_time = months_left is None or tables.lime_speeds[material.speed]["serves_from_months"] <= months_left
+        caustic = material.is_caustic
+        in_time = months_left is None or tables.acidity.lime_speeds[material.speed].serves_from_months <= months_left
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
         found.append(LimeWay(material, rate, rate * shop.price_per_kg(material), rate * material.mg / 100, caustic, count, in_time))
     return sorted(found, key=lambda way: (not way.in_time, way.cost_per_ha, way.material.name))
@@ -59,12 +59,12 @@ class SulfurWay:
 def sulfur_ways(need: Need, shop: Shop, dressing: Dressing, warmth_c: float, tables: Tables) -> list[SulfurWay]:
     """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps."""
     found = []
-    for key, row in tables.sulfur_grains.items():
+    for key, row in tables.acidity.sulfur_grains.items():
         material = tables.materials[key]
         rate = need.rate_kg_per_ha / (material.s / 100)
         done, whole = (
             tuple(float(sulfur_oxidised(month * 30.4, size, warmth_c, tables)) for month in MONTHS) if size else None
-            for size in (row["grain_um"], row["unbroken_um"])
+            for size in (row.grain_um, row.unbroken_um)
         )
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
         found.append(SulfurWay(material, rate, rate * shop.price_per_kg(material), done, whole, count, dressing.again_after_months))
@@ -87,15 +87,15 @@ class QuickWay:
 def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
     """Aluminium and iron sulfate for a need of sulfur, by the acid that they make. Source: sulfur-stoichiometry, sulfur-caps."""
     found = []
-    for key, row in tables.quick_acid.items():
+    for key, row in tables.acidity.quick_acid.items():
         material = tables.materials[key]
-        share = -material.cce / 100 * tables.acidity["sulfur_per_caco3"].value
+        share = -material.cce / 100 * tables.acidity.sulfur_per_caco3.value
         needed = need.rate_kg_per_ha / 10 / share
-        times, most = ceil(needed / row["most_g_per_m2"] - 1e-9), tables.acidity["quick_times_sensible"].value
-        forbidden = f"never below pH {row['not_below_ph']:g}" if ph <= row["not_below_ph"] else ""
+        times, most = ceil(needed / row.most_g_per_m2 - 1e-9), tables.acidity.quick_times_sensible.value
+        forbidden = f"never below pH {row.not_below_ph:g}" if ph <= row.not_below_ph else ""
         if not forbidden and times > most:
             forbidden = f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
-        found.append(QuickWay(material, needed, row["most_g_per_m2"], times, forbidden, row["says"], row["works"]))
+        found.append(QuickWay(material, needed, row.most_g_per_m2, times, forbidden, row.says, row.works))
     return found
 
 
@@ -106,11 +106,11 @@ def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -
     """
     check_range("drop", drop, low=0.1, high=3)
     molc_per_m2 = caco3_per_ph(soil, depth_cm, tables) * drop / 10_000 * 1000 / 50.04
-    return molc_per_m2 / tables.acids["vinegar"]["normality"]
+    return molc_per_m2 / tables.liquids.acids["vinegar"].normality
 
 
 def upkeep_sulfur(alkalinity_mg_per_l: float | None, water_mm: float | None, tables: Tables) -> float | None:
     """Sulfur [kg/ha a year] that undoes the lime in the water given; None where the water is not known. Source: sulfur-stoichiometry."""
     if alkalinity_mg_per_l is None or water_mm is None:
         return None
-    return alkalinity_mg_per_l * water_mm * 0.01 * tables.acidity["sulfur_per_caco3"].value
+    return alkalinity_mg_per_l * water_mm * 0.01 * tables.acidity.sulfur_per_caco3.value

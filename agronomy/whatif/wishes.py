@@ -41,7 +41,7 @@ def conflicts(request: Request, tables: Tables) -> list[Conflict]:
 
 def _open(plan: Plan, tables: Tables) -> dict[str, float]:
     """Nutrient needs of which more than a tenth stays open [kg/ha]; what caps hold back is open too."""
-    nearly = tables.choice["nearly_met"].value
+    nearly = tables.choice.nearly_met.value
     left = {line.nutrient: line.open for line in account(plan, tables) if line.open > nearly * line.needed}
     for item in plan.unmet:
         if item.what in SPOKEN and item.rate_kg_per_ha and item.what not in ("CaCO3", "S_acid"):

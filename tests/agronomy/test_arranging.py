@@ -66,7 +66,7 @@ LIMITS = st.builds(
     Limits,
     soil=st.just(LOAM),
     group=st.sampled_from(["vegetables", "trees", "cut flowers"]),
-    climate=st.sampled_from([None, *(climate_of(key, TABLES) for key in sorted(TABLES.climates))]),
+    climate=st.sampled_from([None, *(climate_of(key, TABLES) for key in sorted(TABLES.climate.climates))]),
     hands=HANDS,
     closed=st.lists(SEASONS, max_size=2).map(tuple),
     harvest=st.none() | DAYS,
@@ -97,9 +97,9 @@ def test_every_limit_is_kept_and_nothing_is_lost(rows, limits):
         for day in (one.from_, one.to):
             assert not breaches(material, day, TABLES, harvest=limits.harvest, group=limits.group, closed=limits.closed)
         if limits.climate:
-            wanted = TABLES.gates[work_of(material, one.what, TABLES)]["soil_above_c"]
+            wanted = TABLES.climate.gates[work_of(material, one.what, TABLES)].soil_above_c
             assert soil_warmth(one.from_, limits.climate, TABLES) >= (wanted if wanted is not None else 0.5)
-            soaked = soaked_months(limits.climate, TABLES.climate_figures["soaked_mm"].value)
+            soaked = soaked_months(limits.climate, TABLES.climate.soaked_mm.value)
             assert one.from_.month not in soaked
         moved_away = one.from_ > meant[one.material].to
         assert moved_away == any(conflict.name == one.name for conflict in conflicts)
@@ -165,7 +165,7 @@ def test_no_day_at_all_is_told_and_the_job_stays_where_it_was_meant():
 def test_heavy_ground_is_soaked_sooner(texture, climate, expected):
     soil = make_soil(texture)
     key = "soaked_heavy_mm" if soil.is_heavy else "soaked_light_mm" if soil.is_light else "soaked_mm"
-    assert soaked_months(climate_of(climate, TABLES), TABLES.climate_figures[key].value) == expected
+    assert soaked_months(climate_of(climate, TABLES), getattr(TABLES.climate, key).value) == expected
     if 11 in expected:
         made, _ = arrange([item("calcitic_limestone_ground", date(2026, 11, 3), 20)], Limits(soil, climate=climate_of(climate, TABLES)), TABLES)
         assert made[0].from_ == date(2027, 2, 1)
@@ -225,7 +225,7 @@ def test_leaf_feeds_keep_their_distance_and_so_does_what_was_put_on_lately():
     assert not too_soon(urea, "", first, [Put(lime, first + timedelta(days=1))], TABLES)
 
 
-@given(st.sampled_from(sorted(TABLES.climates)), DAYS)
+@given(st.sampled_from(sorted(TABLES.climate.climates)), DAYS)
 def test_tender_crops_stand_between_the_frosts_in_either_hemisphere(key, day):
     climate = climate_of(key, TABLES)
     free = frost_free_from(day, climate, TABLES)
@@ -297,7 +297,7 @@ def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_b
     assert "never raw" in conflicts[0].says
 
 
-@given(st.sampled_from(sorted(TABLES.climates)), DAYS)
+@given(st.sampled_from(sorted(TABLES.climate.climates)), DAYS)
 def test_what_must_harden_gets_no_nitrogen_before_frost(key, day):
     climate = climate_of(key, TABLES)
     limits = Limits(LOAM, climate=climate, hardens=True)

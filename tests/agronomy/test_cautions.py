@@ -9,7 +9,6 @@ from agronomy.intake.request import read_request
 from agronomy.model.labour import Away, Hands
 from agronomy.plan.cautions import Practice, cautions_for, material_cautions, practice_cautions
 from agronomy.plan.plan import make_plan
-from agronomy.recommend.nutrients.release import CLASSES
 from agronomy.schedule.gates import work_of
 from agronomy.schedule.programme import WAYS, programmes
 from tests.helpers.requests import ACID, TABLES, document
@@ -29,11 +28,11 @@ BY_PRACTICE = [
 @pytest.mark.parametrize(("key", "change"), BY_PRACTICE)
 def test_each_practice_brings_its_own_caution_and_no_other(key, change):
     assert practice_cautions(PLAIN, TABLES) == []
-    assert practice_cautions(replace(PLAIN, **change), TABLES) == [TABLES.practices[key]["text"]]
+    assert practice_cautions(replace(PLAIN, **change), TABLES) == [TABLES.cautions.practices[key].text]
 
 
 def test_every_practice_of_the_table_is_known_and_edges_are_kept():
-    assert {key for key, _ in BY_PRACTICE} == set(TABLES.practices)
+    assert {key for key, _ in BY_PRACTICE} == set(TABLES.cautions.practices)
     assert not practice_cautions(replace(PLAIN, worked_in_cm=14.0), TABLES)
     assert not practice_cautions(replace(PLAIN, bag_kg=10.0), TABLES)
     assert not practice_cautions(Practice(kg=3.0, bag_kg=25.0), TABLES)  # a few kilos are scooped, not lifted
@@ -43,27 +42,24 @@ def test_a_plan_tells_each_caution_once_and_the_label_last():
     made = make_plan(read_request(document(*ACID, kind="field", area="2 ha"), TABLES), TABLES)
     said = [caution.text for caution in made.cautions]
     assert len(said) == len(set(said))
-    assert said[-1] == TABLES.cautions["label"]["text"]
-    assert TABLES.practices["machine"]["text"] in said
-    assert TABLES.practices["lift"]["text"] in said
+    assert said[-1] == TABLES.cautions.materials["label"].text
+    assert TABLES.cautions.practices["machine"].text in said
+    assert TABLES.cautions.practices["lift"].text in said
     for item in made.applications:
         assert set(material_cautions([TABLES.materials[item.material]], TABLES)) <= set(said)
     assert cautions_for([], TABLES) == []
     bed = make_plan(read_request(document(*ACID), TABLES), TABLES)
-    assert TABLES.practices["machine"]["text"] not in [caution.text for caution in bed.cautions]
+    assert TABLES.cautions.practices["machine"].text not in [caution.text for caution in bed.cautions]
 
 
 def test_tables_of_dates_know_every_group_class_and_work():
-    assert {crop.group for crop in TABLES.crops.values()} <= set(TABLES.eaten)
-    assert set(CLASSES) == set(TABLES.carried)
-    assert {material.speed for material in TABLES.materials.values() if material.has_role("lime")} <= set(TABLES.lime_speeds)
-    assert {work_of(material, what, TABLES) for material in TABLES.materials.values() for what in ("CaCO3", "S_acid", "N", "P")} <= set(TABLES.gates)
-    turns = {key: row["turn"] for key, row in TABLES.gates.items()}
+    assert {work_of(material, what, TABLES) for material in TABLES.materials.values() for what in ("CaCO3", "S_acid", "N", "P")} <= set(TABLES.climate.gates)
+    turns = {key: row.turn for key, row in TABLES.climate.gates.items()}
     assert turns["lime"] < turns["sulfur"] < turns["manure"] < turns["phosphate_potash"] < turns["nitrogen"]
-    assert {row["way"] for row in TABLES.spray_weather} == {"leaf", "drench", "drip"}
+    assert {row.way for row in TABLES.liquids.weather} == {"leaf", "drench", "drip"}
     for programme in programmes(TABLES).values():
         assert {step.way for step in programme.steps} <= set(WAYS)
-        assert {step.gate for step in programme.steps} <= {"", *TABLES.step_gates}
+        assert {step.gate for step in programme.steps} <= {"", *TABLES.climate.step_gates}
         assert programme.says
         assert programme.anchor
 

@@ -24,7 +24,7 @@ from agronomy.model.answers import Need
 from agronomy.model.climate import climate_of
 from agronomy.plan.assess import assess, short_traces
 from agronomy.products.sieves import effective_value, reacting_share, schemes
-from agronomy.recommend.nutrients.release import CLASS_OF, released_by
+from agronomy.recommend.nutrients.release import released_by
 from agronomy.whatif.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, reading
@@ -85,7 +85,7 @@ def test_published(case):
     assert RULES[case["what"]](**case["given"]) == pytest.approx(case["expect"], rel=case["tolerance"], abs=1e-9), case["whose"]
 
 
-@given(st.floats(30, 500), st.floats(6.5, 9.0), st.floats(4.8, 6.4), st.sampled_from(sorted(TABLES.acids)))
+@given(st.floats(30, 500), st.floats(6.5, 9.0), st.floats(4.8, 6.4), st.sampled_from(sorted(TABLES.liquids.acids)))
 def test_acid_never_takes_more_alkalinity_than_there_is_and_lower_takes_more(alkalinity, ph, target, key):
     dose, lower = acidify(alkalinity, ph, target, key, TABLES), acidify(alkalinity, ph, target - 0.2, key, TABLES)
     assert 0 < dose.meq_per_l < lower.meq_per_l
@@ -245,12 +245,12 @@ def test_a_blend_tells_what_does_not_go_together_what_it_costs_and_a_plants_shar
 
 
 @given(
-    st.sampled_from(sorted(TABLES.manures)),
+    st.sampled_from(sorted(TABLES.nitrogen.manures)),
     st.floats(0, 300),
     st.floats(0, 120),
     st.floats(0, 300),
     st.floats(20, 250),
-    st.sampled_from(sorted(TABLES.worked_in)),
+    st.sampled_from(sorted(TABLES.nitrogen.worked_in)),
 )
 def test_the_smallest_limit_sets_the_rate_of_manure(key, nitrogen, p2o5, k2o, cap, worked_in):
     found = manure_rate(key, TABLES, n_need=nitrogen, p2o5_need=p2o5, k2o_need=k2o, n_cap=cap, worked_in=worked_in)
@@ -258,8 +258,8 @@ def test_the_smallest_limit_sets_the_rate_of_manure(key, nitrogen, p2o5, k2o, ca
     assert found.nitrogen[0] <= nitrogen + 1e-6
     assert found.over_p2o5 <= 1e-6
     assert found.left_n == pytest.approx(nitrogen - found.nitrogen[0])
-    row = TABLES.manures[key]
-    assert found.t_per_ha * (row["ammonium_kg_per_t"] + row["organic_kg_per_t"]) <= cap + 1e-6
+    row = TABLES.nitrogen.manures[key]
+    assert found.t_per_ha * (row.ammonium_kg_per_t + row.organic_kg_per_t) <= cap + 1e-6
 
 
 def test_raw_manure_waits_and_may_carry_weed_killer():
@@ -273,8 +273,7 @@ def test_raw_manure_waits_and_may_carry_weed_killer():
 
 
 def test_every_class_of_release_names_materials_that_there_are():
-    assert set(CLASS_OF) <= set(MATERIALS)
-    assert set(CLASS_OF.values()) == set(TABLES.release)
+    assert {material.release_class for material in MATERIALS.values()} == {None, *TABLES.organics.release}
     shares = [released_by(MATERIALS["soybean_meal"], weeks, 16, TABLES) for weeks in range(0, 40, 4)]
     assert shares == sorted(shares)
     assert released_by(MATERIALS["soybean_meal"], 8, 4, TABLES) == 0

@@ -6,7 +6,6 @@ import json
 import pytest
 
 from agronomy.cli.main import main
-from agronomy.tables.loader import TableError, _check_source
 from tests.helpers.requests import ACID, document
 
 
@@ -100,11 +99,6 @@ def test_tables_print_as_json_with_sources(capsys, name, least):
 
 def test_crops_stand_in_at_least_eight_groups(capsys):
     assert len({row["group"] for row in json.loads(run(capsys, "crops")[1])}) >= 8
-
-
-def test_a_row_without_a_known_source_is_refused():
-    with pytest.raises(TableError, match=r"p.csv, line 3: the source “hearsay” is not in"):
-        _check_source("p.csv, line 3", {"source": "hearsay", "status": "exact"}, {})
 
 
 def test_a_laboratory_file_is_read_at_the_command_line_and_nothing_is_dropped(capsys, tmp_path):

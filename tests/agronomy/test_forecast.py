@@ -171,7 +171,7 @@ def test_lime_that_lies_there_already_is_foretold_to_work_and_counts_once():
 
 
 def test_sulfur_sleeps_through_the_winter_and_keeps_what_it_has_eaten():
-    grain = TABLES.forecast["sulfur_grain_um"].value
+    grain = TABLES.forecast.sulfur_grain_um.value
     state = AcidState(np.array([7.0]), np.array([3000.0]), np.ones(1), np.ones(1))
     state.add_sulfur(500.0)
     read = []

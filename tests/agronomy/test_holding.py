@@ -52,7 +52,7 @@ def plainly(cases, mixes) -> float:
     cost = [TABLES.materials[key].bag_kg * TABLES.materials[key].list_price_per_kg for key in keys]
     top = [np.inf] * len(keys)
     supply = {key: {place: -TABLES.materials[key].bag_kg} for place, key in enumerate(keys)}
-    nearly = TABLES.choice["nearly_met"].value
+    nearly = TABLES.choice.nearly_met.value
     for case, mix in zip(cases, mixes, strict=True):
         model = case.model
         if model is None:
@@ -60,7 +60,7 @@ def plainly(cases, mixes) -> float:
         count, needs, first = len(model.materials), len(model.needs), columns
         columns += count + 2 * needs
         by_need = model.wanted * model.worth * case.hectares
-        cost += [0.0] * count + list(nearly * by_need) + list(TABLES.choice["short_times"].value * by_need)
+        cost += [0.0] * count + list(nearly * by_need) + list(TABLES.choice.short_times.value * by_need)
         top += [np.inf] * count + [1.0] * needs + list(mix.open / model.wanted + 1e-6)
         for m, item in enumerate(model.materials):
             supply[item.key][first + m] = case.hectares
@@ -142,9 +142,9 @@ def test_salty_ground_gets_no_strong_salts():
     doc = hungry()
     doc["readings"].append(reading("EC", 6.0, "dS/m", "saturated paste"))
     taken = {item.material for item in make_plan(read_request(doc, TABLES), TABLES).applications}
-    limit = TABLES.choice["strong_salt_from"].value
+    limit = TABLES.choice.strong_salt_from.value
     assert taken
-    assert all((TABLES.material_traits[key]["salt_index"] or 0) < limit for key in taken)
+    assert all((TABLES.materials[key].salt_index or 0) < limit for key in taken)
     assert "potassium_chloride" in {item.material for item in make_plan(read_request(hungry(), TABLES), TABLES).applications}
 
 

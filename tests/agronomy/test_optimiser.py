@@ -22,7 +22,7 @@ from agronomy.whatif.case import case_for
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, reading
 
-NEARLY_MET, SHORT_TIMES = TABLES.choice["nearly_met"].value, TABLES.choice["short_times"].value
+NEARLY_MET, SHORT_TIMES = TABLES.choice.nearly_met.value, TABLES.choice.short_times.value
 CROPS = sorted(TABLES.crops)
 ALL = tuple(sorted(TABLES.materials))
 QUICK = settings(max_examples=25, deadline=None)

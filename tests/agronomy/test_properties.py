@@ -82,7 +82,7 @@ def test_nothing_limes_past_its_target_nor_spreads_what_is_plenty(doc):
     made = plan(doc)
     crop = TABLES.crops[doc["crop"]["key"]]
     plenty = {item.analyte for item in made.findings if item.is_plenty} & {"P", "K", "Mg", "S"}
-    trace = TABLES.nutrients["trace_share"].value
+    trace = TABLES.nutrients.trace_share.value
     for item in made.applications:
         assert item.from_ <= item.to
         assert item.low_kg - 1e-9 <= item.total_kg <= item.high_kg + 1e-9
@@ -118,7 +118,7 @@ def test_what_is_spread_and_what_stays_open_add_up_to_the_need(doc, school):
         along = sum(dose.supplies.get(item.what, 0.0) for dose in made.applications if dose.what != item.what)
         if spread:
             # what is too little for a second dressing waits for the test, and the dose says so
-            waits = TABLES.acidity["second_dressing_from_share"].value if item.what in ("CaCO3", "S_acid") else 0.0
+            waits = TABLES.acidity.second_dressing_from_share.value if item.what in ("CaCO3", "S_acid") else 0.0
             assert spread + open_ + along >= item.rate_kg_per_ha * (1 - waits - 1e-6)
             assert spread <= item.rate_kg_per_ha * (1 + 1e-6)
         else:  # nothing of its own is spread: it is said open, or another material brings it

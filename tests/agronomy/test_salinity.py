@@ -117,7 +117,7 @@ def test_availability_lies_between_the_rows_and_holds_beyond_the_ends():
     assert availability("P", 5.75, TABLES) == pytest.approx((availability("P", 5.5, TABLES) + availability("P", 6.0, TABLES)) / 2)
     assert availability("Mo", 3.0, TABLES) == availability("Mo", 4.0, TABLES)
     assert availability("Fe", 9.0, TABLES) == availability("Fe", 8.5, TABLES)
-    assert all(0 <= availability(key, ph / 10, TABLES) <= 100 for key in TABLES.availability for ph in range(35, 95, 3))
+    assert all(0 <= availability(key, ph / 10, TABLES) <= 100 for key in TABLES.acidity.availability for ph in range(35, 95, 3))
 
 
 def test_a_potting_mix_is_limed_by_the_litre():

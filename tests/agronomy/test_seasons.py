@@ -30,7 +30,7 @@ RULES = {
     "swing": lambda: yearly_wave(NORMALS)[1],
     "coldest": lambda: yearly_wave(NORMALS)[2],
 }
-CLIMATES = st.sampled_from(sorted(TABLES.climates))
+CLIMATES = st.sampled_from(sorted(TABLES.climate.climates))
 DAYS = st.dates(date(2026, 1, 1), date(2029, 12, 31))
 
 
@@ -69,11 +69,11 @@ def plan_in(climate: str | None, planting: str = "2027-04-01", crop: str = "dahl
 @settings(max_examples=30, deadline=None)
 @given(CLIMATES, st.dates(date(2027, 1, 15), date(2027, 9, 30)), st.sampled_from(["dahlia", "potato", "winter_wheat", "pasture", "apple", "tea"]))
 def test_nothing_is_dated_to_sleeping_ground(key, planting, crop):
-    hemisphere = TABLES.climates[key]["hemisphere"]
+    hemisphere = TABLES.climate.climates[key].hemisphere
     made = plan_in(key, planting.isoformat(), crop, hemisphere=hemisphere)
     climate = climate_of(key, TABLES)
     for item in made.applications:
-        wanted = TABLES.gates[work_of(TABLES.materials[item.material], item.what, TABLES)]["soil_above_c"]
+        wanted = TABLES.climate.gates[work_of(TABLES.materials[item.material], item.what, TABLES)].soil_above_c
         least = wanted if wanted is not None else 0.5
         ever = max(soil_warmth(date(2027, 1, 1) + timedelta(days=step), climate, TABLES, grass=TABLES.crops[crop].is_grass) for step in range(0, 365, 3))
         if ever > least:
@@ -140,7 +140,7 @@ def test_gates_shut_for_their_reason_and_open_on_a_calm_day(work, change, says):
     assert "near to water" in "; ".join(gate(work, CALM, [], TABLES, slope_pct=15, water_m=5).why_not)
 
 
-@given(CLIMATES, DAYS, st.sampled_from(sorted(TABLES.gates)))
+@given(CLIMATES, DAYS, st.sampled_from(sorted(TABLES.climate.gates)))
 def test_the_pretended_forecast_is_the_same_again_and_every_day_has_its_verdict(key, day, work):
     service = PretendedForecast(climate_of(key, TABLES), "bed 1")
     days = service.days(day, 7)
@@ -149,7 +149,7 @@ def test_the_pretended_forecast_is_the_same_again_and_every_day_has_its_verdict(
     assert all(item.low_c <= item.high_c and item.rain_mm >= 0 for item in days)
     for weather, verdict in zip(days, good_days(work, days, TABLES), strict=True):
         assert verdict.good == (not verdict.why_not)
-        if weather.soil_c <= 0 and TABLES.gates[work]["frost_free"]:
+        if weather.soil_c <= 0 and TABLES.climate.gates[work].frost_free:
             assert not verdict.good
 
 
@@ -221,11 +221,11 @@ def test_programmes_scale_move_and_keep_their_order(key, start, count, climate, 
     gated = dated(programme, start, count, TABLES, climate=place)
     assert [row.day for row in gated] == sorted(row.day for row in gated)
     for step, row in zip(programme.steps, gated, strict=True):
-        gate = TABLES.step_gates.get(step.gate)
-        if gate and gate["of"] == "soil" and first_warm_day(start, gate["above_c"], place, TABLES):
-            assert soil_warmth(row.day, place, TABLES) >= gate["above_c"] - 1e-9
-        if gate and gate["of"] == "air" and max(place.warmth_c) > gate["above_c"] + 1:
-            assert air_warmth(row.day, place) >= gate["above_c"] - 1e-9
+        gate = TABLES.climate.step_gates.get(step.gate)
+        if gate and gate.of == "soil" and first_warm_day(start, gate.above_c, place, TABLES):
+            assert soil_warmth(row.day, place, TABLES) >= gate.above_c - 1e-9
+        if gate and gate.of == "air" and max(place.warmth_c) > gate.above_c + 1:
+            assert air_warmth(row.day, place) >= gate.above_c - 1e-9
     again = programme_of(document_of(programme, "ours"), TABLES)
     assert (again.name, again.steps) == ("ours", programme.steps)
 

@@ -74,11 +74,11 @@ def test_sulfur_works_on_with_time_and_warmth(kg_per_ha, warmth, warmer):
 
 @given(st.floats(20, 3000), st.floats(4.5, 8))
 def test_a_quick_salt_is_told_off_when_it_would_take_too_many_dressings(kg_per_ha, ph):
-    most = TABLES.acidity["quick_times_sensible"].value
+    most = TABLES.acidity.quick_times_sensible.value
     for way in quick_ways(need(kg_per_ha, "S_acid"), ph, TABLES):
-        row = TABLES.quick_acid[way.material.key]
+        row = TABLES.acidity.quick_acid[way.material.key]
         assert way.times * way.most_g_per_m2 >= way.needed_g_per_m2 * (1 - 1e-9)
-        if ph <= row["not_below_ph"]:
+        if ph <= row.not_below_ph:
             assert "never below" in way.forbidden
         else:
             assert ("no way to go" in way.forbidden) == (way.times > most)
@@ -92,7 +92,7 @@ def test_vinegar_goes_with_the_drop(drop):
         vinegar_l_per_m2(3.5, FOUND.soil, 15.0, TABLES)
 
 
-@given(st.sampled_from(sorted(TABLES.climates)), st.floats(-5, 40))
+@given(st.sampled_from(sorted(TABLES.climate.climates)), st.floats(-5, 40))
 def test_the_warm_season_is_warmer_than_its_edge(key, above):
     climate = climate_of(key, TABLES)
     mean = warm_season_mean(climate, above, TABLES)
@@ -100,19 +100,19 @@ def test_the_warm_season_is_warmer_than_its_edge(key, above):
     assert mean == above if above >= hottest + 0.5 else above <= mean <= hottest + 0.5
 
 
-@pytest.mark.parametrize("row", TABLES.method_ranges, ids=lambda row: f"{row['method']}, {row['what']}")
+@pytest.mark.parametrize("row", TABLES.acidity.method_ranges, ids=lambda row: f"{row.method}, {row.what}")
 def test_each_method_holds_inside_its_range_and_not_beyond(row):
     def said(value: float) -> str | None:
-        return why_not(row["method"], {row["what"]: value}, TABLES)
+        return why_not(row.method, {row.what: value}, TABLES)
 
-    low, high = row["low"], row["high"]
+    low, high = row.low, row.high
     assert said((low if low is not None else high - 0.2) + 0.1) is None
-    assert (said(high) is None) != bool(row["below_high"])
-    assert row["what"] in said(high + 0.05)
-    if row["says"]:
-        assert row["says"] in said(high + 0.05)
+    assert (said(high) is None) != bool(row.below_high)
+    assert row.what in said(high + 0.05)
+    if row.says:
+        assert row.says in said(high + 0.05)
     if low is not None:
         assert said(low) is None
         assert f"{low:.1f} to {high:.1f}" in said(low - 0.05)
-    assert why_not(row["method"], {}, TABLES) is None
-    assert why_not("no such method", {row["what"]: high + 5}, TABLES) is None
+    assert why_not(row.method, {}, TABLES) is None
+    assert why_not("no such method", {row.what: high + 5}, TABLES) is None

@@ -36,7 +36,7 @@ def test_figures_in_words(case):
     ],
 )
 def test_a_likely_mix_up_is_asked_about(analyte, typed, unit, suggested):
-    method = TABLES.analytes[analyte]["methods"].split(";")[0]
+    method = TABLES.analytes[analyte].methods[0]
     doubt = doubt_about(analyte, typed, unit=unit, method=method, tables=TABLES)
     assert (doubt.unit if doubt else None) == suggested
 

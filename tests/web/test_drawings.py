@@ -56,10 +56,10 @@ def test_the_map_marks_states_lays_small_plots_on_top_and_names_only_what_fits()
     assert (drawn.marks[2].rake, drawn.marks[2].label) == (None, "")
 
 
-@pytest.mark.parametrize("key", list(TABLES.label_sheets))
+@pytest.mark.parametrize("key", list(TABLES.sampling.label_sheets))
 @given(count=st.integers(1, 70), first=st.integers(1, 40))
 def test_labels_lie_on_the_page_and_never_on_each_other(key, count, first):
-    sheet = TABLES.label_sheets[key]
+    sheet = TABLES.sampling.label_sheets[key]
     pages = label_pages([LabelText(f"L{number}", ("Plot", "0 to 20 cm"), "http://localhost/samples/at/3334/") for number in range(count)], sheet, first=first)
     labels = [label for page in pages for label in page.labels]
     assert [label.code for label in labels] == [f"L{number}" for number in range(count)]

@@ -66,7 +66,7 @@ def acidity(request, pk: int):
 
 
 def _usual_warmth(climate) -> float:
-    return tables().climate_figures["awake_mean_c"].value if climate is None else warm_season_mean(climate, ASLEEP_BELOW_C, tables())
+    return tables().climate.awake_mean_c.value if climate is None else warm_season_mean(climate, ASLEEP_BELOW_C, tables())
 
 
 def _months_left(planting) -> float | None:

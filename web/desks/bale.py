@@ -53,5 +53,5 @@ def _told(made: BaleStart, data: dict, units: str) -> dict:
         {"day": item.day, "date": day(first + timedelta(days=item.day - 1)), "feed": f"{showing.number(item.product_g, 2)} g {material.name}" if item.product_g else "", "beside": f"{item.p2o5_g:g} g P₂O₅ and {item.k2o_g:g} g K₂O" if item.p2o5_g else "", "do": item.do}
         for item in made.days
     ]  # fmt: skip
-    cautions = [*material_cautions([material], tables()), tables().cautions["residues"]["text"], *practice_cautions(Practice(on_bales=True), tables())]
+    cautions = [*material_cautions([material], tables()), tables().cautions.materials["residues"].text, *practice_cautions(Practice(on_bales=True), tables())]
     return {"rows": rows, "name": material.name, "total": showing.mass(made.product_kg, units, 3), "given": f"{made.given_g:.0f} g", "demand": f"{made.demand_low_g:.0f} to {made.demand_high_g:.0f} g", "cautions": cautions}  # fmt: skip

@@ -55,7 +55,7 @@ def _plant_cm(plot: Plot) -> float | None:
 
 
 def _usual(plot: Plot, us: bool) -> dict[str, str]:
-    row, plant, stride = _row_cm(plot), _plant_cm(plot), tables().spread["stride_m"].value * 100
+    row, plant, stride = _row_cm(plot), _plant_cm(plot), tables().spread.stride_m.value * 100
     said = {"row": row, "plant": plant, "stride": stride}
     return {name: showing.in_unit(value, "cm", "in" if us else "cm", 3) for name, value in said.items() if value}
 
@@ -67,7 +67,7 @@ def _geometry(plot: Plot, layout: dict) -> Geometry:
         area_m2=plot.area_m2,
         row_spacing_m=layout["row"] / 100 if layout["row"] else None,
         plant_spacing_m=layout["plant"] / 100 if layout["plant"] else None,
-        stride_m=(layout["stride"] or tables().spread["stride_m"].value * 100) / 100,
+        stride_m=(layout["stride"] or tables().spread.stride_m.value * 100) / 100,
         pots=pots,
         pot_l=plot.volume_l / pots if pots and plot.volume_l else None,
         bales=count if plot.kind == Plot.Kind.BALE else None,

@@ -42,8 +42,8 @@ class AcidForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        home = [(key, row["name"]) for key, row in tables().acids.items() if row["home"]]
-        trained = [(key, row["name"]) for key, row in tables().acids.items() if not row["home"]]
+        home = [(key, row["name"]) for key, row in tables().liquids.acids.items() if row["home"]]
+        trained = [(key, row["name"]) for key, row in tables().liquids.acids.items() if not row["home"]]
         self.fields["acid_kind"].choices = [("For anyone, with care", home), ("For trained people only", trained)]
 
 
@@ -60,7 +60,7 @@ class StockForm(DeskForm):
         soluble = [
             item
             for item in tables().materials.values()
-            if item.n > 0 and (tables().material_traits[item.key]["solubility_g_per_l"] or item.key.startswith("npk_20_20"))
+            if item.n > 0 and (tables().material_traits[item.key].solubility_g_per_l or item.key.startswith("npk_20_20"))
         ]
         self.fields["feed"].choices = material_choices(soluble)[1:]
 
@@ -72,7 +72,7 @@ def tank_desk(request):
     materials = [
         item
         for item in tables().materials.values()
-        if tables().material_traits[item.key]["form"] in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
+        if tables().material_traits[item.key].form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
     ]
     context = {"form": form, "acid_form": acid_form, "stock_form": stock_form, "rows": blank_rows(typed, 3), "materials": material_choices(materials), "errors": errors}  # fmt: skip
     if form.is_bound and form.is_valid() and not errors:

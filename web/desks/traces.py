@@ -17,18 +17,18 @@ def traces(request, pk: int):
     plot = plot_of(request, pk)
     found = assessed(request, plot, timezone.localdate())
     asked = request.GET.get("element", "")
-    context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key]["name"]) for key in ELEMENTS]}
+    context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}
     if found is None:
         return render(request, "desks/traces.html", context)
     short = short_traces(found)
     element = asked if asked in ELEMENTS else short[0] if short else ""
-    context |= {"short": [tables().analytes[key]["name"].lower() for key in short], "element": element, "is_short": element in short, "ph": found.ph}
+    context |= {"short": [tables().analytes[key].name.lower() for key in short], "element": element, "is_short": element in short, "ph": found.ph}
     if element and found.ph is not None:
-        row = tables().micronutrients[element]
+        row = tables().nutrients.micronutrients[element]
         doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
         sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
         cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
-        context |= {"name": SPOKEN.get(element, tables().analytes[element]["name"].lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row["limit"], "says": row["says"], "cautions": cautions}  # fmt: skip
+        context |= {"name": SPOKEN.get(element, tables().analytes[element].name.lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row["limit"], "says": row["says"], "cautions": cautions}  # fmt: skip
     return render(request, "desks/traces.html", context)
 
 

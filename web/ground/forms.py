@@ -133,7 +133,7 @@ class PlotForm(forms.ModelForm):
     def _leave_out(self) -> None:
         """Takes away what does not matter to the kind chosen."""
         self.fields["mix"] = forms.ChoiceField(
-            label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().mixes.items())]
+            label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().ground.mixes.items())]
         )
         kind = self.chosen_kind
         away = {

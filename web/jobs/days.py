@@ -8,7 +8,6 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.apply.manure import RAW
 from agronomy.base.errors import RuleError
 from agronomy.intake.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
 from agronomy.model.closed_season import ClosedSeason
@@ -40,7 +39,7 @@ def _by_kind() -> list[tuple[str, list]]:
     """Materials with nitrogen or manure in them, in the kinds that rules speak of."""
     kinds: dict[str, list] = {"Raw manures and slurry": [], "Other organic materials": [], "Fertilizers with nitrogen": []}
     for key, item in sorted(tables().materials.items(), key=lambda pair: pair[1].name):
-        if key in RAW:
+        if item.raw_manure:
             kinds["Raw manures and slurry"].append((key, item.name))
         elif item.has_role("organic"):
             kinds["Other organic materials"].append((key, item.name))

@@ -37,7 +37,7 @@ def cautions_of(job: Job) -> list[str]:
         job.way,
         job.worked_in_cm,
         material.bag_kg,
-        by_machine=tables().ground_kinds[job.plot.kind]["family"] == "field",
+        by_machine=tables().ground.kinds[job.plot.kind].family == "field",
         on_bales=job.plot.kind == "bale",
         among_stock=bool(job.plot.livestock),
     )

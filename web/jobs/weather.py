@@ -22,7 +22,7 @@ def climate_for(holding) -> Climate | None:
     if own:
         frosts = [date.fromisoformat(own[name]) if own.get(name) else None for name in ("last_frost", "first_frost")]
         return own_climate("your own", own["warmth_c"], own["rain_mm"], *frosts)
-    return climate_of(holding.climate, tables()) if holding.climate in tables().climates else None
+    return climate_of(holding.climate, tables()) if holding.climate in tables().climate.climates else None
 
 
 def weather_of(holding, first: date) -> list[Weather] | None:

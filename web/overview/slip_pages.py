@@ -56,7 +56,7 @@ def _findings(request, found: Slip, lines: list[SlipLine]) -> dict[str, str]:
 
 def _row(line: SlipLine, doubt, ours: dict[str, str]) -> dict:
     reading = reading_of(line) if line.kind == SlipLine.Kind.READING else None
-    name = tables().analytes[line.analyte]["name"] if line.analyte in tables().analytes else line.heading
+    name = tables().analytes[line.analyte].name if line.analyte in tables().analytes else line.heading
     base = ""
     if reading:
         unit = "" if reading.unit == "pH" else f" {reading.unit}"
@@ -85,16 +85,16 @@ def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
     """What a water, leaves or a material are said to be."""
     readings = readings_of(lines)
     if found.medium == Slip.Medium.WATER:
-        return {"water_says": [(tables().analytes[item.about]["name"], item) for item in judge_water(readings, tables())]}
+        return {"water_says": [(tables().analytes[item.about].name, item) for item in judge_water(readings, tables())]}
     if found.medium == Slip.Medium.MATERIAL:
         try:
             return {"worth": worth(readings, tables())}
         except RuleError as error:
             return {"worth_error": say(error)}
     if found.medium == Slip.Medium.LEAF and found.how != Slip.How.CARD:
-        return {"leaf_notes": [tables().leaf_notes[key]["text"] for key in readings if key in tables().leaf_notes]}
+        return {"leaf_notes": [tables().readings.leaf_notes[key].text for key in readings if key in tables().readings.leaf_notes]}
     if found.how == Slip.How.CARD:
-        known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key]["name"] == found.lab), None)
+        known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key].name == found.lab), None)
         return {"card": known}
     return {}
 
@@ -117,7 +117,7 @@ def chart(request, pk: int):
         "analyte": analyte,
         "name": row["name"],
         "unit": unit or "pH on the water scale",
-        "analytes": [(key, tables().analytes[key]["name"]) for key in known],
+        "analytes": [(key, tables().analytes[key].name) for key in known],
         "history": history(points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit),
         "points": points[::-1][:40],
     }

@@ -130,7 +130,7 @@ def try_crop(request, pk: int):
 def _traits(key: str) -> list[str]:
     """What is known of a crop beside its ranges, in a few words."""
     row = tables().crop_traits[key]
-    salt = tables().salt_tolerance.get(key)
+    salt = tables().salinity.tolerance.get(key)
     told = [
         {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[row["feeding"]],
         row["lime"],

@@ -54,10 +54,10 @@ class GiftForm(forms.ModelForm):
         for name, field in self.fields.items():
             field.label = LABELS.get((kind, name), field.label)
         if "what" in self.fields:
-            rows = tables().legumes if kind == Gift.Kind.LEGUME else tables().manures
+            rows = tables().nitrogen.legumes if kind == Gift.Kind.LEGUME else tables().nitrogen.manures
             self.fields["what"].choices = [(key, row["name"]) for key, row in rows.items()]
         if "worked_in" in self.fields:
-            self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().worked_in.items()]
+            self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().nitrogen.worked_in.items()]
             self.initial["worked_in"] = self.instance.worked_in or "one_day"
         if "rate" in self.fields:
             self.fields["rate"].unit = UNITS[units]["yield"]

@@ -8,7 +8,7 @@ from agronomy.plan.cautions import material_cautions
 from agronomy.products.compatibility import clash
 from agronomy.products.nitrogen_losses import Conditions, ammonia_share
 from agronomy.products.worth import working_share
-from agronomy.recommend.nutrients.release import CLASS_OF, released_by
+from agronomy.recommend.nutrients.release import released_by
 from agronomy.tables.material import Material
 from web.core import tables
 
@@ -46,7 +46,7 @@ def material(request, key: str):
         "gives": [(name, f"{found.share[nutrient] * 100:.2g} %") for nutrient, name in GIVES if nutrient in (found.share or {})],
         "micro": [tuple(pair.split(":")) for pair in (traits["micro"] or "").split(";") if pair],
         "years": _years(found),
-        "release": [(week, f"{released_by(found, week, 15, tables()) * 100:.0f} %") for week in WEEKS] if found.key in CLASS_OF and found.n else [],
+        "release": [(week, f"{released_by(found, week, 15, tables()) * 100:.0f} %") for week in WEEKS] if found.release_class and found.n else [],
         "lime": _lime(found),
         "facts": _facts(found, traits),
         "losses": _losses(found, traits),
@@ -60,7 +60,7 @@ def material(request, key: str):
 
 def _years(material: Material) -> list[tuple[str, str]]:
     """Organic nitrogen released in years one to three, where the table of manures has it."""
-    row = tables().manures.get(material.key)
+    row = tables().nitrogen.manures.get(material.key)
     return [(f"year {year}", f"{row[f'year_{year}'] * 100:.0f} %") for year in (1, 2, 3)] if row else []
 
 
@@ -97,7 +97,7 @@ def _losses(material: Material, traits) -> list[str]:
         return []
     shares = [ammonia_share(form, 6.5, ORDINARY_CEC, Conditions(way), tables()) for way in ("never", "one_day")]
     said = [f"{shares[0] * 100:.0f} % of its nitrogen as ammonia where it is left on top, {shares[1] * 100:.0f} % worked in within a day"]
-    nitrate = tables().nitrogen_losses[form]["nitrate_share"]
+    nitrate = tables().losses.forms[form].nitrate_share
     return said + ([f"{nitrate * 100:.0f} % of it is nitrate, which washes out"] if nitrate else [])
 
 

@@ -33,7 +33,7 @@ def price_of_work(request):
     if purpose not in PURPOSES:
         raise Http404
     prices = {key: line.price_per_kg for key, line in stock_of(request.place.holding.pk).lines().items() if line.price_per_kg}
-    rows = worth(list(tables().materials.values()), purpose, prices, least=tables().choice["least_worth_comparing"].value)
+    rows = worth(list(tables().materials.values()), purpose, prices, least=tables().choice.least_worth_comparing.value)
     currency = request.place.holding.currency
     context = {
         "purpose": purpose,

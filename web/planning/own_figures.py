@@ -76,7 +76,7 @@ class LevelForm(forms.Form):
         super().__init__(*args, **kwargs)
         rows = tables().analytes
         self.fields["analyte"].choices = [(key, rows[key]["name"]) for key in LEVELS]
-        methods = sorted({method for key in LEVELS for method in rows[key]["methods"].split(";")} - {"not stated"})
+        methods = sorted({method for key in LEVELS for method in rows[key].methods} - {"not stated"})
         self.fields["method"].choices = [("", "any method"), *((method, method) for method in methods)]
 
     def clean(self) -> dict:

@@ -96,9 +96,9 @@ class LineForm(forms.Form):
         self.row = tables().analytes.get(key)
         if self.row is None:
             return
-        unit_names = self.row["units"].split(";")
+        unit_names = self.row.units
         self.fields["unit"].choices = [(unit, "" if unit == "pH" else unit) for unit in unit_names]
-        self.fields["method"].choices = [(method, method) for method in self.row["methods"].split(";")]
+        self.fields["method"].choices = [(method, method) for method in self.row.methods]
         for name, said in (("typed", "value"), ("unit", "unit"), ("method", "method")):
             self.fields[name].widget.attrs["aria-label"] = f"{self.row['name']}, {said}"
 
@@ -186,7 +186,7 @@ def first_lines(memory: dict[str, tuple[str, str]], analytes: list[str] | None =
 
 def _first_line(key: str, memory: dict) -> dict:
     row = tables().analytes[key]
-    unit, method = memory.get(key, (row["default_unit"], row["methods"].split(";")[0]))
+    unit, method = memory.get(key, (row["default_unit"], row.methods[0]))
     return {"analyte": key, "unit": unit or "pH", "method": method, "typed": ""}
 
 

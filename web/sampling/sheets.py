@@ -19,7 +19,7 @@ def _samples(request, pk: int):
 
 def labels(request, pk: int):
     of, samples = _samples(request, pk)
-    sheets = tables().label_sheets
+    sheets = tables().sampling.label_sheets
     usual = "letter_30" if request.place.units == "us" else "a4_21"
     chosen = request.GET.get("sheet") if request.GET.get("sheet") in sheets else usual
     first = int(request.GET.get("first") or 1) if (request.GET.get("first") or "1").isdecimal() else 1

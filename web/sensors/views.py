@@ -55,7 +55,7 @@ def _states(probes: list[Probe]) -> dict[int, tuple[ProbeState, list]]:
     """State and latest readings of each probe, from one query for all of them."""
     now = timezone.now()
     by_probe: dict[int, list] = {probe.pk: [] for probe in probes}
-    since = now - timedelta(hours=tables().sensors["stuck_hours"] * 2.5)
+    since = now - timedelta(hours=tables().sensors.stuck_hours * 2.5)
     for probe_id, at, value in ProbeReading.objects.filter(probe__in=by_probe, at__gte=since).order_by("at").values_list("probe_id", "at", "value"):
         by_probe[probe_id].append((at, value))
     found = {}
@@ -148,7 +148,7 @@ class ProbeForm(forms.ModelForm):
     def __init__(self, *args, plots, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["plot"].queryset = plots
-        self.fields["quantity"].choices = [(key, row["name"]) for key, row in tables().sensors["quantity"].items()]
+        self.fields["quantity"].choices = [(key, row["name"]) for key, row in tables().sensors.quantity.items()]
 
     def clean_every_minutes(self) -> int:
         minutes = self.cleaned_data["every_minutes"]

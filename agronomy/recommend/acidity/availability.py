@@ -7,8 +7,8 @@ from agronomy.tables import Tables
 
 def availability(nutrient: str, ph: float, tables: Tables) -> float:
     """Share [%] of its best at a pH, straight between the table's steps; the ends hold beyond pH 4 and 8.5. Source: availability-by-ph."""
-    row = tables.availability[nutrient]
-    points = sorted((float(name.removeprefix("ph_")), value) for name, value in row.items() if name.startswith("ph_"))
+    row = tables.acidity.availability[nutrient]
+    points = row.points
     if ph <= points[0][0]:
         return points[0][1]
     for (low, first), (high, second) in pairwise(points):

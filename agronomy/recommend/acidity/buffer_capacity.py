@@ -9,21 +9,21 @@ from agronomy.tables import Tables
 def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
     """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964."""
     figures = tables.acidity
-    return figures["buffer_clay_per_pct"].value * clay_pct + figures["buffer_carbon_per_pct"].value * organic_matter_pct / 1.724
+    return figures.buffer_clay_per_pct.value * clay_pct + figures.buffer_carbon_per_pct.value * organic_matter_pct / 1.724
 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
     """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure."""
     if in_mix(soil):
-        return per_litre(soil.mix["caco3_g_per_l"], depth_cm)
+        return per_litre(soil.mix.caco3_g_per_l, depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
-    return capacity * tables.acidity["caco3_per_cmol_and_kg"].value * mass_kg_per_ha
+    return capacity * tables.acidity.caco3_per_cmol_and_kg.value * mass_kg_per_ha
 
 
 def in_mix(soil: Soil) -> bool:
     """Whether the ground is a potting mix that clay and organic matter say nothing of."""
-    return soil.mix is not None and soil.mix["caco3_g_per_l"] is not None
+    return soil.mix is not None and soil.mix.caco3_g_per_l is not None
 
 
 def per_litre(g_per_l: float, depth_cm: float) -> float:
@@ -38,8 +38,8 @@ def per_litre(g_per_l: float, depth_cm: float) -> float:
 def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
     if in_mix(soil):
         row = soil.mix
-        inputs = {"for a litre": Figure(row["caco3_g_per_l"], "g/L"), "depth": Figure(depth_cm, "cm")}
-        return (Step("CaCO3 for one pH unit", "per litre of mix × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row["where"]),)
+        inputs = {"for a litre": Figure(row.caco3_g_per_l, "g/L"), "depth": Figure(depth_cm, "cm")}
+        return (Step("CaCO3 for one pH unit", "per litre of mix × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     return (
         Step(
@@ -69,8 +69,8 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
     per_ph = caco3_per_ph(soil, depth_cm, tables)
     if in_mix(soil):
         return _need_in_mix(ph, ph_u, target_ph, per_ph, depth_cm, soil, tables)
-    field = figures["field_factor"]
-    strong = figures["strongly_acid_factor"].value if ph < figures["strongly_acid_ph"].value else 1.0
+    field = figures.field_factor
+    strong = figures.strongly_acid_factor.value if ph < figures.strongly_acid_ph.value else 1.0
     rise = max(0.0, target_ph - ph)
     need = rise * per_ph * field.value * strong
     reach = HALF_WIDTH_80 * ph_u * per_ph * field.value * strong
@@ -93,8 +93,8 @@ def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_
     """Pure CaCO3 [kg/ha of mix] to lift a potting mix: mixed through, so without a field factor. Source: container-lime."""
     rise, row = max(0.0, target_ph - ph), soil.mix
     need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
-    low, high = band(need, (need - reach, need + reach), tuple(rise * per_litre(row[end], depth_cm) for end in ("caco3_low", "caco3_high")))
-    step = Step("lime for the mix", "rise × CaCO3 for one pH unit", {"rise": Figure(rise, "pH")}, Figure(need, "kg/ha"), "container-lime", row["where"])
+    low, high = band(need, (need - reach, need + reach), (rise * per_litre(row.caco3_low, depth_cm), rise * per_litre(row.caco3_high, depth_cm)))
+    step = Step("lime for the mix", "rise × CaCO3 for one pH unit", {"rise": Figure(rise, "pH")}, Figure(need, "kg/ha"), "container-lime", row.where)
     return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
 
 
@@ -102,10 +102,10 @@ def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float
     """What the need would be with other clay or organic matter, where these are only supposed."""
     spans, now = [], buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     if not soil.texture_known:
-        clays = tables.acidity["supposed_clay_pct"]
+        clays = tables.acidity.supposed_clay_pct
         spans.append(tuple(need * buffer_capacity(clay, soil.organic_matter_pct, tables) / now for clay in (clays.low, clays.high)))
     if not soil.organic_matter_known:
-        usual = tables.nutrients["default_organic_matter_pct"]
+        usual = tables.nutrients.default_organic_matter_pct
         spans.append(tuple(need * buffer_capacity(soil.clay_pct, om, tables) / now for om in (usual.low, usual.high)))
     return spans
 

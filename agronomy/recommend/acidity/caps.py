@@ -7,6 +7,8 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.buffer_capacity import per_litre
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.acidity import Cap
+from agronomy.tables.row import Parameter
 
 
 class Dressing(NamedTuple):
@@ -15,18 +17,18 @@ class Dressing(NamedTuple):
     max_kg_per_ha: float
     treated_depth_cm: float
     again_after_months: int
-    row: dict
+    row: Cap
 
 
-def _in_pots(cap_g_per_l: str, row: dict, soil: Soil, tables: Tables) -> Dressing:
+def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> Dressing:
     """Limits for a potting mix, by the litre."""
-    return Dressing(per_litre(tables.acidity[cap_g_per_l].value, soil.depth_cm), soil.depth_cm, int(row["again_after_months"]), row)
+    return Dressing(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(row.again_after_months), row)
 
 
 def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing:
     """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed."""
     if soil.mix is not None:
-        return _in_pots("container_lime_cap_g_per_l", tables.caps["lime_bed_dug"], soil, tables)
+        return _in_pots(tables.acidity.container_lime_cap_g_per_l, tables.acidity.caps["lime_bed_dug"], soil, tables)
     if soil.dug:
         key = "lime_field_dug" if kind == "field" else "lime_bed_dug"
     elif crop.is_grass:
@@ -38,20 +40,20 @@ def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing
 
 def sulfur_dressing(soil: Soil, tables: Tables) -> Dressing:
     if soil.mix is not None:
-        return _in_pots("container_sulfur_cap_g_per_l", tables.caps["sulfur_dug"], soil, tables)
+        return _in_pots(tables.acidity.container_sulfur_cap_g_per_l, tables.acidity.caps["sulfur_dug"], soil, tables)
     key = "sulfur_undug" if not soil.dug else "sulfur_light_dug" if soil.is_light else "sulfur_dug"
     return _limits(key, soil, tables)
 
 
 def most_sulfur_worth_trying(kind: str, tables: Tables) -> float:
     """The total S [kg/ha] beyond which acidifying is called impracticable."""
-    return tables.caps["sulfur_practicable_field" if kind == "field" else "sulfur_practicable_bed"]["max_kg_per_ha"]
+    return tables.acidity.caps["sulfur_practicable_field" if kind == "field" else "sulfur_practicable_bed"].max_kg_per_ha
 
 
 def _limits(key: str, soil: Soil, tables: Tables) -> Dressing:
-    row = tables.caps[key]
-    depth = min(soil.depth_cm, row["treated_depth_cm"] or soil.depth_cm)
-    return Dressing(row["max_kg_per_ha"], depth, int(row["again_after_months"]), row)
+    row = tables.acidity.caps[key]
+    depth = min(soil.depth_cm, row.treated_depth_cm or soil.depth_cm)
+    return Dressing(row.max_kg_per_ha, depth, int(row.again_after_months), row)
 
 
 def depth_step(dressing: Dressing, soil: Soil) -> tuple[Step, ...]:
@@ -61,9 +63,9 @@ def depth_step(dressing: Dressing, soil: Soil) -> tuple[Step, ...]:
     step = Step(
         "depth treated",
         "the smaller of your depth and what a surface dressing reaches",
-        {"your depth": Figure(soil.depth_cm, "cm"), "reach on undug ground": Figure(dressing.row["treated_depth_cm"], "cm")},
+        {"your depth": Figure(soil.depth_cm, "cm"), "reach on undug ground": Figure(dressing.row.treated_depth_cm, "cm")},
         Figure(dressing.treated_depth_cm, "cm"),
-        dressing.row["source"],
-        dressing.row["where"],
+        dressing.row.source,
+        dressing.row.where,
     )
     return (step,)

@@ -105,7 +105,7 @@ def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: 
         return None, "buffer tests are made for soil, not for potting mix"
     values = {"pH": ph.value, "buffer pH": buffer.value, "target": target_ph, "organic matter": soil.organic_matter_pct}
     if buffer.method in SMP_LIKE:
-        organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity["organic_soil_om_pct"].value
+        organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity.organic_soil_om_pct.value
         asked = {key: value for key, value in values.items() if key == "buffer pH" or (key == "target" and not organic)}
         if reason := why_not("SMP", asked, tables):
             return None, reason

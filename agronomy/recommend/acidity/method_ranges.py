@@ -1,6 +1,7 @@
 """Where a method of reckoning a lime need holds, out of one table of ranges."""
 
 from agronomy.tables import Tables
+from agronomy.tables.rooms.acidity import MethodRange
 
 
 def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None:
@@ -8,19 +9,19 @@ def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None
 
     Only what the table names for the method is looked at. Source: each row's own.
     """
-    for row in tables.method_ranges:
-        value = values.get(row["what"])
-        if row["method"] != method or value is None:
+    for row in tables.acidity.method_ranges:
+        value = values.get(row.what)
+        if row.method != method or value is None:
             continue
-        is_low = row["low"] is not None and value < row["low"]
-        is_high = row["high"] is not None and (value >= row["high"] if row["below_high"] else value > row["high"])
+        is_low = row.low is not None and value < row.low
+        is_high = row.high is not None and (value >= row.high if row.below_high else value > row.high)
         if is_low or is_high:
-            more = f": {row['says']}" if is_high and row["says"] else ""
-            return f"{row['what']} {value:.1f} lies outside {_range(row)} for {method}{more}"
+            more = f": {row.says}" if is_high and row.says else ""
+            return f"{row.what} {value:.1f} lies outside {_range(row)} for {method}{more}"
     return None
 
 
-def _range(row: dict) -> str:
-    if row["low"] is None:
-        return f"what is up to {row['high']:.1f}"
-    return f"{row['low']:.1f} to {row['high']:.1f}"
+def _range(row: MethodRange) -> str:
+    if row.low is None:
+        return f"what is up to {row.high:.1f}"
+    return f"{row.low:.1f} to {row.high:.1f}"

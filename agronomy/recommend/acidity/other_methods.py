@@ -17,15 +17,15 @@ CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
 def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables: Tables) -> float:
     """Ag-lime [short ton/acre per 8 in]: acidity × (target − pH) / (6.6 − pH). Source: mehlich-1976."""
-    acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity["mehlich_per_acidity"].value
+    acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity.mehlich_per_acidity.value
     return acidity * max(0.0, target_ph - ph) / (NEUTRAL_AT - ph)
 
 
 def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
     """The need by the Mehlich buffer; see method_ranges for where it holds."""
     figures = tables.acidity
-    pure = figures["mehlich_pure_share"]
-    scale = figures["ton_per_acre_to_kg_per_ha"].value * depth_cm / figures["smp_reference_depth_cm"].value
+    pure = figures.mehlich_pure_share
+    scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / figures.smp_reference_depth_cm.value
 
     def at(buffer: float, share: float) -> float:
         return mehlich_tons_per_acre(ph, buffer, target_ph, tables) * scale * share
@@ -45,7 +45,7 @@ def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph
             "as pure CaCO3, to your depth",
             "ag-lime × depth / 20.32 cm × share",
             {
-                "ag-lime": Figure(tons * figures["ton_per_acre_to_kg_per_ha"].value, "kg/ha"),
+                "ag-lime": Figure(tons * figures.ton_per_acre_to_kg_per_ha.value, "kg/ha"),
                 "depth": Figure(depth_cm, "cm"),
                 "share": Figure(pure.value, "fraction"),
             },
@@ -69,7 +69,7 @@ def unsaturation(ph: float) -> float:
 
 def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
     """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay."""
-    field = tables.acidity["adams_evans_field"]
+    field = tables.acidity.adams_evans_field
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
     def at(buffer: float, efficiency: float) -> float:
@@ -97,7 +97,7 @@ def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, targe
 
 def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
     """Why exchangeable aluminium [cmol/kg] can't tell the need, or None."""
-    least = tables.acidity["aluminium_least"].value
+    least = tables.acidity.aluminium_least.value
     if aluminium <= least:
         return f"{aluminium:.2g} cmol/kg of aluminium is too little to lime by"
     return why_not("aluminium", {"pH": ph}, tables)
@@ -105,7 +105,7 @@ def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
 
 def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
     """Need that takes most of the aluminium out and ends near pH 5.5: factor × Al. Source: kamprath-1970."""
-    factor = tables.acidity["aluminium_factor"]
+    factor = tables.acidity.aluminium_factor
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
     def at(al: float, by: float) -> float:
@@ -132,9 +132,9 @@ def tolerated_aluminium_lime_need(aluminium: float, calcium_magnesium: float, to
     """
     figures = tables.acidity
     over = aluminium - tolerated_pct / 100 * (aluminium + calcium_magnesium)
-    cmol = figures["aluminium_factor"].value * max(0.0, over)
+    cmol = figures.aluminium_factor.value * max(0.0, over)
     if cmol > aluminium:
-        cmol = figures["aluminium_factor_high"].value * max(0.0, over)
+        cmol = figures.aluminium_factor_high.value * max(0.0, over)
     return cmol * CACO3_KG_PER_CMOL * soil_mass_t_per_ha * 1000
 
 
@@ -154,10 +154,9 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
     """
     om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
     by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
-    row = tables.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
-    use = "grass" if is_grass else "arable"
-    optimum = row[f"optimum_{use}"]
-    return 0.0 if ph >= optimum else row[use] * (optimum + 0.2 - ph)
+    row = tables.acidity.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
+    factor, optimum = (row.grass, row.optimum_grass) if is_grass else (row.arable, row.optimum_arable)
+    return 0.0 if ph >= optimum else factor * (optimum + 0.2 - ph)
 
 
 def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:
@@ -165,7 +164,7 @@ def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soi
     return (
         soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
         * 1000
-        * tables.acidity["soil_type_pure_share"].value
+        * tables.acidity.soil_type_pure_share.value
         * depth_cm
         / (15 if is_grass else 20)
     )

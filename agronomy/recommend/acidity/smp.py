@@ -6,6 +6,7 @@ from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
+from agronomy.tables.rooms.acidity import SmpRow
 
 
 def smp_table_rate(buffer_ph: float, target_ph: float, tables: Tables, *, is_organic: bool = False) -> float:
@@ -14,21 +15,21 @@ def smp_table_rate(buffer_ph: float, target_ph: float, tables: Tables, *, is_org
     Interpolates between rows and between the targets 6.0, 6.5 and 6.8. Below buffer pH 4.8 the last row is used;
     above the highest nothing is extrapolated (see method_ranges).
     """
-    rows = sorted(tables.smp, key=lambda row: row["buffer_ph"])
-    held = min(rows[-1]["buffer_ph"], max(rows[0]["buffer_ph"], buffer_ph))
+    rows = sorted(tables.acidity.smp, key=lambda row: row.buffer_ph)
+    held = min(rows[-1].buffer_ph, max(rows[0].buffer_ph, buffer_ph))
     for lower, upper in pairwise(rows):
-        if lower["buffer_ph"] <= held <= upper["buffer_ph"]:
-            share = (held - lower["buffer_ph"]) / (upper["buffer_ph"] - lower["buffer_ph"])
+        if lower.buffer_ph <= held <= upper.buffer_ph:
+            share = (held - lower.buffer_ph) / (upper.buffer_ph - lower.buffer_ph)
             return _to_target(lower, target_ph, is_organic) * (1 - share) + _to_target(upper, target_ph, is_organic) * share
     return _to_target(rows[0], target_ph, is_organic)
 
 
-def _to_target(row: dict, target_ph: float, is_organic: bool) -> float:
+def _to_target(row: SmpRow, target_ph: float, is_organic: bool) -> float:
     if is_organic:
-        return row["organic_to_5_2"]
+        return row.organic_to_5_2
     if target_ph <= 6.5:
-        return row["to_6_0"] + (row["to_6_5"] - row["to_6_0"]) * (target_ph - 6.0) / 0.5
-    return row["to_6_5"] + (row["to_6_8"] - row["to_6_5"]) * (target_ph - 6.5) / 0.3
+        return row.to_6_0 + (row.to_6_5 - row.to_6_0) * (target_ph - 6.0) / 0.5
+    return row.to_6_5 + (row.to_6_8 - row.to_6_5) * (target_ph - 6.5) / 0.3
 
 
 def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False) -> Banded:
@@ -38,10 +39,10 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
     """
     figures = tables.acidity
     tons = smp_table_rate(buffer_ph, target_ph, tables, is_organic=is_organic)
-    reference = figures["smp_reference_depth_cm"].value
+    reference = figures.smp_reference_depth_cm.value
     weight = soil.bulk_density_g_per_cm3 / 1.32 if soil.bulk_density_measured else 1.0
-    scale = figures["ton_per_acre_to_kg_per_ha"].value * depth_cm / reference * weight
-    pure = figures["smp_pure_share"]
+    scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / reference * weight
+    pure = figures.smp_pure_share
     need = tons * scale * pure.value
 
     def at(buffer: float) -> float:
@@ -65,7 +66,7 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
         Step(
             "to your depth",
             "table × depth / 20.32 cm" + (" × density / 1.32" if weight != 1 else ""),
-            {"table": Figure(tons * figures["ton_per_acre_to_kg_per_ha"].value, "kg/ha"), "depth": Figure(depth_cm, "cm")},
+            {"table": Figure(tons * figures.ton_per_acre_to_kg_per_ha.value, "kg/ha"), "depth": Figure(depth_cm, "cm")},
             Figure(tons * scale, "kg/ha"),
             source,
         ),

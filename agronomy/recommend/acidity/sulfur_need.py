@@ -12,6 +12,7 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.buffer_capacity import buffering_steps, caco3_per_ph, in_mix
 from agronomy.recommend.acidity.caps import Dressing, depth_step, most_sulfur_worth_trying
 from agronomy.tables import Tables
+from agronomy.tables.rooms.acidity import SulfurRow
 
 INSTEAD = "Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH."
 
@@ -45,7 +46,7 @@ def sulfur_need(
 
 def _too_much_carbonate(carbonate: Reading, soil: Soil, tables: Tables) -> Unmet | None:
     """Refused above the limit; below it the carbonate is used up first, and counted."""
-    if carbonate.value <= tables.acidity["carbonate_worth_destroying_pct"].value:
+    if carbonate.value <= tables.acidity.carbonate_worth_destroying_pct.value:
         return None
     cost = _cost_of_lime(soil, tables) * carbonate.value
     return Unmet("S_acid", 0.0, f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}")
@@ -58,9 +59,9 @@ def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
             0.0,
             f"There is free lime in this ground: sulfur would be used up on it, {_cost_of_lime(soil, tables):.0f} t/ha for each 1 % of lime. {INSTEAD}",
         )
-    if soil.free_lime is None and ph.value >= tables.acidity["free_lime_near_certain_ph"].value:
+    if soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value:
         return Unmet("S_acid", 0.0, f"At pH {ph.value:.1f} free lime is nearly certain, and sulfur would be used up on it. {INSTEAD}")
-    if soil.free_lime is None and ph.value >= tables.acidity["free_lime_probable_ph"].value:
+    if soil.free_lime is None and ph.value >= tables.acidity.free_lime_probable_ph.value:
         return Unmet(
             "S_acid",
             0.0,
@@ -71,40 +72,40 @@ def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
 
 def _cost_of_lime(soil: Soil, tables: Tables) -> float:
     """Sulfur [t/ha] that 1 % of CaCO3 in the layer uses up."""
-    return tables.acidity["sulfur_per_caco3"].value * 0.01 * soil.soil_mass_t_per_ha
+    return tables.acidity.sulfur_per_caco3.value * 0.01 * soil.soil_mass_t_per_ha
 
 
 def table_sulfur(ph: float, target_ph: float, *, table: str, column: str, tables: Tables) -> float | None:
     """Sulfur [lb/acre, 6 to 8 inches] to go from pH to target by a published table, or None outside the table."""
-    rows = [row for row in tables.sulfur if row["table"] == table]
+    rows = [row for row in tables.acidity.sulfur if row.table == table]
     high, low = _along(rows, ph, column), _along(rows, target_ph, column)
     return None if high is None or low is None else high - low
 
 
-def _along(rows: list[dict], ph: float, column: str) -> float | None:
+def _along(rows: list[SulfurRow], ph: float, column: str) -> float | None:
     for lower, upper in pairwise(rows):
-        if lower["ph"] <= ph <= upper["ph"]:
-            return lower[column] + (upper[column] - lower[column]) * (ph - lower["ph"]) / (upper["ph"] - lower["ph"])
+        if lower.ph <= ph <= upper.ph:
+            return lower.on(column) + (upper.on(column) - lower.on(column)) * (ph - lower.ph) / (upper.ph - lower.ph)
     return None
 
 
 def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: Tables) -> float:
     """Sulfur [kg/ha] that a share of free carbonate [%] in the layer uses up. Source: sulfur-stoichiometry."""
-    return tables.acidity["sulfur_per_caco3"].value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
+    return tables.acidity.sulfur_per_caco3.value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
 
 def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float) -> Answer:
     figures, depth_cm = tables.acidity, dressing.treated_depth_cm
     per_ph = caco3_per_ph(soil, depth_cm, tables)
     for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
-    by_formula = figures["sulfur_per_caco3"].value * (ph.value - target_ph) * per_ph + for_carbonate
-    column = tables.textures[soil.texture]["sulfur_column"]
+    by_formula = figures.sulfur_per_caco3.value * (ph.value - target_ph) * per_ph + for_carbonate
+    column = tables.textures[soil.texture].sulfur_column
     name = "acid_lover" if is_acid_lover else "general"
     pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
     by_table = (
-        None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures["sulfur_table_depth_cm"].value + for_carbonate
+        None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
     )
-    leads = by_table is not None and target_ph <= figures["sulfur_table_target_up_to"].value
+    leads = by_table is not None and target_ph <= figures.sulfur_table_target_up_to.value
     ends = sorted([by_formula, by_table if by_table is not None else by_formula])
     rate = by_table if leads else ends[0] + (ends[1] - ends[0]) / 4
     reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate

@@ -5,17 +5,22 @@ from datetime import date
 
 from agronomy.base.working import Figure, Step
 from agronomy.model.application_record import Done
-from agronomy.recommend.nutrients.release import CLASS_OF
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.nitrogen import ManureRow
 
 LATER_YEARS = (1, 2)  # whole years after it was put on: its second and third year
 
 
+def manure_of(material: Material, tables: Tables) -> ManureRow | None:
+    """The row of the table of manures that stands for a material; None for what is no manure."""
+    return next((row for row in tables.nitrogen.manures.values() if row.material == material.key), None)
+
+
 def organic_share(material: Material, tables: Tables) -> float:
     """Organic nitrogen as a share of the material, by the table of manures where it has it, else all its nitrogen."""
-    row = tables.manures.get(material.key)
-    return row["organic_kg_per_t"] / 1000 if row else material.n / 100
+    row = manure_of(material, tables)
+    return row.organic_kg_per_t / 1000 if row else material.n / 100
 
 
 def carried_share(material: Material, year: int, tables: Tables) -> float:
@@ -26,8 +31,8 @@ def carried_share(material: Material, year: int, tables: Tables) -> float:
     >>> [carried_share(tables.materials[key], 1, tables) for key in ("cattle_manure", "garden_compost", "urea")]
     [0.12, 0.05, 0.0]
     """
-    row = tables.manures.get(material.key) or tables.carried.get(CLASS_OF.get(material.key, ""))
-    return row[f"year_{year + 1}"] if row and year in LATER_YEARS else 0.0
+    row = manure_of(material, tables) or tables.organics.carried.get(material.release_class or "")
+    return row.mineralised(year) if row and year in LATER_YEARS else 0.0
 
 
 def carried_nitrogen(material: Material, rate_kg_per_ha: float, year: int, tables: Tables) -> float:

@@ -15,6 +15,7 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.carried import carried_by
 from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
+from agronomy.tables.rooms.nitrogen import ManureRow
 
 AUTOMATIC = {"organic_matter": "soil organic matter", "nitrate": "nitrate in the ground", "carried": "manure and compost of earlier years"}
 AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
@@ -31,9 +32,9 @@ def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...]
 def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, float]:
     """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high. Source: n-organic-matter."""
     figures = tables.nutrients
-    share, rate, time = (figures[key] for key in ("nitrogen_in_organic_matter", "mineralised_a_year", "share_in_crop_time"))
+    share, rate, time = figures.nitrogen_in_organic_matter, figures.mineralised_a_year, figures.share_in_crop_time
     stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * soil.organic_matter_pct / 100 * share.value
-    cap = figures["organic_matter_n_cap_kg_per_ha"].value
+    cap = figures.organic_matter_n_cap_kg_per_ha.value
     return tuple(min(cap, stock_kg_per_ha * part * time.value) for part in (rate.value, rate.low, rate.high))
 
 
@@ -75,8 +76,8 @@ def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
 
 def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables: Tables) -> Credit:
     figures = tables.nitrogen
-    share, layer = figures["nitrate_counted"], soil.bulk_density_g_per_cm3 * soil.depth_cm * 0.1
-    stale = reading.taken is None or (today - reading.taken).days > figures["nitrate_days"].value
+    share, layer = figures.nitrate_counted, soil.bulk_density_g_per_cm3 * soil.depth_cm * 0.1
+    stale = reading.taken is None or (today - reading.taken).days > figures.nitrate_days.value
     step = Step(
         "nitrate in the layer",
         "test × bulk density × depth × 0.1 × counted share",
@@ -97,10 +98,10 @@ def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables
 
 def _carried(done: tuple[Done, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
     """What the log's manures of earlier years still give; this season's come off the need itself."""
-    given, steps = carried_by(done, crop_from, today - timedelta(days=tables.choice["done_season_days"].value), tables)
+    given, steps = carried_by(done, crop_from, today - timedelta(days=tables.choice.done_season_days.value), tables)
     if not steps:
         return []
-    spread = tables.nitrogen["manure_spread"].value
+    spread = tables.nitrogen.manure_spread.value
     why = "By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself."
     return [Credit("carried", "N", AUTOMATIC["carried"], given, given * (1 - spread), given * (1 + spread), is_counted, why, steps)]
 
@@ -111,23 +112,23 @@ def years_between(first: date, crop_from: date) -> int:
 
 
 def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row = tables.legumes[gift.what]
+    row = tables.nitrogen.legumes[gift.what]
     year = years_between(gift.on, crop_from) if gift.on else 0
-    share = (1.0, row["second_year_share"])[year] if year < 2 else 0.0
+    share = (1.0, row.second_year_share)[year] if year < 2 else 0.0
     step = Step(
         "left by the legume",
         "guide figure × share of this year",
-        {"guide figure": Figure(row["kg_per_ha"], "kg/ha"), "share of this year": Figure(share, "fraction")},
-        Figure(row["kg_per_ha"] * share, "kg/ha"),
-        row["source"],
-        row["where"],
+        {"guide figure": Figure(row.kg_per_ha, "kg/ha"), "share of this year": Figure(share, "fraction")},
+        Figure(row.kg_per_ha * share, "kg/ha"),
+        row.source,
+        row.where,
     )
     why = (
         ("The first crop after it.", "The second crop after it: half is left." if share else "Nothing is left by the second crop.")[year]
         if year < 2
         else "It is too long ago."
     )
-    return [Credit(key, "N", gift.name or row["name"], row["kg_per_ha"] * share, row["low"] * share, row["high"] * share, gift.counted, why, (step,))]
+    return [Credit(key, "N", gift.name or row.name, row.kg_per_ha * share, row.low * share, row.high * share, gift.counted, why, (step,))]
 
 
 def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
@@ -136,12 +137,12 @@ def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
     Nothing below 1.4 % nitrogen in its dry matter, half at 3.4 %.
     """
     figures = tables.nitrogen
-    share = figures["green_manure_at_zero_pct"].value + figures["green_manure_per_pct"].value * nitrogen_pct
-    return min(figures["green_manure_most_pct"].value, max(0.0, share)) / 100
+    share = figures.green_manure_at_zero_pct.value + figures.green_manure_per_pct.value * nitrogen_pct
+    return min(figures.green_manure_most_pct.value, max(0.0, share)) / 100
 
 
 def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    share, spread = green_manure_share(gift.nitrogen_pct, tables), tables.nitrogen["green_manure_spread"].value
+    share, spread = green_manure_share(gift.nitrogen_pct, tables), tables.nitrogen.green_manure_spread.value
     given = gift.t_per_ha * 10 * gift.nitrogen_pct * share
     step = Step(
         "from the green manure",
@@ -157,16 +158,16 @@ def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bo
 
 
 def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row, figures = tables.manures[gift.what], tables.nitrogen
-    name, year = gift.name or row["name"], years_between(gift.on, crop_from) if gift.on else 0
-    ammonium = row["ammonium_kg_per_t"] if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
-    organic = row["organic_kg_per_t"] if gift.organic_kg_per_t is None else gift.organic_kg_per_t
-    released = row[f"year_{year + 1}"] if year < 3 else 0.0
-    kept = tables.worked_in[gift.worked_in]["kept"] if year == 0 else 0.0
+    row, figures = tables.nitrogen.manures[gift.what], tables.nitrogen
+    name, year = gift.name or row.name, years_between(gift.on, crop_from) if gift.on else 0
+    ammonium = row.ammonium_kg_per_t if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
+    organic = row.organic_kg_per_t if gift.organic_kg_per_t is None else gift.organic_kg_per_t
+    released = row.mineralised(year)
+    kept = tables.nitrogen.worked_in[gift.worked_in].kept if year == 0 else 0.0
     in_autumn = gift.on is not None and year == 0 and (gift.on.month + (6 if south else 0) - 1) % 12 + 1 in AUTUMN and gift.on < crop_from
     if in_autumn:
-        kept *= figures["autumn_ammonium_kept"].value
-    per_t, spread = ammonium * kept + organic * released, figures["manure_spread"].value
+        kept *= figures.autumn_ammonium_kept.value
+    per_t, spread = ammonium * kept + organic * released, figures.manure_spread.value
     given = gift.t_per_ha * per_t
     step = Step(
         "nitrogen from manure",
@@ -179,8 +180,8 @@ def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
             "released this year": Figure(released, "fraction"),
         },
         Figure(given, "kg/ha"),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
         note="spread in autumn: half of the ammonium that was kept is lost over winter" if in_autumn else "",
     )
     why = ("What it gives in its first year.", "Its second year.", "Its third year.", "It is too long ago.")[min(year, 3)]
@@ -190,10 +191,10 @@ def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
     return lines
 
 
-def _from_manure(key: str, nutrient: str, gift: Gift, row: dict, name: str, tested: dict, tables: Tables) -> Credit:
+def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str, tested: dict, tables: Tables) -> Credit:
     """Phosphorus or potassium of a manure, unless the soil test has seen it already."""
-    oxide, share, content = ("P2O5", P_IN_P2O5, row["p2o5_kg_per_t"]) if nutrient == "P" else ("K2O", K_IN_K2O, row["k2o_kg_per_t"])
-    figure, spread = tables.nitrogen[f"manure_{nutrient.lower()}_counted"], tables.nitrogen["manure_spread"].value
+    oxide, share, content = ("P2O5", P_IN_P2O5, row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", K_IN_K2O, row.k2o_kg_per_t)
+    figure, spread = (tables.nitrogen.manure_p_counted if nutrient == "P" else tables.nitrogen.manure_k_counted), tables.nitrogen.manure_spread.value
     given = gift.t_per_ha * content * figure.value * share
     seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
     step = Step(
@@ -210,12 +211,12 @@ def _from_manure(key: str, nutrient: str, gift: Gift, row: dict, name: str, test
 
 def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -> float:
     """Nitrogen [kg/ha] that counts from nitrate in irrigation water. Source: n-irrigation."""
-    return nitrate_n_mg_per_l * water_mm * 0.01 * tables.nitrogen["water_counted"].value
+    return nitrate_n_mg_per_l * water_mm * 0.01 * tables.nitrogen.water_counted.value
 
 
 def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     given = water_nitrogen(gift.nitrate_n_mg_per_l, gift.water_mm, tables)
-    share = tables.nitrogen["water_counted"]
+    share = tables.nitrogen.water_counted
     step = Step(
         "from the water",
         "nitrate nitrogen × water × 0.01 × counted share",
@@ -235,9 +236,9 @@ def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tab
 def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
     """Nitrogen [kg/t dry straw] that microbes hold back while straw rots: value, low, high. Source: n-tie-up."""
     figures = tables.nitrogen
-    kept, carbon = figures["straw_taken_up"], figures["straw_carbon_pct"].value * 10
-    own = figures["straw_nitrogen_pct"].value * 10
-    return tuple(carbon * part / figures["straw_microbe_ratio"].value - own for part in (kept.value, kept.low, kept.high))
+    kept, carbon = figures.straw_taken_up, figures.straw_carbon_pct.value * 10
+    own = figures.straw_nitrogen_pct.value * 10
+    return tuple(carbon * part / figures.straw_microbe_ratio.value - own for part in (kept.value, kept.low, kept.high))
 
 
 def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:

@@ -16,21 +16,21 @@ def micronutrient_answers(judged: dict[str, tuple[Finding, Critical]], crop: Cro
 
 
 def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Tables) -> Nothing | Unmet:
-    row, name = tables.micronutrients[key], finding.name.lower()
-    is_hungry = crop.key in row["hungry"].split(";")
+    row, name = tables.nutrients.micronutrients[key], finding.name.lower()
+    is_hungry = crop.key in row.hungry
     if not finding.is_short:
         if finding.class_ == "excess":
-            return Nothing(key, f"No {name}: there is so much that it may harm. {row['limit']}")
+            return Nothing(key, f"No {name}: there is so much that it may harm. {row.limit}")
         return Nothing(key, f"No {name}: the ground has enough.")
     if finding.class_ == "building" and not is_hungry:
         return Nothing(key, f"No {name}: it is a little low, but {crop.name} hardly answers to it.")
     parts = [f"{finding.name} is low."]
-    is_locked = ph is not None and row["locked_above_ph"] is not None and ph > row["locked_above_ph"]
+    is_locked = ph is not None and row.locked_above_ph is not None and ph > row.locked_above_ph
     if is_locked:
         parts.append(f"At pH {ph:.1f} it is locked up rather than missing: bringing pH down, a chelate or the leaves help, not more in the ground.")
-    elif not row["fixed_in_soil"] and row["soil_low_kg_per_ha"] is not None:
-        parts.append(f"Guides give {row['soil_low_kg_per_ha']:g} to {row['soil_high_kg_per_ha']:g} kg/ha, once.")
-    parts += [row["says"], row["limit"], "Have leaves tested before you act; this plan doesn't dose it."]
+    elif not row.fixed_in_soil and row.soil_low_kg_per_ha is not None:
+        parts.append(f"Guides give {row.soil_low_kg_per_ha:g} to {row.soil_high_kg_per_ha:g} kg/ha, once.")
+    parts += [row.says, row.limit, "Have leaves tested before you act; this plan doesn't dose it."]
     if not is_hungry:
         parts.insert(1, f"{crop.name[0].upper()}{crop.name[1:]} is not among the crops that suffer first.")
-    return Unmet(key, 0.0 if is_locked or row["soil_low_kg_per_ha"] is None else row["soil_low_kg_per_ha"], " ".join(parts))
+    return Unmet(key, 0.0 if is_locked or row.soil_low_kg_per_ha is None else row.soil_low_kg_per_ha, " ".join(parts))

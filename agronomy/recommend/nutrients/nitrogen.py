@@ -41,7 +41,7 @@ def economic_rate(response: Response) -> float:
 def standing_crop_rate(nitrate: float, critical: float, tables: Tables) -> float:
     """Nitrogen [kg/ha] to side-dress by nitrate [mg/kg, 0 to 30 cm] in the standing crop. Source: magdoff-1984."""
     figures = tables.nitrogen
-    return min(figures["standing_nitrate_cap_kg_per_ha"].value, max(0.0, critical - nitrate) * figures["standing_nitrate_kg_per_ppm"].value)
+    return min(figures.standing_nitrate_cap_kg_per_ha.value, max(0.0, critical - nitrate) * figures.standing_nitrate_kg_per_ppm.value)
 
 
 def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, case: NitrogenCase, tables: Tables) -> Answer:
@@ -63,11 +63,11 @@ def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tabl
         return _by_guide(crop, soil, case, tables)
     if crop.n_per_t is not None:
         return _by_yield(crop, goal, crop.n_per_t, "stanford-1973", f"{crop.name}, {crop.where}", case, tables)
-    carried = tables.removal.get(crop.key)
+    carried = tables.nutrients.removal.get(crop.key)
     if carried is None:
         return Unmet("N", 0.0, f"No nitrogen figure by yield is known here for {crop.name}; leave the yield goal empty to use the crop's guide figure.")
-    per_t = carried["n_kg_per_t"] / tables.nitrogen["removal_efficiency"].value
-    return _by_yield(crop, goal, per_t, "crop-removal;n-removal", f"{carried['where']}; over the share of nitrogen that leaves in the crop", case, tables)
+    per_t = carried.n_kg_per_t / tables.nitrogen.removal_efficiency.value
+    return _by_yield(crop, goal, per_t, "crop-removal;n-removal", f"{carried.where}; over the share of nitrogen that leaves in the crop", case, tables)
 
 
 def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:
@@ -82,7 +82,7 @@ def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:
 
 def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, case: NitrogenCase, tables: Tables) -> Answer:
     given, given_low, given_high = counted(case.credits, "N")
-    spread = tables.nitrogen["yield_spread"].value
+    spread = tables.nitrogen.yield_spread.value
     wanted = per_t * goal
     steps, inputs = _lines(case)
     step = Step(
@@ -99,7 +99,7 @@ def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, ca
 
 def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Answer:
     given, given_low, given_high = counted(case.credits, "N")
-    recovery = tables.textures[soil.texture]["n_recovery"]
+    recovery = tables.textures[soil.texture].n_recovery
     need = (crop.n_low - given) / recovery
     steps, inputs = _lines(case)
     step = Step(
@@ -117,25 +117,25 @@ def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Ans
 
 def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer | None:
     """The answer of a nitrate test taken in the standing crop; None where there is none, or no figure for the crop."""
-    row, figures = tables.nitrate_critical.get(crop.key), tables.nitrogen
+    row, figures = tables.nitrogen.nitrate_critical.get(crop.key), tables.nitrogen
     if row is None or case.nitrate is None or case.planting is None or case.nitrate.taken is None:
         return None
     age = (case.nitrate.taken - case.planting).days
-    if not figures["standing_from_day"].value <= age <= figures["standing_to_day"].value:
+    if not figures.standing_from_day.value <= age <= figures.standing_to_day.value:
         return None
     fed = any(credit.counted and credit.key.isdecimal() and credit.kg_per_ha > 0 for credit in case.credits)
-    critical = min(row["critical_ppm"], figures["standing_after_legume_ppm"].value) if fed else row["critical_ppm"]
+    critical = min(row.critical_ppm, figures.standing_after_legume_ppm.value) if fed else row.critical_ppm
     rate = standing_crop_rate(case.nitrate.value, critical, tables)
     step = Step(
         "by nitrate in the standing crop",
         "9 kg for each mg/kg below the critical level",
         {"nitrate": Figure(case.nitrate.value, "mg/kg"), "critical level": Figure(critical, "mg/kg")},
         Figure(rate, "kg/ha"),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
         note="after a legume or manure a lower level is enough" if fed else "",
     )
-    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing("N", f"No more nitrogen: the test in the standing crop found {case.nitrate.value:.0f} mg/kg of nitrate, and {critical:.0f} is enough.")
     low, high = (standing_crop_rate(value, critical, tables) for value in (case.nitrate.high, case.nitrate.low))
     why = f"The test in the standing {crop.name} found {case.nitrate.value:.0f} mg/kg of nitrate where {critical:.0f} is enough."
@@ -176,7 +176,7 @@ def _need_or_nothing(
     crop: Crop, need: float, low: float, high: float, method: str, steps: tuple, inputs: dict[str, Figure], tables: Tables, others: tuple[Method, ...] = ()
 ) -> Answer:
     told = ", ".join(f"{name} {figure.value:.0f}" for name, figure in inputs.items())
-    if need < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if need < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing("N", f"No nitrogen: the ground is given about what {crop.name} takes up ({told} kg/ha).")
     less = f", less what the ground is given: {told} kg/ha" if told else "; nothing else is counted"
     paid = f"What pays for {crop.name}" if method == "economic rate" else f"What {crop.name} takes up"

@@ -22,8 +22,8 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
         return need
     names = " and ".join(dict.fromkeys(credit.name for credit in credits if credit.counted and credit.nutrient == need.what))
     rate = need.rate_kg_per_ha - given
-    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
-        return Nothing(need.what, f"No bought {tables.analytes[need.what]['name'].lower()}: {names} brings what is needed ({given:.0f} kg/ha).")
+    if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
+        return Nothing(need.what, f"No bought {tables.analytes[need.what].name.lower()}: {names} brings what is needed ({given:.0f} kg/ha).")
     step = Step(
         "less what is given",
         "need − credits",

@@ -16,14 +16,14 @@ def brings(done: Done, what: str, tables: Tables) -> float:
     if what == "CaCO3":
         return rate * material.effective_neutralising_value if material.has_role("lime") else 0.0
     if what == "S_acid":
-        return -rate * material.cce / 100 * tables.acidity["sulfur_per_caco3"].value if material.has_role("acidifier") else 0.0
+        return -rate * material.cce / 100 * tables.acidity.sulfur_per_caco3.value if material.has_role("acidifier") else 0.0
     return rate * (material.share or {}).get(what, 0.0)
 
 
 def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Tables) -> date | None:
     """The day from which dressings are not in the test yet; None where there is no test to go by."""
     if what == "N":
-        return today - timedelta(days=tables.choice["done_season_days"].value)
+        return today - timedelta(days=tables.choice.done_season_days.value)
     reading = readings.get("pH" if what in ("CaCO3", "S_acid") else what)
     return reading.taken if reading else None
 
@@ -37,12 +37,12 @@ def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], toda
     since = counts_from(need.what, readings, today, tables)
     rows = [(item, brings(item, need.what, tables)) for item in done if since is not None and since <= item.on <= today]
     given = sum(amount for _, amount in rows)
-    if given <= tables.choice["done_counts_from"].value * need.rate_kg_per_ha:
+    if given <= tables.choice.done_counts_from.value * need.rate_kg_per_ha:
         return need
     names = " and ".join(dict.fromkeys(item.material.name for item, amount in rows if amount > 0))
     last = max(item.on for item, amount in rows if amount > 0)
     rate = need.rate_kg_per_ha - given
-    settles = tables.choice["done_settles_ph" if need.what in ("CaCO3", "S_acid") else "done_settles"].value
+    settles = (tables.choice.done_settles_ph if need.what in ("CaCO3", "S_acid") else tables.choice.done_settles).value
     if given >= settles * need.rate_kg_per_ha:
         return Nothing(need.what, f"No more {SPOKEN[need.what]} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.")
     step = Step(

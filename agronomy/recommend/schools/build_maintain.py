@@ -25,18 +25,18 @@ def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, w
     `widen` stretches plateau and drawdown for extractants with other levels than Bray P1.
     """
     figures = tables.schools
-    build = figures["p2o5_per_ppm_kg_per_ha"].value / figures["build_years"].value
-    return _staircase(test, critical, build, removed, figures["p_plateau_ppm"].value * widen, figures["p_drawdown_ppm"].value * widen)
+    build = figures.p2o5_per_ppm_kg_per_ha.value / figures.build_years.value
+    return _staircase(test, critical, build, removed, figures.p_plateau_ppm.value * widen, figures.p_drawdown_ppm.value * widen)
 
 
 def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: Tables) -> float:
     """K2O [kg/ha a year] likewise, by exchange capacity [cmol/kg]; capped. Source: vitosh-1995."""
     figures = tables.schools
-    build = figures["k2o_per_ppm_kg_per_ha"].value * (1 + figures["k2o_per_ppm_and_cec"].value * cec)
-    if cec < figures["k_build_least_cec"].value:
+    build = figures.k2o_per_ppm_kg_per_ha.value * (1 + figures.k2o_per_ppm_and_cec.value * cec)
+    if cec < figures.k_build_least_cec.value:
         build = 0.0
-    rate = _staircase(test, critical, build, removed + figures["k2o_extra_kg_per_ha"].value, figures["k_plateau_ppm"].value, figures["k_drawdown_ppm"].value)
-    return min(rate, figures["k2o_cap_kg_per_ha"].value)
+    rate = _staircase(test, critical, build, removed + figures.k2o_extra_kg_per_ha.value, figures.k_plateau_ppm.value, figures.k_drawdown_ppm.value)
+    return min(rate, figures.k2o_cap_kg_per_ha.value)
 
 
 def _staircase(test: float, critical: float, build: float, upkeep: float, plateau: float, drawdown: float) -> float:
@@ -55,14 +55,14 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     removed = removal(situation.crop, nutrient, situation.yield_goal_t_per_ha, tables)
     if removed is None:
         return answer  # nothing is known of what this crop carries off: the response rate stands in, and says so by its method
-    widen = critical.level / tables.schools["p_reference_level_ppm"].value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
+    widen = critical.level / tables.schools.p_reference_level_ppm.value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
 
     def rate(test: float, level: float, upkeep: float) -> float:
         return p2o5_rate(test, level, upkeep, tables, widen=widen) if nutrient == "P" else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
 
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
-    if value * share < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if value * share < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(nutrient, f"No {finding.name.lower()}: the test is high enough for crops to draw it down for years.")
     spans = (
         (rate(finding.low, critical.level, removed.kg_per_ha), rate(finding.high, critical.level, removed.kg_per_ha)),
@@ -79,7 +79,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         },
         Figure(value, f"kg {oxide}/ha"),
         "vitosh-1995",
-        tables.schools["build_years"].where,
+        tables.schools.build_years.where,
     )
     as_element = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(value, "kg/ha")}, Figure(value * share, "kg/ha"), "definition")
     why = (

@@ -35,9 +35,9 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
     figures = tables.schools
     if not soil.cec_known:
         return "the exchange capacity was not measured"
-    if not figures["cation_least_cec"].value <= soil.cec_cmol_per_kg <= figures["cation_most_cec"].value:
+    if not figures.cation_least_cec.value <= soil.cec_cmol_per_kg <= figures.cation_most_cec.value:
         return f"an exchange capacity of {soil.cec_cmol_per_kg:.1f} cmol/kg lies outside 5 to 40"
-    if ph is not None and not figures["cation_least_ph"].value <= ph <= figures["cation_most_ph"].value:
+    if ph is not None and not figures.cation_least_ph.value <= ph <= figures.cation_most_ph.value:
         return f"pH {ph:.1f} lies outside 5 to 7.3"
     if not any(key in judged for key in CATIONS):
         return "none of calcium, magnesium and potassium was tested"
@@ -51,19 +51,19 @@ def needs(situation: Situation) -> list[Answer]:
     reason = why_not(judged, soil, situation.ph, tables)
     if reason:
         return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
-    shares = {key: judged[key][0].value / tables.analytes[key]["mg_per_cmol"] / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
+    shares = {key: judged[key][0].value / tables.analytes[key].mg_per_cmol / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
     kept = [answer for answer in rest if about(answer) not in shares]
     return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
 
 
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
-    target, name = tables.schools[f"cation_share_{key}"], finding.name.lower()
+    target, name = tables.schools.cation_share(key), finding.name.lower()
     told = f"{finding.name} fills {share:.1f} % of the exchange capacity, wanted {target.low:.0f} to {target.high:.0f} %."
     if share >= target.low:
         return Nothing(key, f"No {name}: it fills {share:.0f} % of the exchange capacity, at least {target.low:.0f} % is wanted.")
     if finding.is_plenty:
         return Nothing(key, f"No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.")
-    per_cmol = tables.analytes[key]["mg_per_cmol"]
+    per_cmol = tables.analytes[key].mg_per_cmol
     rate, low, high = (cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha) for value in (target.value, target.low, target.high))
     if key == "Ca":
         return Unmet("Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.")

@@ -22,7 +22,7 @@ def needs(situation: Situation) -> list[Answer]:
 
 def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
     """The answer on acidity that this school has of its own: nothing, where pH is only a little outside the range; else None."""
-    slack = tables.schools["low_input_ph_slack"].value
+    slack = tables.schools.low_input_ph_slack.value
     if finding is None or finding.class_ == "right" or not finding.wanted[0] - slack <= finding.value <= finding.wanted[1] + slack:
         return None
     return Nothing("CaCO3", f"pH {finding.value:.1f} is within {slack:g} of the range, and this school leaves it alone.")
@@ -34,9 +34,9 @@ def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) ->
     `build_share` is 1 where phosphorus is short, 0.3 where it is right, 0 above.
     """
     figures = tables.schools
-    by_p = p2o5_removed * (1 + build_share) / (10 * figures["compost_p2o5_pct"].value)
-    by_n = figures["compost_n_cap_kg_per_ha"].value / (10 * figures["compost_n_pct"].value)
-    return min(by_p, by_n, figures["compost_most_t_per_ha"].value)
+    by_p = p2o5_removed * (1 + build_share) / (10 * figures.compost_p2o5_pct.value)
+    by_n = figures.compost_n_cap_kg_per_ha.value / (10 * figures.compost_n_pct.value)
+    return min(by_p, by_n, figures.compost_most_t_per_ha.value)
 
 
 def _answer(answer: Answer, situation: Situation) -> Answer:
@@ -45,9 +45,9 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     if answer.what == "N":
         return Unmet("N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(situation)} Grow legumes before it, or between.")
     tables = situation.tables
-    share = tables.schools["low_input_share"].value
+    share = tables.schools.low_input_share.value
     rate = answer.rate_kg_per_ha * share
-    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(answer.what, "Half of a small need is too little to spread.")
     step = Step(
         "half of it",

@@ -24,19 +24,19 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
 
     Without a yield goal the crop's usual yield is taken, and the step says so.
     """
-    row = tables.removal.get(crop.key)
+    row = tables.nutrients.removal.get(crop.key)
     if row is None:
         return None
-    oxide, per_t = ("P2O5", row["p2o5_kg_per_t"]) if nutrient == "P" else ("K2O", row["k2o_kg_per_t"])
-    yield_t = yield_goal_t_per_ha if yield_goal_t_per_ha is not None else row["usual_t_per_ha"]
-    rate, spread = per_t * yield_t, tables.schools["removal_spread"].value
+    oxide, per_t = ("P2O5", row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", row.k2o_kg_per_t)
+    yield_t = yield_goal_t_per_ha if yield_goal_t_per_ha is not None else row.usual_t_per_ha
+    rate, spread = per_t * yield_t, tables.schools.removal_spread.value
     step = Step(
         f"{oxide} carried off",
         "yield × content",
         {"yield": Figure(yield_t, "t/ha"), "content": Figure(per_t, f"kg {oxide}/t")},
         Figure(rate, f"kg {oxide}/ha"),
-        row["source"],
-        row["where"],
+        row.source,
+        row.where,
         note="" if yield_goal_t_per_ha is not None else "no yield is hoped for here, so a usual one is taken; type yours to sharpen this",
     )
     return Removal(oxide, rate, rate * (1 - spread), rate * (1 + spread), yield_goal_t_per_ha is not None, step)

@@ -33,7 +33,7 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
         return built[nutrient]
     oxide, share = OXIDE_SHARE[nutrient]
     rate = removed.kg_per_ha * share
-    if rate < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(nutrient, f"No {finding.name.lower()}: {crop.name} carries off too little to spread.")
     step = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(removed.kg_per_ha, "kg/ha")}, Figure(rate, "kg/ha"), "definition")
     why = f"{finding.why} What the crop carries off is given back."

@@ -52,7 +52,7 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float
 
 def _from_test(nutrient: str, judged: dict, crop: Crop, tables: Tables) -> Answer:
     if nutrient not in judged:
-        return Nothing(nutrient, f"{tables.analytes[nutrient]['name']} was not tested, so nothing is advised.")
+        return Nothing(nutrient, f"{tables.analytes[nutrient].name} was not tested, so nothing is advised.")
     finding, critical = judged[nutrient]
     if not finding.is_short:
         return Nothing(nutrient, _nothing_because(finding, crop))
@@ -100,8 +100,9 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
 
 
 def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
-    key = "magnesium_rate_kg_per_ha" if finding.analyte == "Mg" else "sulfur_rate_hungry_kg_per_ha" if crop.sulfur_hungry else "sulfur_rate_kg_per_ha"
-    figure = tables.nutrients[key]
+    figures = tables.nutrients
+    sulfur = figures.sulfur_rate_hungry_kg_per_ha if crop.sulfur_hungry else figures.sulfur_rate_kg_per_ha
+    figure = figures.magnesium_rate_kg_per_ha if finding.analyte == "Mg" else sulfur
     shortness = 1 - finding.value / critical.level
     rate = figure.low + (figure.high - figure.low) * shortness
     step = Step(
@@ -121,7 +122,7 @@ def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables)
 
 
 def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
-    if need.rate_kg_per_ha < tables.nutrients["smallest_worth_spreading_kg_per_ha"].value:
+    if need.rate_kg_per_ha < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(need.what, f"No {finding.name.lower()} this year: it is only just under the level, and what is missing is too little to spread.")
     return need
 

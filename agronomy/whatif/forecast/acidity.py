@@ -39,18 +39,18 @@ class AcidState:
 def leaching_load(ph, tables: Tables, climate: Climate | None = None):
     """Acid [kg CaCO3/ha a year] that draining rain leaves behind; less in acid ground, and where little rain drains. Source: acid-load."""
     figures = tables.forecast
-    slope, most = figures["leaching_per_ph"], figures["leaching_load"].value
+    slope, most = figures.leaching_per_ph, figures.leaching_load.value
     if climate is not None:
         drains = sum(max(0.0, rain - gone) for rain, gone in zip(climate.rain_mm, evaporation_mm(climate.warmth_c), strict=True))
-        dry = figures["leaching_load_dry"].value
-        most = dry + (most - dry) * min(1.0, drains / figures["drains_through_mm"].value)
+        dry = figures.leaching_load_dry.value
+        most = dry + (most - dry) * min(1.0, drains / figures.drains_through_mm.value)
     return most * np.clip(1 + slope.value * (ph - 6.5), slope.low, slope.high)
 
 
 def wetness(climate: Climate, month: int, tables: Tables) -> float:
     """How far the month's rain lets lime and bacteria work, 1 where it is half of what evaporates or more. Source: lime-kinetics."""
-    gone, share = evaporation_mm(climate.warmth_c)[month - 1], tables.forecast["wet_enough_share"].value
-    least = tables.forecast["dry_pace"].value
+    gone, share = evaporation_mm(climate.warmth_c)[month - 1], tables.forecast.wet_enough_share.value
+    least = tables.forecast.dry_pace.value
     return 1.0 if gone <= 0 else float(np.clip(least + (1 - least) * climate.rain_mm[month - 1] / (share * gone), least, 1.0))
 
 
@@ -60,18 +60,18 @@ def one_month(state: AcidState, load_kg_a_year, tables: Tables, *, warmth_c: flo
     Source: lime-kinetics, acid-load, janzen-1987.
     """
     figures = tables.forecast
-    warmth = figures["soil_warmth_c"].value if warmth_c is None else warmth_c
-    pace = figures["lime_q10"].value ** ((warmth - 12) / 10) * wet * state.speed * np.clip((8 - state.ph) / 2.5, 0, 1.4)
+    warmth = figures.soil_warmth_c.value if warmth_c is None else warmth_c
+    pace = figures.lime_q10.value ** ((warmth - 12) / 10) * wet * state.speed * np.clip((8 - state.ph) / 2.5, 0, 1.4)
     change = np.zeros_like(state.ph)
     for pool in state.lime:
-        mixed = 1.0 if pool[2] else figures["surface_factor"].value
+        mixed = 1.0 if pool[2] else figures.surface_factor.value
         reacted = pool[1] * (1 - np.exp(-pool[0] / 12 * pace * mixed))
         pool[1] = pool[1] - reacted
         change += reacted
-    grain = figures["sulfur_grain_um"].value
+    grain = figures.sulfur_grain_um.value
     for pool in state.sulfur:
         deeper = pool[1] + eaten_um(DAYS_A_MONTH, warmth, tables, speed=state.speed * wet)
-        change -= pool[0] / tables.acidity["sulfur_per_caco3"].value * (oxidised_share(deeper, grain) - oxidised_share(pool[1], grain))
+        change -= pool[0] / tables.acidity.sulfur_per_caco3.value * (oxidised_share(deeper, grain) - oxidised_share(pool[1], grain))
         pool[1] = deeper
     change -= load_kg_a_year * state.load / 12
     moved = np.clip(state.ph + change / state.capacity, LEAST_PH, MOST_PH)

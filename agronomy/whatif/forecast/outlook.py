@@ -91,7 +91,7 @@ class _Draws:
         rng, figures = np.random.default_rng(SEED), tables.forecast
         self.normal = rng.standard_normal((3, DRAWS))
         self.capacity, self.load, self.speed, self.per_ppm = (
-            self._lognormal(rng, figures[key].value) for key in ("cv_buffering", "cv_load", "cv_speed", "cv_per_ppm")
+            self._lognormal(rng, figure.value) for figure in (figures.cv_buffering, figures.cv_load, figures.cv_speed, figures.cv_per_ppm)
         )
 
     @staticmethod
@@ -112,9 +112,9 @@ def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws,
         return None
     capacity = _capacity_by_buffer(request, ph, soil, tables)
     if capacity is None:
-        field = 1.0 if in_mix(soil) else tables.acidity["field_factor"].value
+        field = 1.0 if in_mix(soil) else tables.acidity.field_factor.value
         capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
-    limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity["free_lime_near_certain_ph"].value)
+    limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value)
     return AcidState(np.clip(draws.around(ph), 3.5, 8.3), capacity * draws.capacity, draws.load, draws.speed, limy)
 
 
@@ -153,9 +153,9 @@ def _lime(state: AcidState, material: Material, kg_per_ha: float, soil: Soil, ta
     """A lime as two pools: the fine part that works soon, and the coarse."""
     figures = tables.forecast
     amount, fast = kg_per_ha * material.cce / 100, material.fineness or 1.0
-    quick = figures["lime_instant_per_year" if material.speed in ("days", "weeks") else "lime_fast_per_year"].value
+    quick = (figures.lime_instant_per_year if material.speed in ("days", "weeks") else figures.lime_fast_per_year).value
     state.add_lime(amount * fast, quick, mixed_in=soil.dug)
-    state.add_lime(amount * (1 - fast), figures["lime_slow_per_year"].value, mixed_in=soil.dug)
+    state.add_lime(amount * (1 - fast), figures.lime_slow_per_year.value, mixed_in=soil.dug)
 
 
 def _lies_already(state: AcidState, request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> None:
@@ -192,11 +192,11 @@ def _now(plan: Plan) -> list[Application]:
 def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
     """Acid [kg CaCO3/ha a year] of fertilizers (below nought where they lime) and of what the harvest carries off."""
     fed = sum(-_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid"))
-    row = tables.removal.get(request.crop.key)
+    row = tables.nutrients.removal.get(request.crop.key)
     if row is None:
         return fed
-    yielded = request.yield_goal_t_per_ha if request.yield_goal_t_per_ha is not None else row["usual_t_per_ha"]
-    return fed + (row["caco3_kg_per_t"] or 0.0) * yielded
+    yielded = request.yield_goal_t_per_ha if request.yield_goal_t_per_ha is not None else row.usual_t_per_ha
+    return fed + (row.caco3_kg_per_t or 0.0) * yielded
 
 
 def _acidity(material: Material) -> float:
@@ -210,24 +210,24 @@ def _drift(
     figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
     given = (before + sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
     off = removal(request.crop, key, request.yield_goal_t_per_ha, tables)
-    carried = off.kg_per_ha if off else figures["p2o5_off_unknown" if key == "P" else "k2o_off_unknown"].value
+    carried = off.kg_per_ha if off else (figures.p2o5_off_unknown if key == "P" else figures.k2o_off_unknown).value
     if key == "K":
-        leached = figures["k2o_leached_light" if soil.is_light else "k2o_leached"].value
-        per_ppm = figures["k2o_per_ppm"].value * (1 + tables.schools["k2o_per_ppm_and_cec"].value * soil.cec_cmol_per_kg) * draws.per_ppm
+        leached = (figures.k2o_leached_light if soil.is_light else figures.k2o_leached).value
+        per_ppm = figures.k2o_per_ppm.value * (1 + tables.schools.k2o_per_ppm_and_cec.value * soil.cec_cmol_per_kg) * draws.per_ppm
         return np.maximum(1.0, test + (given - carried - leached) / per_ppm)
-    row = tables.p_per_ppm.get(reading.method)
+    row = tables.forecast.p_per_ppm.get(reading.method)
     if row is None:
         return None
-    by_balance = test + (given - carried) / (row["kg_p2o5_per_ppm"] * draws.per_ppm)
+    by_balance = test + (given - carried) / (row.kg_p2o5_per_ppm * draws.per_ppm)
     if given > 0:
         return np.maximum(1.0, by_balance)
-    floor = np.minimum(figures["p_floor_ppm"].value, test)
-    return np.maximum(1.0, np.minimum(by_balance, floor + (test - floor) * 0.5 ** (1 / figures["p_half_life_years"].value)))
+    floor = np.minimum(figures.p_floor_ppm.value, test)
+    return np.maximum(1.0, np.minimum(by_balance, floor + (test - floor) * 0.5 ** (1 / figures.p_half_life_years.value)))
 
 
 def _told(year: int, state: AcidState | None, tests: dict[str, np.ndarray], tables: Tables) -> list[Expected]:
-    found = [] if state is None else [("pH", "Soil pH", "pH", state.ph, year > tables.forecast["horizon_ph_years"].value)]
-    found += [(key, tables.analytes[key]["name"], "mg/kg", test, False) for key, test in tests.items()]
+    found = [] if state is None else [("pH", "Soil pH", "pH", state.ph, year > tables.forecast.horizon_ph_years.value)]
+    found += [(key, tables.analytes[key].name, "mg/kg", test, False) for key, test in tests.items()]
     return [Expected(key, name, unit, year, *_spread_of(draws), beyond) for key, name, unit, draws, beyond in found]
 
 

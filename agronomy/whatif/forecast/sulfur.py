@@ -25,7 +25,7 @@ def eaten_um(days, warmth_c: float, tables: Tables, *, speed=1.0):
     if warmth_c < ASLEEP_BELOW_C:
         return np.zeros_like(np.asarray(days, dtype=float) * speed)
     figures = tables.forecast
-    rate = figures["sulfur_rate_25c"].value * figures["sulfur_q10"].value ** ((min(warmth_c, BEST_C) - 25) / 10)
+    rate = figures.sulfur_rate_25c.value * figures.sulfur_q10.value ** ((min(warmth_c, BEST_C) - 25) / 10)
     return rate * speed / 2.07 * 0.01 * np.asarray(days, dtype=float)
 
 

@@ -34,9 +34,9 @@ def texture(request, pk: int):
             "triangle": triangle(
                 {row["code"]: name for name, row in tables().textures.items()}, sand=plot.sand_pct, clay=plot.clay_pct, chosen=felt.texture or plot.texture
             ),
-            "fizzes": tables().fizz.values(),
+            "fizzes": tables().ground.fizz.values(),
             "typed": request.POST,
-            "known": tables().feel["right_within_one_class"],
+            "known": tables().ground.feel.right_within_one_class,
         },
         status=422 if errors else 200,
     )

@@ -25,7 +25,7 @@ def kits_of(holding) -> dict[str, Kit]:
 
 def is_of_water(test: KitTest) -> bool:
     """Whether a test is made on a water, not on the soil of a plot."""
-    return tables().analytes[test.analyte]["medium"] == Slip.Medium.WATER
+    return tables().analytes[test.analyte].medium == Slip.Medium.WATER
 
 
 def _number(text: str) -> int:

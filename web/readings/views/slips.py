@@ -129,7 +129,7 @@ def fix_line(request, pk: int, line_pk: int):
     slip = get_object_or_404(slips_of(request.place.holding), pk=pk)
     line = get_object_or_404(slip.lines, pk=line_pk)
     unit = request.POST.get("unit", "")
-    allowed = tables().analytes[line.analyte]["units"].split(";") if line.analyte in tables().analytes else []
+    allowed = tables().analytes[line.analyte].units if line.analyte in tables().analytes else []
     if unit and unit not in allowed:
         raise Http404
     with undoable(request, f"{line.analyte} of {slip.about}: {f'the unit is {unit}' if unit else 'right as written'}", line):

@@ -1,0 +1,72 @@
+"""Every table of the core, by room: `tables.schools.build_years` is a figure, `tables.acidity.caps` a table of rows."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from agronomy.tables.crop import Crop
+from agronomy.tables.material import Material
+from agronomy.tables.rooms.acidity import Acidity
+from agronomy.tables.rooms.balance import Balance
+from agronomy.tables.rooms.bale import Bale
+from agronomy.tables.rooms.cautions import Cautions
+from agronomy.tables.rooms.choice import Choice
+from agronomy.tables.rooms.climate import Climate
+from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, Sensors, Timing
+from agronomy.tables.rooms.forecast import Forecast
+from agronomy.tables.rooms.ground import Ground
+from agronomy.tables.rooms.labfile import Labfile
+from agronomy.tables.rooms.liquids import Liquids
+from agronomy.tables.rooms.losses import Losses
+from agronomy.tables.rooms.meter import Meter
+from agronomy.tables.rooms.nitrogen import Nitrogen
+from agronomy.tables.rooms.nutrients import CriticalRow, Nutrients
+from agronomy.tables.rooms.organics import Organics
+from agronomy.tables.rooms.plausibility import Plausibility
+from agronomy.tables.rooms.products import Products
+from agronomy.tables.rooms.readings import Analyte, Readings
+from agronomy.tables.rooms.salinity import Salinity
+from agronomy.tables.rooms.sampling import Sampling
+from agronomy.tables.rooms.schools import Schools
+from agronomy.tables.rooms.spread import Spread
+from agronomy.tables.source import Source
+from agronomy.tables.texture import Texture
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tables:
+    """Read-only. The version is a digest of all files."""
+
+    version: str
+    sources: Mapping[str, Source]
+    crops: Mapping[str, Crop]
+    materials: Mapping[str, Material]
+    textures: Mapping[str, Texture]
+    analytes: Mapping[str, Analyte]
+    critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
+    acidity: Acidity
+    balance: Balance
+    bale: Bale
+    cautions: Cautions
+    choice: Choice
+    climate: Climate
+    forecast: Forecast
+    ground: Ground
+    labfile: Labfile
+    liquids: Liquids
+    losses: Losses
+    meter: Meter
+    nitrogen: Nitrogen
+    nutrients: Nutrients
+    organics: Organics
+    plausibility: Plausibility
+    products: Products
+    readings: Readings
+    salinity: Salinity
+    sampling: Sampling
+    schools: Schools
+    spread: Spread
+    timing: Timing
+    sensors: Sensors
+    kits: Mapping[str, KitDocument]
+    leaf_cards: Mapping[str, LeafCard]
+    programmes: Mapping[str, ProgrammeDocument]

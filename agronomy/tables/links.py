@@ -1,0 +1,56 @@
+"""What one table asks of another beyond a name: a crop that is added in one place must be complete everywhere it matters."""
+
+from collections.abc import Mapping
+
+from agronomy.tables.all_tables import Tables
+from agronomy.tables.reading_files import TableError
+
+
+def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
+    """That documents name only what exists. Raises TableError."""
+    for key, card in tables.leaf_cards.items():
+        _known(f"cards/{key}.toml, crops", card.crops, keys["crops"])
+    for key, kit in tables.kits.items():
+        for test in kit.test:
+            _known(f"kits/{key}.toml, test {test.key}", (test.analyte,), keys["analytes"])
+            _known(f"kits/{key}.toml, test {test.key}", (test.method,) if test.method else (), keys["methods"])
+    for key, programme in tables.programmes.items():
+        bales = programme.bales
+        named = [step.material for step in programme.step if step.material] + ([bales.feed, bales.phosphate, bales.potash] if bales else [])
+        _known(f"programmes/{key}.toml", named, keys["materials"])
+        _known(f"programmes/{key}.toml", (step.gate for step in programme.step if step.gate), keys["step_gates"])
+    feel = tables.ground.feel
+    for name, question in feel.ask.items():
+        for answer in question.answers:
+            _known(f"ground/feel.toml, ask.{name}", (answer.texture,) if answer.texture else (), keys["textures"])
+            _known(f"ground/feel.toml, ask.{name}", (answer.then,) if answer.then else (), frozenset(feel.ask))
+            if (answer.texture is None) == (answer.then is None):
+                raise TableError(f"ground/feel.toml, ask.{name}", f"“{answer.say}” leads nowhere, or to two places", "give it a texture or a further question")
+    sourced = {"timing.toml": vars(tables.timing).values(), "sensors.toml": [tables.sensors], "ground": [feel, tables.ground.new_ground]}
+    sourced |= {"kits": tables.kits.values(), "cards": tables.leaf_cards.values(), "programmes": tables.programmes.values()}
+    for place, documents in sourced.items():
+        for document in documents:
+            _known(f"{place}, source", document.source.split(";"), keys["sources"])
+
+
+def _known(place, names, known) -> None:
+    for name in names:
+        if name not in known:
+            raise TableError(place, f"“{name}” is not known", "add it to its table first, or check its spelling")
+
+
+def check_links(tables: Tables) -> None:
+    """That what must be in two tables is in both. Raises TableError."""
+    for texture in tables.textures:
+        if texture not in tables.nitrogen.splits:
+            raise TableError("nitrogen/splits.csv", f"the texture “{texture}” has no row", "add one: how nitrogen is divided on it")
+    for group in {crop.group for crop in tables.crops.values()} - set(tables.organics.eaten):
+        raise TableError("organics/eaten.csv", f"the group “{group}” has no row", "add one: whether it is eaten, and touches the ground")
+    for key in set(tables.organics.release) ^ set(tables.organics.carried):
+        raise TableError("organics/carried.csv", f"“{key}” stands in only one of release.csv and carried.csv", "add it to the other")
+    for lime in (material for material in tables.materials.values() if material.has_role("lime")):
+        if lime.speed not in tables.acidity.lime_speeds:
+            raise TableError("acidity/lime_speeds.csv", f"the speed “{lime.speed}” of {lime.key} has no row", "add one")
+    for method in {row.reads_like for row in tables.readings.extractants if row.reads_like}:
+        if not any(method == row.method for row in tables.readings.extractants):
+            raise TableError("extractants.csv, column reads_like", f"“{method}” is no extractant", "add it there first, or check its spelling")

@@ -1,0 +1,33 @@
+"""What weighs how much when materials are chosen."""
+
+from dataclasses import dataclass
+from typing import Annotated, ClassVar
+
+from agronomy.tables.columns import Within
+from agronomy.tables.row import Parameter
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choice:
+    """What weighs how much when materials are chosen."""
+
+    FIGURES: ClassVar[str] = "choice.toml"
+
+    short_times: Annotated[Parameter, Within(1, 50, "times")]
+    a_bag: Annotated[Parameter, Within(0, 1, "fraction")]
+    lost_times: Annotated[Parameter, Within(0, 20, "times")]
+    tie: Annotated[Parameter, Within(0.0001, 0.3, "fraction")]
+    nearly_met: Annotated[Parameter, Within(0, 0.5, "fraction")]
+    window_above: Annotated[Parameter, Within(1, 3, "times")]
+    window_above_secondary: Annotated[Parameter, Within(1, 10, "times")]
+    secondary_room_kg_per_ha: Annotated[Parameter, Within(0, 300, "kg/ha")]
+    enough_in_shed: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    least_worth_comparing: Annotated[Parameter, Within(0, 0.2, "fraction")]
+    strong_salt_from: Annotated[Parameter, Within(10, 150, "salt index")]
+    done_settles_ph: Annotated[Parameter, Within(0.1, 1, "fraction")]
+    done_settles: Annotated[Parameter, Within(0.1, 1, "fraction")]
+    done_counts_from: Annotated[Parameter, Within(0, 0.5, "fraction")]
+    done_season_days: Annotated[Parameter, Within(30, 400, "days")]
+    told_over_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
+    told_over_kg_per_ha: Annotated[Parameter, Within(0, 20, "kg/ha")]
+    as_planned_within: Annotated[Parameter, Within(0, 0.3, "fraction")]

@@ -1,0 +1,241 @@
+"""Tables that are one document each: when things go on, the feel test, new ground, probes, kits, cards, programmes, words of laboratories."""
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Month = Annotated[int, Field(ge=1, le=12)]
+Share = Annotated[float, Field(ge=0, le=1)]
+Text = Annotated[str, Field(min_length=1)]
+
+
+class Strict(BaseModel):
+    """A document that may hold only what is named here, and never changes."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+class Sourced(Strict):
+    """A document with its source."""
+
+    source: Text
+    where: Text
+    status: Literal["exact", "recalled", "unsure"]
+
+
+class BeforePlanting(Sourced):
+    """When something goes on before planting [days], the usual months (northern) where no planting is known, and how it is put on."""
+
+    earliest_days_before: Annotated[int, Field(ge=0, le=800)]
+    latest_days_before: Annotated[int, Field(ge=0, le=800)]
+    months: tuple[Month, ...]
+    placement_dug: Text
+    placement_undug: Text
+
+
+class AfterPlanting(Sourced):
+    """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given instead."""
+
+    from_days_after: Annotated[int, Field(ge=0, le=400)]
+    to_days_after: Annotated[int, Field(ge=0, le=400)]
+    months: tuple[Month, ...]
+    asleep: tuple[Month, ...]
+    wakes: tuple[Month, ...]
+    apart_days: Annotated[int, Field(ge=1, le=90)]
+    placement_dug: Text
+    placement_undug: Text
+
+
+class Retest(Sourced):
+    """Months until the next test: after lime or sulfur, on light ground, else."""
+
+    months_after_ph_change: Annotated[int, Field(ge=1, le=60)]
+    months_light: Annotated[int, Field(ge=1, le=120)]
+    months_other: Annotated[int, Field(ge=1, le=120)]
+
+
+class Timing(Strict):
+    """When each kind of dressing goes on."""
+
+    lime: BeforePlanting
+    sulfur: BeforePlanting
+    base: BeforePlanting
+    bulk_organic: BeforePlanting
+    nitrogen_base: BeforePlanting
+    potassium_second: AfterPlanting
+    nitrogen_later: AfterPlanting
+    retest: Retest
+
+
+class FeelAnswer(Strict):
+    """An answer of the feel test: what to say, and the question or the texture it leads to."""
+
+    say: Text
+    then: str | None = None
+    texture: str | None = None
+
+
+class FeelQuestion(Strict):
+    """A step of the feel test."""
+
+    do: Text
+    question: Text
+    answers: Annotated[tuple[FeelAnswer, ...], Field(min_length=2)]
+
+
+class FeelTest(Sourced):
+    """The guided feel test: each question leads on to another or to a texture."""
+
+    right_within_one_class: Text
+    first: Text
+    ask: Mapping[str, FeelQuestion]
+
+
+class NewGroundStep(Strict):
+    """A step for land that was never cropped; weeks count from the day the work begins."""
+
+    key: Text
+    say: Text
+    week: Annotated[int, Field(ge=0, le=260)]
+    caution: str = ""
+
+
+class NewGround(Sourced):
+    """Land that was never cropped: the steps in their order."""
+
+    step: tuple[NewGroundStep, ...]
+
+
+class Quantity(Strict):
+    """What a probe may measure, its range, and by how much a live one always varies."""
+
+    name: Text
+    unit: Text
+    low: Annotated[float, Field(ge=-60, le=20)]
+    high: Annotated[float, Field(gt=0, le=200)]
+    varies: Annotated[float, Field(gt=0, le=0.1)]
+
+
+class Sensors(Sourced):
+    """When probes left in place are not to be believed."""
+
+    stale_after_intervals: Annotated[float, Field(ge=1, le=50)]
+    stuck_hours: Annotated[float, Field(ge=1, le=200)]
+    stuck_times: Annotated[int, Field(ge=3, le=1000)]
+    refused_hours: Annotated[float, Field(ge=1, le=500)]
+    ahead_minutes: Annotated[float, Field(ge=0, le=120)]
+    back_days: Annotated[float, Field(ge=1, le=3000)]
+    quantity: Mapping[str, Quantity]
+
+
+class CardLevel(Strict):
+    """A panel of a leaf card."""
+
+    level: Annotated[float, Field(ge=0, le=20)]
+    fill: Annotated[str, Field(pattern="^#[0-9a-f]{6}$")]
+    says: Text
+
+
+class LeafCard(Sourced):
+    """A leaf colour card."""
+
+    name: Text
+    crops: tuple[str, ...]
+    position: Text
+    threshold: Annotated[float, Field(ge=0, le=20)]
+    share_below: Share
+    level: Annotated[tuple[CardLevel, ...], Field(min_length=2)]
+
+
+class KitStep(Strict):
+    """A step of a kit's test."""
+
+    do: Text
+    shake_seconds: Annotated[int, Field(ge=0, le=3600)] = 0
+    wait_seconds: Annotated[int, Field(ge=0, le=86400)] = 0
+
+
+class KitColour(Strict):
+    """A colour of a kit's card and the span it stands for."""
+
+    fill: Annotated[str, Field(pattern="^#[0-9a-f]{6}$")]
+    low: Annotated[float, Field(ge=0)]
+    high: Annotated[float, Field(ge=0)]
+    say: Text
+
+
+class KitTest(Strict):
+    """One test of a kit."""
+
+    key: Text
+    name: Text
+    analyte: Text
+    unit: str = ""
+    method: str = ""
+    between: bool = True
+    steps: Annotated[tuple[KitStep, ...], Field(min_length=1)]
+    colours: Annotated[tuple[KitColour, ...], Field(min_length=2)]
+
+
+class KitDocument(Sourced):
+    """A colour kit."""
+
+    key: Text
+    name: Text
+    about: str = ""
+    how: Literal["kit", "strip"] = "kit"
+    test: Annotated[tuple[KitTest, ...], Field(min_length=1)]
+
+
+class ProgrammeBales(Strict):
+    """Materials that start straw bales."""
+
+    feed: Text
+    phosphate: Text
+    potash: Text
+
+
+class ProgrammeStep(Strict):
+    """A step of a programme."""
+
+    after: Annotated[int, Field(ge=-400, le=800)]
+    do: Text
+    material: str = ""
+    grams: Annotated[float, Field(ge=0, le=100_000)] = 0
+    gate: str = ""
+    way: Literal["", "leaf", "water"] = ""
+    within: Annotated[int, Field(ge=0, le=90)] = 7
+    stretches: bool = False
+
+
+class ProgrammeDocument(Sourced):
+    """A ready sequence of dated steps."""
+
+    name: Text
+    says: Text
+    anchor: Text
+    per: Literal["m2", "tree", "pot", "bale"]
+    bales: ProgrammeBales | None = None
+    step: tuple[ProgrammeStep, ...] = ()
+
+    def plain(self) -> dict[str, Any]:
+        """The document as the programmes' reader takes it."""
+        return self.model_dump(exclude_defaults=True)
+
+
+class LabWords(Strict):
+    """Words of laboratories' files, in small letters."""
+
+    sample: tuple[str, ...]
+    sample_first: tuple[str, ...]
+    date: tuple[str, ...]
+    analyte: tuple[str, ...]
+    value: tuple[str, ...]
+    unit: tuple[str, ...]
+    method: tuple[str, ...]
+    rating: tuple[str, ...]
+    nothing: tuple[str, ...]
+    not_detected: tuple[str, ...]
+    trace: tuple[str, ...]
+    ratings: tuple[str, ...]

@@ -1,0 +1,116 @@
+"""Nitrogen: credits, manures, splits, tests in the standing crop."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Annotated, ClassVar
+
+from agronomy.tables.columns import Key, Names, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited, Fault, Parameter, rising
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Legume(Cited):
+    """Nitrogen that a legume leaves to the crops after it."""
+
+    key: Key
+    name: str
+    kg_per_ha: Annotated[float, Within(5, 300, "kg N/ha")]
+    low: Annotated[float, Within(5, 300, "kg N/ha")]
+    high: Annotated[float, Within(5, 300, "kg N/ha")]
+    second_year_share: Annotated[float, Within(0, 1, "fraction")]
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "low", "kg_per_ha", "high")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ManureRow(Cited):
+    """What a tonne of manure holds and when its nitrogen comes."""
+
+    key: Key
+    name: str
+    material: Annotated[str, Names("materials")]
+    ammonium_kg_per_t: Annotated[float, Within(0, 20, "kg N/t")]
+    organic_kg_per_t: Annotated[float, Within(0.3, 60, "kg N/t")]
+    p2o5_kg_per_t: Annotated[float, Within(0.2, 60, "kg P2O5/t")]
+    k2o_kg_per_t: Annotated[float, Within(0.2, 60, "kg K2O/t")]
+    year_1: Annotated[float, Within(0.01, 1, "fraction")]
+    year_2: Annotated[float, Within(0, 1, "fraction")]
+    year_3: Annotated[float, Within(0, 1, "fraction")]
+
+    def mineralised(self, year: int) -> float:
+        """Share of organic nitrogen that comes so many whole years after it was put on."""
+        return (self.year_1, self.year_2, self.year_3)[year] if year < 3 else 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WorkedIn(Cited):
+    """Share of ammonium kept by how soon manure is worked in."""
+
+    key: Key
+    name: str
+    kept: Annotated[float, Within(0.02, 1, "fraction")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrateCritical(Cited):
+    """Nitrate in the standing crop from which no side-dressing pays."""
+
+    crop: Annotated[str, Names("crops")]
+    critical_ppm: Annotated[float, Within(5, 60, "mg/kg NO3-N")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrogenSplit(Cited):
+    """How nitrogen is divided on ground of a texture."""
+
+    texture: Annotated[str, Names("textures")]
+    before_planting_share: Annotated[float, Within(0.02, 1, "fraction")]
+    dressings: Annotated[float, Within(1, 8, "dressings")]
+    max_kg_per_ha: Annotated[float, Within(15, 250, "kg N/ha")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrogenCap(Cited):
+    """The most nitrogen in one dressing of a standing crop."""
+
+    crop: Annotated[str, Names("crops")]
+    soluble_kg_per_ha: Annotated[float, Within(5, 150, "kg N/ha")]
+    slow_kg_per_ha: Annotated[float, Within(5, 200, "kg N/ha")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nitrogen:
+    """Nitrogen: credits, manures, splits, tests in the standing crop."""
+
+    FIGURES: ClassVar[str] = "nitrogen/figures.toml"
+
+    nitrate_days: Annotated[Parameter, Within(14, 200, "days")]
+    nitrate_counted: Annotated[Parameter, Within(0, 1, "fraction")]
+    standing_nitrate_kg_per_ppm: Annotated[Parameter, Within(2, 20, "kg N/ha per mg/kg")]
+    standing_nitrate_cap_kg_per_ha: Annotated[Parameter, Within(50, 300, "kg N/ha")]
+    standing_after_legume_ppm: Annotated[Parameter, Within(5, 60, "mg/kg NO3-N")]
+    standing_from_day: Annotated[Parameter, Within(5, 60, "days")]
+    standing_to_day: Annotated[Parameter, Within(20, 150, "days")]
+    water_counted: Annotated[Parameter, Within(0, 1, "fraction")]
+    green_manure_at_zero_pct: Annotated[Parameter, Within(-80, 20, "%")]
+    green_manure_per_pct: Annotated[Parameter, Within(5, 60, "% per % N")]
+    green_manure_most_pct: Annotated[Parameter, Within(20, 100, "%")]
+    green_manure_spread: Annotated[Parameter, Within(0.02, 1, "fraction")]
+    straw_carbon_pct: Annotated[Parameter, Within(30, 60, "%")]
+    straw_nitrogen_pct: Annotated[Parameter, Within(0.2, 2, "%")]
+    straw_taken_up: Annotated[Parameter, Within(0.1, 0.8, "fraction")]
+    straw_microbe_ratio: Annotated[Parameter, Within(4, 20, "C per N")]
+    manure_p_counted: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    manure_k_counted: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    manure_spread: Annotated[Parameter, Within(0.02, 1, "fraction")]
+    autumn_ammonium_kept: Annotated[Parameter, Within(0, 1, "fraction")]
+    yield_spread: Annotated[Parameter, Within(0.02, 0.8, "fraction")]
+    removal_efficiency: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    legumes: Annotated[Mapping[str, Legume], Csv("nitrogen/legumes.csv", "key")]
+    manures: Annotated[Mapping[str, ManureRow], Csv("nitrogen/manures.csv", "key")]
+    worked_in: Annotated[Mapping[str, WorkedIn], Csv("nitrogen/worked_in.csv", "key")]
+    nitrate_critical: Annotated[Mapping[str, NitrateCritical], Csv("nitrogen/nitrate_critical.csv", "crop")]
+    splits: Annotated[Mapping[str, NitrogenSplit], Csv("nitrogen/splits.csv", "texture")]
+    dressing_caps: Annotated[Mapping[str, NitrogenCap], Csv("nitrogen/dressing_caps.csv", "crop")]

@@ -1,0 +1,136 @@
+"""Nutrients in the soil: critical levels by extractant, removal by harvest, micronutrients."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal
+
+from agronomy.tables.columns import Names, Parted, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited, Fault, Parameter, rising
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CriticalRow(Cited):
+    """Critical level of a nutrient by one extractant for a group of crops, class edges as parts of it.
+
+    Its own spread, critical_low to critical_high, is given as levels, or as times the level where that follows the exchange capacity.
+    """
+
+    nutrient: Annotated[str, Names("analytes")]
+    method: Annotated[str, Names("methods", "any")]
+    group: Literal["*", "A", "B", "C", "D"]
+    critical: Annotated[float, Within(0.02, 1000, "mg/kg or %")]
+    per_cec: Annotated[float, Within(0, 10, "mg/kg per cmol/kg")]
+    spread: Literal["level", "times"]
+    critical_low: Annotated[float, Within(0.02, 1000, "mg/kg or times")]
+    critical_high: Annotated[float, Within(0.02, 1000, "mg/kg or times")]
+    short_from: Annotated[float, Within(0.05, 1, "fraction")]
+    building_from: Annotated[float, Within(0.3, 1, "fraction")]
+    plenty_from: Annotated[float, Within(1, 10, "times")]
+    excess_from: Annotated[float, Within(1.2, 100, "times")]
+    texture: Literal["any", "light"]
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "short_from", "building_from", strictly=True)
+        yield from rising(self, "plenty_from", "excess_from", strictly=True)
+        if self.spread == "level":
+            yield from rising(self, "critical_low", "critical", "critical_high")
+        elif not self.critical_low <= 1 <= self.critical_high <= 3:
+            yield Fault("critical_low", "a spread in times holds 1 between its ends", "write such as 0.85 and 1.3")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Micronutrient(Cited):
+    """How a micronutrient may be put in the ground, who is hungry for it, and when to stop."""
+
+    analyte: Annotated[str, Names("analytes")]
+    soil_low_kg_per_ha: Annotated[float | None, Within(0.02, 20, "kg/ha")]
+    soil_high_kg_per_ha: Annotated[float | None, Within(0.05, 40, "kg/ha")]
+    hungry: Annotated[tuple[str, ...], Parted(), Names("crops")]
+    locked_above_ph: Annotated[float | None, Within(5, 8.5, "pH")]
+    fixed_in_soil: bool
+    says: str
+    limit: str
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "soil_low_kg_per_ha", "soil_high_kg_per_ha")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MicronutrientDose(Cited):
+    """A usual dose of a micronutrient by one way of giving it."""
+
+    analyte: Annotated[str, Names("analytes")]
+    way: Literal["broadcast", "band", "leaf"]
+    low: Annotated[float, Within(0.005, 30, "kg/ha or %")]
+    high: Annotated[float, Within(0.01, 60, "kg/ha or %")]
+    unit: Literal["kg/ha", "%"]
+    times: Annotated[float, Within(1, 6, "times")]
+    lasts: str
+    forms: Annotated[tuple[str, ...], Parted(), Names("materials")]
+    says: str
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "low", "high")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RemovalRow(Cited):
+    """What a tonne of harvest carries off, and a usual yield."""
+
+    crop: Annotated[str, Names("crops")]
+    n_kg_per_t: Annotated[float, Within(0.1, 80, "kg N/t")]
+    p2o5_kg_per_t: Annotated[float, Within(0.05, 40, "kg P2O5/t")]
+    k2o_kg_per_t: Annotated[float, Within(0.2, 80, "kg K2O/t")]
+    usual_t_per_ha: Annotated[float, Within(0.3, 150, "t/ha")]
+    caco3_kg_per_t: Annotated[float | None, Within(0.5, 150, "kg CaCO3/t")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nutrients:
+    """Nutrients in the soil: critical levels by extractant, removal by harvest, micronutrients."""
+
+    FIGURES: ClassVar[str] = "nutrients.toml"
+
+    nitrogen_in_organic_matter: Annotated[Parameter, Within(0.03, 0.09, "fraction")]
+    mineralised_a_year: Annotated[Parameter, Within(0.002, 0.1, "fraction")]
+    share_in_crop_time: Annotated[Parameter, Within(0, 1, "fraction")]
+    organic_matter_n_cap_kg_per_ha: Annotated[Parameter, Within(40, 300, "kg N/ha")]
+    default_organic_matter_pct: Annotated[Parameter, Within(0.5, 10, "%")]
+    magnesium_rate_kg_per_ha: Annotated[Parameter, Within(5, 200, "kg Mg/ha")]
+    sulfur_rate_kg_per_ha: Annotated[Parameter, Within(3, 100, "kg S/ha")]
+    sulfur_rate_hungry_kg_per_ha: Annotated[Parameter, Within(3, 150, "kg S/ha")]
+    smallest_worth_spreading_kg_per_ha: Annotated[Parameter, Within(0.5, 30, "kg/ha")]
+    worth_per_kg_n: Annotated[Parameter, Within(0.1, 20, "money/kg")]
+    worth_per_kg_p: Annotated[Parameter, Within(0.1, 50, "money/kg")]
+    worth_per_kg_k: Annotated[Parameter, Within(0.1, 30, "money/kg")]
+    worth_per_kg_mg: Annotated[Parameter, Within(0.1, 50, "money/kg")]
+    worth_per_kg_s: Annotated[Parameter, Within(0.1, 20, "money/kg")]
+    room_kg_per_ha: Annotated[Parameter, Within(0, 50, "kg/ha")]
+    split_potassium_from_kg_per_ha: Annotated[Parameter, Within(5, 300, "kg K/ha")]
+    one_dressing_up_to_kg_n_per_ha: Annotated[Parameter, Within(5, 150, "kg N/ha")]
+    trace_share: Annotated[Parameter, Within(0, 0.2, "fraction")]
+    chloride_bringer_from_pct: Annotated[Parameter, Within(0.5, 40, "%")]
+    strongly_acid_forming_cce: Annotated[Parameter, Within(-400, -20, "kg CaCO3/100 kg")]
+    liming_cce: Annotated[Parameter, Within(0.5, 50, "kg CaCO3/100 kg")]
+    urea_loses_above_ph: Annotated[Parameter, Within(6, 8.5, "pH")]
+    bray_fails_above_ph: Annotated[Parameter, Within(6.5, 8.5, "pH")]
+    magnesian_from_pct: Annotated[Parameter, Within(1, 12, "%")]
+    own_level_short_from: Annotated[Parameter, Within(0.1, 1, "fraction")]
+    own_level_building_from: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    own_level_plenty_from: Annotated[Parameter, Within(1, 5, "times")]
+    own_level_excess_from: Annotated[Parameter, Within(1, 20, "times")]
+    critical: Annotated[tuple[CriticalRow, ...], Csv("critical/*.csv")]
+    micronutrients: Annotated[Mapping[str, Micronutrient], Csv("micronutrients.csv", "analyte")]
+    micronutrient_doses: Annotated[Mapping[tuple[str, str], MicronutrientDose], Csv("trace_doses.csv", ("analyte", "way"))]
+    removal: Annotated[Mapping[str, RemovalRow], Csv("removal.csv", "crop")]
+
+    def worth_per_kg(self, nutrient: str) -> Parameter:
+        """What a kilogram of N, P, K, Mg or S is worth where a material brings it beside another."""
+        return {
+            "N": self.worth_per_kg_n,
+            "P": self.worth_per_kg_p,
+            "K": self.worth_per_kg_k,
+            "Mg": self.worth_per_kg_mg,
+            "S": self.worth_per_kg_s,
+        }[nutrient]

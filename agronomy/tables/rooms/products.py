@@ -1,0 +1,29 @@
+"""What must not be put together."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from agronomy.tables.columns import Key, Names, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair(Cited):
+    """Two groups of materials that must not meet, and how far apart they are kept."""
+
+    key: Key
+    first: Annotated[str, Names("material_groups")]
+    second: Annotated[str, Names("material_groups")]
+    together: Literal["apart", "never", "not in one tank", "pointless"]
+    danger: Literal["fire", "gas"] | None
+    days: Annotated[float, Within(0, 400, "days")]
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Products:
+    """What must not be put together."""
+
+    pairs: Annotated[Mapping[str, Pair], Csv("compatibility/pairs.csv", "key")]
