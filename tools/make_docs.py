@@ -8,6 +8,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.tables import load_tables
+from agronomy.tables.crop import Crop
 from tools.method_pages import method_pages
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
@@ -37,7 +38,7 @@ def tables_page() -> str:
         "|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     lines += [
-        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {_traits(tables.crop_traits[crop.key])} | {crop.status} |"
+        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {_traits(crop)} | {crop.status} |"
         for crop in tables.crops.values()
     ]
     lines += ["", "## Materials", "", "| material | key | N-P2O5-K2O | neutralises | organic rules | chosen for you | sure? |", "|---|---|---|---|---|---|---|"]
@@ -48,8 +49,8 @@ def tables_page() -> str:
     return "\n".join(lines) + "\n"
 
 
-def _traits(row: dict) -> str:
-    return f"{row['feeding']} | {row['rooting_cm']:g} | {(row['sensitive_to'] or '').replace(';', ', ')} | {row['lime']}"
+def _traits(crop: Crop) -> str:
+    return f"{crop.feeding} | {crop.rooting_cm:g} | {', '.join(crop.sensitive_to)} | {crop.lime}"
 
 
 def main() -> int:

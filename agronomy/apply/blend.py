@@ -90,9 +90,7 @@ def _released(pairs: list[tuple[BlendPart, float]], weeks: float, warmth_c: floa
 def _keeps(materials: list[Material], tables: Tables) -> tuple[int, str]:
     """Months a blend keeps dry and closed, and what shortens it."""
     figures = tables.organics
-    damp = [
-        item.name for item in materials if item.hygroscopic == "high" or item.form == "liquid"
-    ]
+    damp = [item.name for item in materials if item.hygroscopic == "high" or item.form == "liquid"]
     if damp:
         return int(figures.keep_damp_months.value), f"{damp[0]} draws water or is damp: mix what you use at once"
     if any(item.rule == "natural" for item in materials):

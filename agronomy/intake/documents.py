@@ -48,9 +48,9 @@ def dressings_in(document: dict[str, Any]) -> list[Dressing]:
     """What a kept plan puts on, without the parts that wait for a new test."""
     rows = document.get("applications", ())
     return [
-        Dressing(date.fromisoformat(row.holds_from), row.what, row.total_kg, row.name, row.material, date.fromisoformat(row.to))
+        Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"], row["material"], date.fromisoformat(row["to"]))
         for row in rows
-        if not row.later
+        if not row["later"]
     ]
 
 

@@ -81,14 +81,11 @@ class Lexicon:
     def __init__(self, tables: Tables, medium: str):
         self.tables, self.medium = tables, medium
         self.names = {name: (row.analyte, row.oxide) for row in tables.labfile.names if row.medium == medium for name in row.names}
-        self.names |= {
-            plain(row.name): (key, False) for key, row in tables.analytes.items() if row.medium == medium and plain(row.name) not in self.names
-        }
+        self.names |= {plain(row.name): (key, False) for key, row in tables.analytes.items() if row.medium == medium and plain(row.name) not in self.names}
         self.methods = [(name, row.method, set(row.analytes)) for row in tables.readings.extractants for name in row.names]
         self.methods.sort(key=lambda item: -len(item[0]))
         self.words = {
-            kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words)
-            for kind, words in tables.labfile.words
+            kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words) for kind, words in tables.labfile.words
         }
         self._kept: dict[str, Heading] = {}
 

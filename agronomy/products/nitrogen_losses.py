@@ -46,7 +46,7 @@ class NitrogenSource:
 def ammonia_share(form: str, ph: float, cec_cmol_per_kg: float, conditions: Conditions, tables: Tables) -> float:
     """Share of the nitrogen that is lost as ammonia, by pH, exchange capacity and how it is spread. Source: emep-2019, multipliers unsure; capped."""
     row, figures = tables.losses.forms[form], tables.losses
-    share = (row.ammonia_high_ph if ph > figures.high_ph.value else row.ammonia_low_ph)
+    share = row.ammonia_high_ph if ph > figures.high_ph.value else row.ammonia_low_ph
     if conditions.worked_in == "banded":
         share *= figures.banded.value
     elif conditions.worked_in in ("one_day", "two_days"):

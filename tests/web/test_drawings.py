@@ -68,8 +68,8 @@ def test_labels_lie_on_the_page_and_never_on_each_other(key, count, first):
         for x, y, width, height in boxes:
             assert x >= 0
             assert y >= 0
-            assert x + width <= sheet["page_width_mm"] + 0.2
-            assert y + height <= sheet["page_height_mm"] + 0.2
+            assert x + width <= sheet.page_width_mm + 0.2
+            assert y + height <= sheet.page_height_mm + 0.2
         for number, (x, y, width, height) in enumerate(boxes):
             assert all(abs(x - ox) >= width - 0.2 or abs(y - oy) >= height - 0.2 for ox, oy, *_ in boxes[:number])
 
@@ -87,7 +87,7 @@ def test_a_code_to_scan_has_its_three_corners():
 
 
 def test_the_triangle_is_parted_into_all_classes_and_places_a_soil():
-    names = {row["code"]: name for name, row in TABLES.textures.items()}
+    names = {row.code: name for name, row in TABLES.textures.items()}
     drawn = triangle(names, sand=40, clay=20, chosen="loam")
     assert {area.name for area in drawn.areas} == set(names.values())
     assert [area.name for area in drawn.areas if area.is_chosen] == ["loam"]

@@ -27,8 +27,8 @@ class ManureForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["manure"].choices = [(key, row["name"]) for key, row in tables().nitrogen.manures.items()]
-        self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().nitrogen.worked_in.items()]
+        self.fields["manure"].choices = [(key, row.name) for key, row in tables().nitrogen.manures.items()]
+        self.fields["worked_in"].choices = [(key, row.name) for key, row in tables().nitrogen.worked_in.items()]
 
 
 def manure(request, pk: int):

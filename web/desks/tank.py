@@ -42,8 +42,8 @@ class AcidForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        home = [(key, row["name"]) for key, row in tables().liquids.acids.items() if row["home"]]
-        trained = [(key, row["name"]) for key, row in tables().liquids.acids.items() if not row["home"]]
+        home = [(key, row.name) for key, row in tables().liquids.acids.items() if row.home]
+        trained = [(key, row.name) for key, row in tables().liquids.acids.items() if not row.home]
         self.fields["acid_kind"].choices = [("For anyone, with care", home), ("For trained people only", trained)]
 
 
@@ -57,11 +57,7 @@ class StockForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        soluble = [
-            item
-            for item in tables().materials.values()
-            if item.n > 0 and (tables().material_traits[item.key].solubility_g_per_l or item.key.startswith("npk_20_20"))
-        ]
+        soluble = [item for item in tables().materials.values() if item.n > 0 and (item.solubility_g_per_l or item.key.startswith("npk_20_20"))]
         self.fields["feed"].choices = material_choices(soluble)[1:]
 
 
@@ -69,11 +65,7 @@ def tank_desk(request):
     us = request.place.units == "us"
     form, acid_form, stock_form = (kind(request.GET, us=us) for kind in (TankForm, AcidForm, StockForm))
     parts, typed, errors = rows_of(request.GET, "material", "rate", "the rate")
-    materials = [
-        item
-        for item in tables().materials.values()
-        if tables().material_traits[item.key].form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
-    ]
+    materials = [item for item in tables().materials.values() if item.form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")]
     context = {"form": form, "acid_form": acid_form, "stock_form": stock_form, "rows": blank_rows(typed, 3), "materials": material_choices(materials), "errors": errors}  # fmt: skip
     if form.is_bound and form.is_valid() and not errors:
         data = form.cleaned_data

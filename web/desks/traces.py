@@ -28,7 +28,7 @@ def traces(request, pk: int):
         doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
         sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
         cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
-        context |= {"name": SPOKEN.get(element, tables().analytes[element].name.lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row["limit"], "says": row["says"], "cautions": cautions}  # fmt: skip
+        context |= {"name": SPOKEN.get(element, tables().analytes[element].name.lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row.limit, "says": row.says, "cautions": cautions}  # fmt: skip
     return render(request, "desks/traces.html", context)
 
 

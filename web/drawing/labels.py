@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import segno
 
+from agronomy.tables.rooms.sampling import LabelSheet
 from web.drawing.rake import at
 
 
@@ -60,23 +61,23 @@ def qr_path(text: str) -> tuple[str, int]:
     return "".join(runs), code.symbol_size(border=border)[0]
 
 
-def label_pages(texts: list[LabelText], sheet: dict, *, first: int = 1) -> tuple[Page, ...]:
+def label_pages(texts: list[LabelText], sheet: LabelSheet, *, first: int = 1) -> tuple[Page, ...]:
     """Sheets filled from the `first` free label on (1 is the top left), row by row; `sheet` is a row of label_sheets.csv."""
-    columns, rows = int(sheet["columns"]), int(sheet["rows"])
+    columns, rows = int(sheet.columns), int(sheet.rows)
     on_a_page = columns * rows
     first = min(max(first, 1), on_a_page)
     slots: list[LabelText | None] = [None] * (first - 1) + list(texts)
     pages = []
     for start in range(0, len(slots), on_a_page):
         labels = tuple(_label(text, place, columns, sheet) for place, text in enumerate(slots[start : start + on_a_page]) if text)
-        pages.append(Page(at(sheet["page_width_mm"]), at(sheet["page_height_mm"]), labels))
+        pages.append(Page(at(sheet.page_width_mm), at(sheet.page_height_mm), labels))
     return tuple(pages)
 
 
-def _label(text: LabelText, place: int, columns: int, sheet: dict) -> Label:
+def _label(text: LabelText, place: int, columns: int, sheet: LabelSheet) -> Label:
     row, column = divmod(place, columns)
-    x, y = sheet["left_mm"] + column * sheet["step_x_mm"], sheet["top_mm"] + row * sheet["step_y_mm"]
-    width, height = sheet["label_width_mm"], sheet["label_height_mm"]
+    x, y = sheet.left_mm + column * sheet.step_x_mm, sheet.top_mm + row * sheet.step_y_mm
+    width, height = sheet.label_width_mm, sheet.label_height_mm
     side = min(height - 4, width * 0.4)
     path, modules = qr_path(text.address)
     text_x, letter = x + side + 4, 3.1

@@ -75,11 +75,11 @@ def fields_from_shape(shape: dict[str, Any], unit_m: float) -> dict[str, str]:
 def new_plot(holding, name: str, kind: str, shape: dict[str, Any]) -> tuple[Plot, Measured]:
     """A plot made by drawing it; not stored yet. Raises RuleError."""
     row = kind_row(kind, tables())
-    plot = Plot(holding=holding, name=name, kind=kind, depth_cm=row["usual_depth_cm"])
+    plot = Plot(holding=holding, name=name, kind=kind, depth_cm=row.usual_depth_cm)
     check_name(plot)
     measured = put_shape(plot, shape)
     if plot.area_m2 is None:
-        raise RuleError("kind", kind, f"an outline does not tell how large {row['plural']} are", "make it under “New plot” first, then draw where it stands")
+        raise RuleError("kind", kind, f"an outline does not tell how large {row.plural} are", "make it under “New plot” first, then draw where it stands")
     return plot, measured
 
 

@@ -97,7 +97,7 @@ class PlotForm(forms.ModelForm):
         return asked if asked in Plot.Kind.values else Plot.Kind.BED
 
     def _usual_depth(self, kind: str) -> str:
-        cm = kind_row(kind, tables())["usual_depth_cm"]
+        cm = kind_row(kind, tables()).usual_depth_cm
         return f"{cm / 2.5:.0f} in" if self.us else f"{cm:.0f} cm"
 
     def _size_field(self, name: str, rule) -> forms.Field:
@@ -133,7 +133,7 @@ class PlotForm(forms.ModelForm):
     def _leave_out(self) -> None:
         """Takes away what does not matter to the kind chosen."""
         self.fields["mix"] = forms.ChoiceField(
-            label="Mix", required=False, choices=[("", "not said"), *((key, row["name"]) for key, row in tables().ground.mixes.items())]
+            label="Mix", required=False, choices=[("", "not said"), *((key, row.name) for key, row in tables().ground.mixes.items())]
         )
         kind = self.chosen_kind
         away = {

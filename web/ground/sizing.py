@@ -10,7 +10,7 @@ from web.ground.models import Plot
 
 
 def sized_by(kind: str) -> str:
-    return kind_row(kind, tables())["sized_by"]
+    return kind_row(kind, tables()).sized_by
 
 
 def asked_sizes(kind: str) -> dict:

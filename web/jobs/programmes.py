@@ -163,7 +163,7 @@ def edit_programme(request, pk: int):
 
 
 def _gates() -> list[tuple[str, str]]:
-    return [("", "nothing"), *((key, f"{row['of']} above {row['above_c']:g} °C") for key, row in tables().climate.step_gates.items())]
+    return [("", "nothing"), *((key, f"{row.of} above {row.above_c:g} °C") for key, row in tables().climate.step_gates.items())]
 
 
 def _typed(data, before: dict) -> tuple[dict, str]:

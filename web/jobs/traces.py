@@ -41,7 +41,7 @@ def jobs_for_a_trace(request, pk: int):
                 kg=dose.plot_kg,
                 placement=WAYS[way],
                 way="leaf" if way == "leaf" else "",
-                why=f"{tables().analytes[element]['name']} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
+                why=f"{tables().analytes[element].name} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
                 from_day=begins,
                 to_day=ends,
             )

@@ -110,12 +110,12 @@ def chart(request, pk: int):
     if analyte not in tables().analytes:
         raise Http404
     row = tables().analytes[analyte]
-    unit = "" if row["base_unit"] == "pH" else row["base_unit"]
+    unit = "" if row.base_unit == "pH" else row.base_unit
     points = [point for line in lines if line.analyte == analyte and (point := _point(line, unit))]
     context = {
         "plot": plot,
         "analyte": analyte,
-        "name": row["name"],
+        "name": row.name,
         "unit": unit or "pH on the water scale",
         "analytes": [(key, tables().analytes[key].name) for key in known],
         "history": history(points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit),

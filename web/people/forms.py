@@ -87,7 +87,7 @@ class HoldingForm(forms.ModelForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["climate"].choices = [("", "not said"), *((key, f"{row['name']} ({row['hemisphere']})") for key, row in tables().climate.climates.items())]
+        self.fields["climate"].choices = [("", "not said"), *((key, f"{row.name} ({row.hemisphere})") for key, row in tables().climate.climates.items())]
         own = self.instance.own_climate or {}
         self.initial |= {
             "climate": self.instance.climate,

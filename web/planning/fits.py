@@ -129,14 +129,14 @@ def try_crop(request, pk: int):
 
 def _traits(key: str) -> list[str]:
     """What is known of a crop beside its ranges, in a few words."""
-    row = tables().crop_traits[key]
+    row = tables().crops[key]
     salt = tables().salinity.tolerance.get(key)
     told = [
-        {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[row["feeding"]],
-        row["lime"],
+        {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[row.feeding],
+        row.lime,
     ]
-    told += [f"bears salt up to {salt['threshold_ds_per_m']:g} dS/m"] if salt else []
-    return told + ([f"first to want {row['sensitive_to'].replace(';', ', ')}"] if row["sensitive_to"] else [])
+    told += [f"bears salt up to {salt.threshold_ds_per_m:g} dS/m"] if salt else []
+    return told + ([f"first to want {', '.join(row.sensitive_to)}"] if row.sensitive_to else [])
 
 
 def _with_crop(asked: Request, crop) -> Request:

@@ -55,9 +55,9 @@ class GiftForm(forms.ModelForm):
             field.label = LABELS.get((kind, name), field.label)
         if "what" in self.fields:
             rows = tables().nitrogen.legumes if kind == Gift.Kind.LEGUME else tables().nitrogen.manures
-            self.fields["what"].choices = [(key, row["name"]) for key, row in rows.items()]
+            self.fields["what"].choices = [(key, row.name) for key, row in rows.items()]
         if "worked_in" in self.fields:
-            self.fields["worked_in"].choices = [(key, row["name"]) for key, row in tables().nitrogen.worked_in.items()]
+            self.fields["worked_in"].choices = [(key, row.name) for key, row in tables().nitrogen.worked_in.items()]
             self.initial["worked_in"] = self.instance.worked_in or "one_day"
         if "rate" in self.fields:
             self.fields["rate"].unit = UNITS[units]["yield"]

@@ -8,6 +8,7 @@ from agronomy.plan.cautions import material_cautions
 from agronomy.products.compatibility import clash
 from agronomy.products.nitrogen_losses import Conditions, ammonia_share
 from agronomy.products.worth import working_share
+from agronomy.recommend.nutrients.carried import manure_of
 from agronomy.recommend.nutrients.release import released_by
 from agronomy.tables.material import Material
 from web.core import tables
@@ -39,12 +40,12 @@ def material(request, key: str):
     found = tables().materials.get(key)
     if found is None:
         raise Http404
-    traits = tables().material_traits[key]
+    traits = found
     context = {
         "material": found,
         "held": [(name, f"{getattr(found, field):g} %") for field, name in HELD if getattr(found, field)],
         "gives": [(name, f"{found.share[nutrient] * 100:.2g} %") for nutrient, name in GIVES if nutrient in (found.share or {})],
-        "micro": [tuple(pair.split(":")) for pair in (traits["micro"] or "").split(";") if pair],
+        "micro": [tuple(pair.split(":")) for pair in traits.micro],
         "years": _years(found),
         "release": [(week, f"{released_by(found, week, 15, tables()) * 100:.0f} %") for week in WEEKS] if found.release_class and found.n else [],
         "lime": _lime(found),
@@ -60,8 +61,8 @@ def material(request, key: str):
 
 def _years(material: Material) -> list[tuple[str, str]]:
     """Organic nitrogen released in years one to three, where the table of manures has it."""
-    row = tables().nitrogen.manures.get(material.key)
-    return [(f"year {year}", f"{row[f'year_{year}'] * 100:.0f} %") for year in (1, 2, 3)] if row else []
+    row = manure_of(material, tables())
+    return [(f"year {year + 1}", f"{row.mineralised(year) * 100:.0f} %") for year in range(3)] if row else []
 
 
 def _lime(material: Material) -> list[str]:
@@ -77,22 +78,22 @@ def _lime(material: Material) -> list[str]:
 
 def _facts(material: Material, traits) -> list[tuple[str, str]]:
     rows = [
-        ("form", traits["form"]),
+        ("form", traits.form),
         ("works", SPEEDS.get(material.speed, material.speed)),
         ("a litre weighs", f"{material.density_g_per_ml:g} kg"),
         ("usual bag", f"{material.bag_kg:g} kg"),
-        ("salt index (equal weight, sodium nitrate 100)", traits["salt_index"]),
-        ("dissolves at 20 °C", f"{traits['solubility_g_per_l']:g} g/L" if traits["solubility_g_per_l"] else None),
-        ("draws water", traits["hygroscopic"]),
+        ("salt index (equal weight, sodium nitrate 100)", traits.salt_index),
+        ("dissolves at 20 °C", f"{traits.solubility_g_per_l:g} g/L" if traits.solubility_g_per_l else None),
+        ("draws water", traits.hygroscopic),
         ("works up to", f"pH {material.ph_max:g}" if material.ph_max else None),
-        ("holds its metal", f"from pH {traits['holds_from_ph']:g} to {traits['holds_to_ph']:g}" if traits["holds_to_ph"] else None),
+        ("holds its metal", f"from pH {traits.holds_from_ph:g} to {traits.holds_to_ph:g}" if traits.holds_to_ph else None),
     ]
     return [(name, f"{value:g}" if isinstance(value, float) else value) for name, value in rows if value not in (None, "")]
 
 
 def _losses(material: Material, traits) -> list[str]:
     """Ammonia from ordinary ground, left on top and worked in within a day."""
-    form = traits["n_form"]
+    form = traits.n_form
     if not form or not material.n:
         return []
     shares = [ammonia_share(form, 6.5, ORDINARY_CEC, Conditions(way), tables()) for way in ("never", "one_day")]

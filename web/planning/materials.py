@@ -13,6 +13,7 @@ from agronomy.plan.assess import assess
 from agronomy.products.compatibility import Clash, clashes
 from agronomy.products.nitrogen_losses import Conditions, NitrogenSource, side_by_side
 from agronomy.products.worth import ELEMENTS, worth
+from agronomy.tables.material import MICRONUTRIENTS
 from web.core import say, tables
 from web.drawing.worth import worth_bars
 from web.ground.selectors import plots_of
@@ -80,7 +81,7 @@ def _kind(material) -> str:
     for role, name in (("lime", "limes"), ("acidifier", "to lower pH"), ("acid", "acids"), ("organic", "manures and composts"), ("tonic", "tonics"), ("conditioner", "rock dusts")):  # fmt: skip
         if material.has_role(role):
             return name
-    return "trace elements" if material.roles & {"Zn", "Mn", "Fe", "Cu", "B", "Mo"} else "fertilizers"
+    return "trace elements" if MICRONUTRIENTS.intersection(material.roles) else "fertilizers"
 
 
 def _of_plans(request) -> list[str]:

@@ -75,7 +75,7 @@ class LevelForm(forms.Form):
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         rows = tables().analytes
-        self.fields["analyte"].choices = [(key, rows[key]["name"]) for key in LEVELS]
+        self.fields["analyte"].choices = [(key, rows[key].name) for key in LEVELS]
         methods = sorted({method for key in LEVELS for method in rows[key].methods} - {"not stated"})
         self.fields["method"].choices = [("", "any method"), *((method, method) for method in methods)]
 
@@ -100,7 +100,7 @@ def own_figures(request):
     level_form = LevelForm(request.POST if is_level else None)
     if is_level and level_form.is_valid():
         kept = level_form.cleaned_data["kept"]
-        with undoable(request, f"Your own level of {tables().analytes[kept['analyte']]['name'].lower()} was kept", holding):
+        with undoable(request, f"Your own level of {tables().analytes[kept['analyte']].name.lower()} was kept", holding):
             holding.levels = [row for row in holding.levels if (row["analyte"], row["method"]) != (kept["analyte"], kept["method"])] + [kept]
             holding.save()
         return redirect("planning:own_figures")
@@ -149,7 +149,7 @@ def drop_level(request):
     if not place.isdecimal() or int(place) >= len(holding.levels):
         raise Http404
     row = holding.levels[int(place)]
-    with undoable(request, f"Your own level of {tables().analytes[row['analyte']]['name'].lower()} was taken out", holding):
+    with undoable(request, f"Your own level of {tables().analytes[row['analyte']].name.lower()} was taken out", holding):
         holding.levels = [other for number, other in enumerate(holding.levels) if number != int(place)]
         holding.save()
     return redirect("planning:own_figures")

@@ -26,12 +26,12 @@ _ABOUT = {"soil": ["plot"], "water": ["water"], "leaf": ["plot", "stage", "posit
 
 def ledger(medium: str) -> list[str]:
     """The analytes that a slip of this medium lists from the start."""
-    return [key for key, row in tables().analytes.items() if row["in_ledger"] and row["medium"] == medium]
+    return [key for key, row in tables().analytes.items() if row.in_ledger and row.medium == medium]
 
 
 def further(medium: str) -> list[str]:
     """The analytes that a line can be added for."""
-    return [key for key, row in tables().analytes.items() if not row["in_ledger"] and row["medium"] == medium]
+    return [key for key, row in tables().analytes.items() if not row.in_ledger and row.medium == medium]
 
 
 class SlipForm(forms.ModelForm):
@@ -100,7 +100,7 @@ class LineForm(forms.Form):
         self.fields["unit"].choices = [(unit, "" if unit == "pH" else unit) for unit in unit_names]
         self.fields["method"].choices = [(method, method) for method in self.row.methods]
         for name, said in (("typed", "value"), ("unit", "unit"), ("method", "method")):
-            self.fields[name].widget.attrs["aria-label"] = f"{self.row['name']}, {said}"
+            self.fields[name].widget.attrs["aria-label"] = f"{self.row.name}, {said}"
 
     def clean_analyte(self) -> str:
         key = self.cleaned_data["analyte"]
@@ -186,7 +186,7 @@ def first_lines(memory: dict[str, tuple[str, str]], analytes: list[str] | None =
 
 def _first_line(key: str, memory: dict) -> dict:
     row = tables().analytes[key]
-    unit, method = memory.get(key, (row["default_unit"], row.methods[0]))
+    unit, method = memory.get(key, (row.default_unit, row.methods[0]))
     return {"analyte": key, "unit": unit or "pH", "method": method, "typed": ""}
 
 

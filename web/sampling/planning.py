@@ -42,7 +42,7 @@ def _make(of: SamplingRound, plot: Plot, layer: Slice, role: str, variability: s
 def _walk(plot: Plot, cores: int) -> dict | None:
     if plot.shape is None:
         return None
-    edge = cores_row(plot.kind, tables())["edge_m"]
+    edge = cores_row(plot.kind, tables()).edge_m
     found = walk(plot.shape, cores, edge_m=edge, odd_spots=spots_near(plot))
     return {"line": found.line, "cores": found.cores, "length_m": found.length_m, "edge_m": found.edge_m}
 

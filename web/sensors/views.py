@@ -78,8 +78,8 @@ def sensors(request):
             {
                 "probe": probe,
                 "state": state,
-                "unit": quantity_row(probe.quantity, tables())["unit"],
-                "quantity": quantity_row(probe.quantity, tables())["name"],
+                "unit": quantity_row(probe.quantity, tables()).unit,
+                "quantity": quantity_row(probe.quantity, tables()).name,
                 "trace": line,
             }
         )
@@ -148,7 +148,7 @@ class ProbeForm(forms.ModelForm):
     def __init__(self, *args, plots, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["plot"].queryset = plots
-        self.fields["quantity"].choices = [(key, row["name"]) for key, row in tables().sensors.quantity.items()]
+        self.fields["quantity"].choices = [(key, row.name) for key, row in tables().sensors.quantity.items()]
 
     def clean_every_minutes(self) -> int:
         minutes = self.cleaned_data["every_minutes"]

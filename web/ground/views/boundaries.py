@@ -45,7 +45,7 @@ def _keep(request, found: BoundaryFile, kind: str) -> None:
     if not found.boundaries:
         raise RuleError("file", None, "no outline in it could be used", "; ".join(found.left_out)[:200] or "export it again")
     known = {plot.name: plot for plot in Plot.objects.filter(holding=holding)}
-    depth = kind_row(kind, tables())["usual_depth_cm"]
+    depth = kind_row(kind, tables()).usual_depth_cm
     area = showing.area(sum(item.area_m2 for item in found.boundaries), request.place.units)
     left_out = f"; left out: {'; '.join(found.left_out)}" if found.left_out else ""
     touched_before = [known[item.name] for item in found.boundaries if item.name in known]

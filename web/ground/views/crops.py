@@ -92,7 +92,7 @@ def new_ground(request, pk: int):
     """Begins new ground, ends it, or ticks one of its steps."""
     plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
     step = request.POST.get("step")
-    known = {row["key"] for row in tables().ground.new_ground.step}
+    known = {row.key for row in tables().ground.new_ground.step}
     with undoable(request, f"New ground at {plot.name} was written down", plot):
         if "begin" in request.POST:
             plot.new_ground_since, plot.new_ground_done = timezone.localdate(), {}

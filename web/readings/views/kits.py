@@ -147,7 +147,7 @@ class OwnKitForm(forms.Form):
     def __init__(self, *args, holding, **kwargs):
         super().__init__(*args, **kwargs)
         self.holding = holding
-        self.fields["analyte"].choices = [(key, row["name"]) for key, row in tables().analytes.items() if row["medium"] in ("soil", "water")]
+        self.fields["analyte"].choices = [(key, row.name) for key, row in tables().analytes.items() if row.medium in ("soil", "water")]
 
     def clean(self) -> dict:
         data = super().clean()
