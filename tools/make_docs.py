@@ -26,7 +26,7 @@ def made() -> dict[Path, str]:
 def tables_page() -> str:
     tables = load_tables()
     lines = [
-        "# Crops and materials",
+        "# Crops, materials and extractants",
         "",
         "Made by `make docs` from `agronomy/tables/data/`. Figures marked *unsure* are estimates, and screens say so.",
         "",
@@ -46,6 +46,11 @@ def tables_page() -> str:
         f"| {item.name} | `{item.key}` | {item.n:g}-{item.p2o5:g}-{item.k2o:g} | {item.cce:g} % | {item.rule} | {'yes' if item.chosen_for_you else 'no'} | {item.status} |"
         for item in tables.materials.values()
     ]
+    lines += ["", "## Extractants", "", "| extractant | analytes | judged here | reads like | sure? |", "|---|---|---|---|---|"]
+    judged = {(row.nutrient, row.method) for row in tables.nutrients.critical}
+    for row in tables.readings.extractants:
+        known = [key for key in row.analytes if {(key, row.reads_like or row.method), (key, "any")} & judged]
+        lines.append(f"| {row.method} | {', '.join(row.analytes)} | {', '.join(known)} | {row.reads_like or ''} | {row.status} |")
     return "\n".join(lines) + "\n"
 
 

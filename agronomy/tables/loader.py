@@ -109,6 +109,13 @@ class _Loader:
         return MappingProxyType({path.stem: self._document(f"{folder}/{path.name}", kind) for path in sorted((self.data / folder).glob("*.toml"))})
 
 
+def room_classes() -> list[dict[str, Any]]:
+    """What each room of figures states of its fields: a range with a unit, or the file of a table."""
+    rooms = (kind for kind in get_type_hints(Tables).values() if isinstance(kind, type) and kind.__module__.startswith("agronomy.tables.rooms."))
+    hints = (get_type_hints(kind, include_extras=True) for kind in rooms if not issubclass(kind, BaseModel))
+    return [{name: get_args(hint)[1] for name, hint in told.items() if name != "FIGURES"} for told in hints]
+
+
 def _row_class(kind: Any) -> type[Row]:
     """The row class of a table's type: of `Mapping[str, Cap]` or `tuple[Cap, ...]` it is Cap."""
     return next(found for found in get_args(kind) if isinstance(found, type) and issubclass(found, Row))

@@ -152,7 +152,8 @@ def test_the_climate_bends_dates_and_the_forecast_names_good_days(grower, border
     assert "The days ahead" in page(grower, "jobs:jobs")
     Job.objects.update(from_day=timezone.localdate(), to_day=timezone.localdate() + timedelta(days=9))
     assert "days__one" in page(grower, "jobs:jobs")
-    assert "serves" in page(grower, "jobs:job", planned[0].pk) or "wanted" in page(grower, "jobs:job", planned[0].pk)
+    days = page(grower, "jobs:job", planned[0].pk)
+    assert all(f"{timezone.localdate() + timedelta(days=ahead):%A %-d %B}: " in days for ahead in (0, 1))
 
 
 def test_jobs_are_given_dropped_filtered_and_printed(grower, border, planned, thornmere):
