@@ -1,35 +1,113 @@
-"""Copies the database while the server runs, by SQLite's own online backup; `--restore FILE` puts a copy back."""
+"""Copies the database while the server runs, by SQLite's own online backup; `--restore FILE` checks a copy and puts it back.
+
+What is put back must be a whole Iron Rake database that this version knows; what was there before is kept beside the backups.
+"""
 
 import argparse
 import os
 import sqlite3
+import sys
+from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+
+NEEDED = ("people_user", "people_holding", "ground_plot", "readings_slip")
+
+
+class Refused(Exception):
+    """A copy that is not made, or a file that is not put back, and why."""
 
 
 def copy(source: Path, target: Path) -> None:
-    """Copies a whole SQLite database, consistent even while others write to it."""
-    with sqlite3.connect(source) as reading, sqlite3.connect(target) as writing:
+    """Copies a whole SQLite database, consistent even while others write to it; the target appears whole or not at all."""
+    part = target.with_name(f"{target.name}.part")
+    try:
+        os.close(os.open(part, os.O_CREAT | os.O_TRUNC | os.O_WRONLY, 0o600))
+        with closing(_reading(source)) as reading, closing(sqlite3.connect(part)) as writing:
+            reading.backup(writing)
+        check(part)
+        part.replace(target)
+    except (OSError, sqlite3.Error) as error:
+        raise Refused(f"{source} could not be copied to {target}: {error}") from error
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _reading(path: Path) -> sqlite3.Connection:
+    if not path.is_file():
+        raise Refused(f"there is no file {path}: check its name")
+    return sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
+
+
+def check(path: Path) -> None:
+    """Raises Refused unless a file is a whole database of this program, at a state that this version knows."""
+    try:
+        with closing(_reading(path)) as database:
+            said = database.execute("PRAGMA integrity_check").fetchone()[0]
+            if said != "ok":
+                raise Refused(f"{path} is damaged ({said}): take another backup")
+            tables = {name for (name,) in database.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            if missing := [name for name in ("django_migrations", *NEEDED) if name not in tables]:
+                raise Refused(f"{path} is no database of Iron Rake (it has no {missing[0]}): choose another file")
+            applied = set(database.execute("SELECT app, name FROM django_migrations"))
+    except sqlite3.DatabaseError as error:
+        raise Refused(f"{path} cannot be read as a database ({error}): choose another file") from error
+    if unknown := sorted(applied - known_migrations()):
+        raise Refused(f"{path} was made by a newer version ({'.'.join(unknown[0])}): update the program first")
+
+
+def known_migrations() -> set[tuple[str, str]]:
+    """The migrations of this version, and those that they replace."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings")
+    import django
+    from django.apps import apps
+    from django.db.migrations.loader import MigrationLoader
+
+    if not apps.ready:
+        django.setup()
+    loader = MigrationLoader(None)
+    return set(loader.disk_migrations) | {key for migration in loader.disk_migrations.values() for key in migration.replaces}
+
+
+def back_up(folder: Path, why: str = "iron_rake") -> Path:
+    """A checked copy of the folder's database, in its `backups`."""
+    target = folder / "backups" / f"{why}-{datetime.now():%Y%m%d-%H%M%S-%f}.sqlite3"
+    target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    copy(folder / "iron_rake.sqlite3", target)
+    return target
+
+
+def restore(folder: Path, backup: Path) -> Path | None:
+    """Puts a backup in place of the folder's database; returns where what was there is kept, None where there was nothing."""
+    database = folder / "iron_rake.sqlite3"
+    check(backup)
+    kept = back_up(folder, "before-restore") if database.exists() else None
+    with closing(_reading(backup)) as reading, closing(sqlite3.connect(database, timeout=20)) as writing:
         reading.backup(writing)
+    database.chmod(0o600)
+    return kept
 
 
-def main() -> None:
+def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--restore", type=Path, help="a backup to put back (stop the server first)")
     args = parser.parse_args()
     folder = Path(os.environ.get("IRON_RAKE_VAR", ROOT / "var"))
-    database = folder / "iron_rake.sqlite3"
-    if args.restore:
-        copy(args.restore, database)
-        print(f"{args.restore} is back in place")
-        return
-    target = folder / "backups" / f"iron_rake-{datetime.now():%Y%m%d-%H%M%S}.sqlite3"
-    target.parent.mkdir(parents=True, exist_ok=True)
-    copy(database, target)
-    print(f"copied to {target}")
+    try:
+        if args.restore is None:
+            print(f"copied to {back_up(folder)}")
+            return 0
+        kept = restore(folder, args.restore)
+    except Refused as error:
+        print(f"nothing was changed: {error}", file=sys.stderr)
+        return 1
+    print(f"{args.restore} is back in place" + (f"; what was there before is in {kept}" if kept else ""))
+    print("now run: python manage.py migrate")
+    return 0
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())

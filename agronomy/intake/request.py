@@ -4,6 +4,7 @@ import copy
 import difflib
 import hashlib
 import json
+from datetime import date
 from typing import Any
 
 from pydantic import ValidationError
@@ -16,7 +17,9 @@ from agronomy.intake.credit_doc import read_gift
 from agronomy.intake.limit_docs import read_closed, read_hands
 from agronomy.intake.own import own_crop, own_target
 from agronomy.intake.own_material import own_material
-from agronomy.intake.request_doc import Amount, DoneDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.intake.prices import price_per_kg
+from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.intake.response import read_response
 from agronomy.model.application_record import Done
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
@@ -42,6 +45,8 @@ def read_request(document: dict[str, Any], tables: Tables) -> Request:
         raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
     return _Reader(doc, tables).request(_digest(document))
 
+
+EARLIEST_YEAR, LATEST_YEAR = 1900, 2199
 
 # Harmless values that stand in for what is missing or misshapen, only so that the rest can be checked in the same breath.
 _STAND_IN = {
@@ -126,15 +131,13 @@ class _Reader:
         crop = self._attempt(self._crop)
         readings = self._readings(plot)
         request = Request(
-            today=doc.today,
+            today=self._attempt(lambda: self._day(doc.today, "today")) or doc.today,
             units=doc.units,
             plot=plot,
             readings=readings,
             crop=crop,
-            planting=doc.crop.planting,
-            yield_goal_t_per_ha=self._attempt(
-                lambda: self._optional(doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200))
-            ),
+            planting=self._attempt(lambda: self._day(doc.crop.planting, "crop.planting")),
+            yield_goal_t_per_ha=self._attempt(lambda: self._yield_goal(crop)),
             target_ph=self._attempt(lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))),
             school=doc.school,
             organic_only=doc.allow.organic_only,
@@ -146,7 +149,7 @@ class _Reader:
             done=self._done(plot),
             hands=self._attempt(lambda: read_hands(doc.hands)) or Hands(),
             closed=self._closed(),
-            harvest=doc.crop.harvest,
+            harvest=self._attempt(lambda: self._day(doc.crop.harvest, "crop.harvest")),
             sha256=digest,
             gifts=self._gifts(),
             uncounted=frozenset(doc.uncounted),
@@ -251,6 +254,7 @@ class _Reader:
 
     def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
         analyte = analyte_key(doc.analyte, self.tables, f"{field}.analyte")
+        self._attempt(lambda: self._day(doc.taken, f"{field}.taken"))
         method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
         layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
         return read(
@@ -303,12 +307,22 @@ class _Reader:
         doc = self.doc.response
         if doc is None:
             return None
-        slope = self._number(doc.slope, "response.slope", 0, 500)
-        curvature = self._number(doc.curvature, "response.curvature", 1e-4, 20)
-        nitrogen, crop = price_per_kg(doc.nitrogen_price, "response.nitrogen_price"), price_per_kg(doc.crop_price, "response.crop_price")
-        if crop <= 0:
-            raise OutOfRange("response.crop_price", doc.crop_price, "the crop's price must be above nought", "give what a kilogram of it sells for")
-        return Response(slope, curvature, nitrogen, crop)
+        return read_response(doc.slope, doc.curvature, doc.nitrogen_price, doc.crop_price, self.tables)
+
+    def _day(self, day: date | None, field: str) -> date | None:
+        """A day in a year that can be; else OutOfRange, because dates are reckoned on from it."""
+        if day is not None and not EARLIEST_YEAR <= day.year <= LATEST_YEAR:
+            raise OutOfRange(field, day.isoformat(), f"the year {day.year} lies outside {EARLIEST_YEAR} to {LATEST_YEAR}", "check the year")
+        return day
+
+    def _yield_goal(self, crop: Crop | None) -> float | None:
+        """The yield hoped for [t/ha], as long as it does not ask for more nitrogen than any crop takes up."""
+        goal = self._optional(self.doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200))
+        most = self.tables.nitrogen.most_kg_per_ha.value
+        if goal is not None and crop is not None and crop.n_per_t is not None and goal * crop.n_per_t > most:
+            problem = f"{goal:g} t/ha of {crop.name} would take {goal * crop.n_per_t:.0f} kg N/ha, more than the {most:.0f} that any crop takes up"
+            raise OutOfRange("crop.yield_goal", str(self.doc.crop.yield_goal)[:40], problem, "check the yield and its unit")
+        return goal
 
     def _shed(self) -> dict[str, ShedLine]:
         lines = {}
@@ -327,6 +341,7 @@ class _Reader:
     def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> Done:
         material = self.tables.materials[self._material(doc.material, f"{field}.material")]
         kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
+        self._day(doc.on, f"{field}.on")
         return Done(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
 
     def _closed(self) -> tuple[ClosedSeason, ...]:
@@ -360,27 +375,3 @@ class _Reader:
         if stock is not None and stock < 0:
             raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below nought", "type what is there, or 0")
         return ShedLine(price, stock or 0.0)
-
-
-FREE = frozenset({"free", "gift", "a gift", "nothing"})
-
-
-def price_per_kg(typed: Amount, field: str) -> float:
-    """Price per kilogram from "6.50 per 25 kg", "6.50/25 kg", a bare number per kg, or "free". Raises NotANumber, OutOfRange.
-
-    Nought is refused: an empty price typed as 0 would make a bag beat every other.
-
-    >>> price_per_kg("6.50 per 25 kg", "price"), price_per_kg("free", "price")
-    (0.26, 0.0)
-    """
-    text = str(typed).strip().replace(" per ", "/", 1)
-    if text.lower() in FREE:
-        return 0.0
-    amount, _, per = text.partition("/")
-    price = parse_number(amount, field)
-    mass = positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7) if per.strip() else 1.0
-    if price < 0:
-        raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
-    if price == 0:
-        raise OutOfRange(field, typed, "a price of nought would beat every other bag", "leave it empty for the list price, or write “free” if it costs nothing")
-    return price / mass

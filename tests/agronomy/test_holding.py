@@ -15,7 +15,8 @@ from scipy.optimize import Bounds, LinearConstraint, milp
 
 from agronomy.base.errors import OutOfRange, RequestError, UnknownName
 from agronomy.intake.own_material import LabelDoc, own_material
-from agronomy.intake.request import price_per_kg, read_request
+from agronomy.intake.prices import price_per_kg
+from agronomy.intake.request import read_request
 from agronomy.model.stock import ShedLine
 from agronomy.plan.plan import make_plan
 from agronomy.products.optimiser import solve

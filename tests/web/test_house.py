@@ -2,11 +2,14 @@
 
 import os
 import stat
+from datetime import timedelta
 
 import pytest
+from axes.models import AccessAttempt
 from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.helpers.holdings import PASSWORD
 from web.changes.models import Change
@@ -164,11 +167,24 @@ def test_password_can_be_changed(grower, thornmere):
     assert grower.post("/password/", {"old_password": PASSWORD, "new_password1": "another-good-one", "new_password2": "another-good-one"}).status_code == 302
 
 
+def _sign_in(client, email: str, password: str, address: str = "203.0.113.7"):
+    return client.post("/sign-in/", {"username": email, "password": password}, REMOTE_ADDR=address)
+
+
 def test_too_many_wrong_passwords_lock_the_door_for_a_while(client, thornmere):
-    for _ in range(8):
-        response = client.post("/sign-in/", {"username": "thornmere@farm.example", "password": "wrong"})
+    User.objects.create_user("other@farm.example", PASSWORD)
+    for guess in range(8):
+        response = _sign_in(client, "Thornmere@farm.example" if guess % 2 else "thornmere@farm.example", "wrong")
     assert response.status_code == 429
     assert "Too many wrong passwords" in response.content.decode()
+    assert _sign_in(client, "thornmere@farm.example", PASSWORD).status_code == 429  # even the right one, for a while
+    assert "_auth_user_id" not in client.session
+    assert _sign_in(client, "other@farm.example", PASSWORD).status_code == 302  # another account at the same address
+    client.post("/sign-out/")
+    assert _sign_in(client, "thornmere@farm.example", PASSWORD, "198.51.100.4").status_code == 302  # the owner, from elsewhere
+    client.post("/sign-out/")
+    AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=16))
+    assert _sign_in(client, "THORNMERE@farm.example", PASSWORD).status_code == 302
 
 
 def test_the_secret_key_is_made_once_into_a_private_file(tmp_path, monkeypatch):

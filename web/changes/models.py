@@ -13,6 +13,7 @@ class Change(models.Model):
     label = models.CharField(max_length=200)
     before = models.JSONField(default=list)
     after = models.JSONField(default=list)
+    schema = models.CharField(max_length=16, blank=True)  # what the models of these rows looked like
     undo_address = models.CharField(max_length=200, blank=True)  # where to post to undo it, for acts too large to keep row by row
     undone_at = models.DateTimeField(null=True, blank=True)
 

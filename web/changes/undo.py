@@ -1,5 +1,6 @@
 """Undo for any change of rows: they are kept as they were, and put back if nobody has changed them since."""
 
+import hashlib
 import json
 from contextlib import contextmanager
 from itertools import chain
@@ -7,15 +8,38 @@ from itertools import chain
 from django.apps import apps
 from django.contrib import messages
 from django.core import serializers
-from django.db import models, transaction
-from django.db.models.deletion import Collector
+from django.core.exceptions import FieldDoesNotExist, ValidationError
+from django.core.serializers.base import DeserializationError
+from django.db import DatabaseError, IntegrityError, models, transaction
+from django.db.models.deletion import Collector, ProtectedError
 from django.utils import timezone
 
 from web.changes.models import Change
 
 
-class ChangedSince(Exception):
-    """The rows are no longer as this change left them."""
+class CannotUndo(Exception):
+    """A change that stays as it is; `why` says so to a person."""
+
+    why = "it can't be put back"
+
+
+class ChangedSince(CannotUndo):
+    """The rows are no longer as this change left them, or something else hangs on them by now."""
+
+    why = "it has been changed again since"
+
+
+class OfAnotherVersion(CannotUndo):
+    """The rows were kept by another version of the program, and no longer fit."""
+
+    why = "it was kept by another version of the program"
+
+
+def _schema(*kept: list[dict]) -> str:
+    """What the models of some kept rows look like now: rows fit again only while this is the same."""
+    names = sorted({row["model"] for rows in kept for row in rows})
+    told = [(name, sorted(field.attname for field in apps.get_model(name)._meta.concrete_fields)) for name in names]
+    return hashlib.sha256(json.dumps(told).encode()).hexdigest()[:16]
 
 
 def _kept(objects) -> list[dict]:
@@ -29,7 +53,7 @@ def _stored(keys) -> list[models.Model]:
     by_model: dict[type[models.Model], list] = {}
     for model, pk in wanted:
         by_model.setdefault(model, []).append(pk)
-    found = {model: model._default_manager.in_bulk(pks) for model, pks in by_model.items()}
+    found = {model: model._base_manager.in_bulk(pks) for model, pks in by_model.items()}
     return [found[model][pk] for model, pk in wanted if pk in found[model]]
 
 
@@ -57,7 +81,9 @@ def undoable(request, label: str, *objects: models.Model):
         before = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
         yield touched
         after = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
-        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after)
+        change = Change.objects.create(
+            holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
+        )
     messages.success(request, label, extra_tags=f"undo-{change.pk}")
 
 
@@ -69,7 +95,9 @@ def undoable_deletion(request, label: str, instance: models.Model):
         before = _kept([*gone, *loosened])
         yield
         after = _as_it_is(_kept(loosened))
-        change = Change.objects.create(holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after)
+        change = Change.objects.create(
+            holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
+        )
     messages.success(request, label, extra_tags=f"undo-{change.pk}")
 
 
@@ -81,15 +109,26 @@ def _as_it_is(rows: list[dict]) -> list[dict]:
     return _kept(_stored((apps.get_model(row["model"]), row["pk"]) for row in rows))
 
 
-@transaction.atomic
 def undo(change: Change) -> None:
-    """Puts the rows of a change back as they were. Raises ChangedSince if they were changed again."""
+    """Puts the rows of a change back as they were. Raises CannotUndo, and then nothing has changed."""
+    try:
+        with transaction.atomic():
+            if change.schema and change.schema != _schema(change.before, change.after):
+                raise OfAnotherVersion
+            _put_back(change)
+    except (ProtectedError, IntegrityError) as error:
+        raise ChangedSince from error
+    except (DeserializationError, ValidationError, FieldDoesNotExist, LookupError, TypeError, ValueError, DatabaseError) as error:
+        raise OfAnotherVersion from error
+
+
+def _put_back(change: Change) -> None:
     keys_before = {_key(row) for row in change.before}
     added = [row for row in change.after if _key(row) not in keys_before]
     gone = [row for row in change.before if _key(row) not in {_key(row) for row in change.after}]
     if _as_it_is(change.after) != change.after or _as_it_is(gone):
         raise ChangedSince
-    for kept in serializers.deserialize("json", json.dumps(added)):
+    for kept in reversed(list(serializers.deserialize("json", json.dumps(added)))):  # what hangs on a row goes before it
         kept.object.delete()
     for kept in serializers.deserialize("json", json.dumps(change.before)):
         kept.save()

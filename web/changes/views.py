@@ -2,14 +2,13 @@
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.db import IntegrityError
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from web.changes.models import Change
-from web.changes.undo import ChangedSince, undo
+from web.changes.undo import CannotUndo, undo
 
 
 def _reached(request):
@@ -34,8 +33,8 @@ def undo_change(request, pk: int):
         return HttpResponseRedirect(change.undo_address, status=307)  # 307 keeps the method, so that the other page is posted to
     try:
         undo(change)
-    except (ChangedSince, IntegrityError):
-        messages.error(request, f"“{change.label}” can't be undone: it has been changed again since. Nothing was lost; change it by hand.")
+    except CannotUndo as error:
+        messages.error(request, f"“{change.label}” can't be undone: {error.why}. Nothing was lost; change it by hand.")
     else:
         messages.success(request, f"Undone: {change.label}")
     asked = request.POST.get("next", "")

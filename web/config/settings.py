@@ -99,6 +99,7 @@ LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "home"
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
+AXES_USERNAME_CALLABLE = "web.people.locking.account_of"  # the form posts "username" whatever the model calls it
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "people/locked.html"
 AXES_VERBOSE = False

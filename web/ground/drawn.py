@@ -9,7 +9,9 @@ from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import kind_row
 from agronomy.ground.shapes import Measured, merge, split
 from web.core import tables
+from web.ground.fates import COPIED, fields_with
 from web.ground.models import Planting, Plot
+from web.ground.retiring import retire
 from web.ground.sizing import put_shape
 
 FIELDS = {
@@ -19,23 +21,6 @@ FIELDS = {
     "polygon": ("points",),
 }
 _PLAIN = {"turn", "count"}
-COPIED = (
-    "depth_cm",
-    "texture",
-    "sand_pct",
-    "clay_pct",
-    "dug",
-    "free_lime",
-    "slope_pct",
-    "water_distance_m",
-    "watering",
-    "water",
-    "livestock",
-    "cover",
-    "uncounted",
-    "signs",
-    "aim",
-)
 
 
 def shape_from_fields(data, unit_m: float) -> dict[str, Any]:
@@ -123,7 +108,7 @@ def _part_of(plot: Plot, shape: dict[str, Any], word: str) -> Plot:
         parent=plot if is_field else plot.parent,
         kind=Plot.Kind.ZONE if is_field else plot.kind,
         name=_free_name(plot.holding, base, word, first=1 if is_field else 2),
-        **{field: getattr(plot, field) for field in COPIED},
+        **{field: getattr(plot, field) for field in fields_with(COPIED) if field != "holding"},
     )
     put_shape(part, shape)
     part.save()
@@ -151,7 +136,7 @@ def _free_name(holding, base: str, word: str, first: int) -> str:
 
 @transaction.atomic
 def join(first: Plot, others: list[Plot]) -> None:
-    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from, bags and probes too. Raises RuleError."""
+    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from, bags, probes and open work too; what was done on them stays with them, retired. Raises RuleError."""
     plots = [first, *others]
     if not others or any(plot.shape is None for plot in plots):
         raise RuleError("plots", len(plots), "merging takes two plots or more that are on the map", "tick the plots that touch")
@@ -165,4 +150,4 @@ def join(first: Plot, others: list[Plot]) -> None:
             slip.save()
         other.gifts.update(plot=first, counted=False)  # it was given to a part, so whoever merges says whether it counts for the whole
         other.samples.update(plot=first)
-        other.probes.update(plot=first)
+        retire(other, Plot.Retired.MERGED, into=first)

@@ -2,10 +2,17 @@
 
 from datetime import date
 
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
+
+EARLIEST_DAY, LATEST_DAY = date(1900, 1, 1), date(2199, 12, 31)
+DAYS_THAT_CAN_BE = [
+    MinValueValidator(EARLIEST_DAY, "That day lies too far back: check the year."),
+    MaxValueValidator(LATEST_DAY, "That day lies too far ahead: check the year."),
+]
 
 
 class WaterSource(models.Model):
@@ -33,6 +40,13 @@ class WaterSource(models.Model):
     def as_target(self) -> str:
         """How a laboratory file's matching names it."""
         return f"water:{self.pk}"
+
+
+class PlotsInUse(models.Manager):
+    """Every list of plots leaves out the retired ones; `Plot.everything` has them all."""
+
+    def get_queryset(self) -> models.QuerySet:
+        return super().get_queryset().filter(retired_on=None)
 
 
 class Plot(models.Model):
@@ -78,8 +92,12 @@ class Plot(models.Model):
         PLANTS = "plants", "plants or turf"
         TUNNEL = "tunnel", "under glass or film"
 
+    class Retired(models.TextChoices):
+        MERGED = "merged", "merged into another plot"
+        TAKEN_OUT = "taken out", "taken out of use"
+
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="plots")
-    parent = models.ForeignKey("self", on_delete=models.CASCADE, null=True, blank=True, related_name="zones")
+    parent = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="zones")
     name = models.CharField(max_length=120)
     kind = models.CharField(max_length=14, choices=Kind, default=Kind.BED)
     area_m2 = models.FloatField()
@@ -117,9 +135,23 @@ class Plot(models.Model):
     east = models.FloatField(null=True, blank=True)
     north = models.FloatField(null=True, blank=True)
 
+    # out of use, since when, how, and the plot that it became part of; what happened on it stays
+    retired_on = models.DateField(null=True, blank=True)
+    retired_as = models.CharField(max_length=10, choices=Retired, blank=True)
+    became = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="earlier")
+
+    everything = models.Manager()
+    objects = PlotsInUse()
+
     class Meta:
         ordering = ["name", "pk"]
-        constraints = [models.UniqueConstraint(fields=["holding", "name"], name="one_plot_of_a_name")]
+        base_manager_name = "everything"
+        default_manager_name = "objects"
+        constraints = [
+            models.UniqueConstraint(fields=["holding", "name"], condition=models.Q(retired_on=None), name="one_plot_of_a_name"),
+            models.CheckConstraint(condition=models.Q(area_m2__gt=0, area_m2__lte=1e8), name="plot_area_can_be"),
+            models.CheckConstraint(condition=models.Q(depth_cm__gt=0, depth_cm__lte=200), name="plot_depth_can_be"),
+        ]
         indexes = [models.Index(fields=["holding", "west", "east"], name="plots_in_a_window")]
 
     def __str__(self) -> str:
@@ -129,6 +161,11 @@ class Plot(models.Model):
     def as_target(self) -> str:
         """How a laboratory file's matching names it."""
         return f"plot:{self.pk}"
+
+    @property
+    def told_name(self) -> str:
+        """Its name, told apart from a later plot of the same name."""
+        return self.name if self.retired_on is None else f"{self.name} (until {self.retired_on:%-d %b %Y})"
 
     @property
     def planting(self) -> "Planting | None":
@@ -146,8 +183,8 @@ class Planting(models.Model):
 
     plot = models.ForeignKey(Plot, on_delete=models.CASCADE, related_name="plantings")
     crop = models.CharField(max_length=40)
-    planted_on = models.DateField(null=True, blank=True)
-    ended_on = models.DateField(null=True, blank=True)
+    planted_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
+    ended_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
     spacing_cm = models.FloatField(null=True, blank=True)
     row_width_cm = models.FloatField(null=True, blank=True)
     yield_goal_t_per_ha = models.FloatField(null=True, blank=True)
@@ -159,6 +196,12 @@ class Planting(models.Model):
 
     class Meta:
         ordering = ["planted_on", "pk"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(planted_on=None) | models.Q(planted_on__range=(EARLIEST_DAY, LATEST_DAY)), name="planted_on_a_day_that_can_be"
+            ),
+            models.CheckConstraint(condition=models.Q(ended_on=None) | models.Q(ended_on__range=(EARLIEST_DAY, LATEST_DAY)), name="ended_on_a_day_that_can_be"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.crop} on {self.plot}"

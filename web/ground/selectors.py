@@ -12,6 +12,12 @@ def plots_of(holding) -> QuerySet[Plot]:
     return Plot.objects.filter(holding=holding).prefetch_related("plantings__own_crop")
 
 
+def retired_plots_of(holding) -> QuerySet[Plot]:
+    """The holding's plots that are out of use, the latest first, with what happened on them."""
+    found = Plot.everything.filter(holding=holding).exclude(retired_on=None).select_related("became")
+    return found.prefetch_related("plantings", "log", "slips", "adopted_plans").order_by("-retired_on", "name")
+
+
 def plots_in(holding, box: Box) -> QuerySet[Plot]:
     """Plots whose shape reaches into a window (west, south, east, north) of the map."""
     west, south, east, north = box

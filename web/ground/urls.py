@@ -8,6 +8,7 @@ app_name = "ground"
 urlpatterns = [
     path("new/", plots.new_plot, name="new_plot"),
     path("fields/", plots.plot_fields, name="plot_fields"),
+    path("retired/", plots.retired, name="retired"),
     path("<int:pk>/edit/", plots.edit_plot, name="edit_plot"),
     path("<int:pk>/remove/", plots.delete_plot, name="delete_plot"),
     path("<int:pk>/texture/", texture.texture, name="texture"),

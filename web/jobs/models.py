@@ -17,7 +17,7 @@ class Job(models.Model):
         DROPPED = "dropped", "dropped"
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="jobs")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="jobs")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="jobs")
     plan = models.ForeignKey("planning.AdoptedPlan", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     material = models.CharField(max_length=60)

@@ -2,6 +2,7 @@
 
 from datetime import date
 
+from django.db.models import QuerySet
 from django.dispatch import receiver
 from django.utils import timezone
 
@@ -10,7 +11,7 @@ from agronomy.intake.request import read_request
 from agronomy.plan.plan import Plan, make_plan
 from web.core import tables
 from web.ground.models import Planting, Plot
-from web.ground.signals import planting_may_move, planting_moved
+from web.ground.signals import planting_may_move, planting_moved, plot_may_retire, plot_retired
 from web.jobs.making import open_jobs_of
 from web.jobs.models import Job
 from web.planning.models import AdoptedPlan
@@ -32,6 +33,27 @@ def after_a_move(plot: Plot, **_) -> int:
     for job in open_jobs_of(plot):
         by_plan.setdefault(job.plan_id, []).append(job)
     return sum(_redate(jobs, AdoptedPlan.objects.get(pk=pk), planting, today) for pk, jobs in by_plan.items())
+
+
+def _still_to_do(plot: Plot) -> QuerySet[Job]:
+    """Open work of every origin."""
+    return Job.objects.filter(plot=plot, state=Job.State.OPEN)
+
+
+@receiver(plot_may_retire)
+def before_retiring(plot: Plot, touched: list, **_) -> None:
+    touched += _still_to_do(plot)
+
+
+@receiver(plot_retired)
+def after_retiring(plot: Plot, into: Plot | None, **_) -> None:
+    """Work still to do moves to the plot that this one became part of; without one it is dropped."""
+    for job in _still_to_do(plot):
+        if into is None:
+            job.state = Job.State.DROPPED
+        else:
+            job.plot = into
+        job.save()
 
 
 def _redate(jobs: list[Job], adopted: AdoptedPlan, planting: Planting, today: date) -> int:

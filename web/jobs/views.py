@@ -151,8 +151,8 @@ def year_totals(request):
     place = request.place
     holding = place.holding
     entries = list(log_of(holding))
-    deeds = [Deed(entry.plot.name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries]
-    areas = {entry.plot.name: entry.plot.area_m2 for entry in entries}
+    deeds = [Deed(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries]
+    areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
     caps = {"N": holding.cap_n_kg_per_ha, "P": holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5}
     found = totals(deeds, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
     return render(request, "jobs/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})

@@ -1,6 +1,7 @@
 """Who works on which holding."""
 
 from django.contrib.auth.models import AbstractUser, BaseUserManager
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
@@ -16,6 +17,10 @@ class UserManager(BaseUserManager):
         user.set_password(password)
         user.save(using=self._db)
         return user
+
+    def get_by_natural_key(self, username: str) -> "User":
+        """The user of an address, however its capitals are typed."""
+        return self.get(email=username.strip().lower())
 
 
 class User(AbstractUser):
@@ -33,6 +38,10 @@ class User(AbstractUser):
 
     def __str__(self) -> str:
         return self.name or self.email
+
+
+CAP_RANGE = (0.0, 2000.0)  # kg/ha, as the core takes caps
+_CAP = [MinValueValidator(CAP_RANGE[0], "A cap is 0 or more."), MaxValueValidator(CAP_RANGE[1], "A cap is at most 2000 kg/ha: check the number.")]
 
 
 class Holding(models.Model):
@@ -65,8 +74,8 @@ class Holding(models.Model):
     organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
     chloride = models.BooleanField("materials with chloride may be used", default=True)
     # the owner's caps on one year's fertilizer, and critical levels of the owner's own: [{"analyte", "method", "level"}]
-    cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True)
-    cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True)
+    cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True, validators=_CAP)
+    cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True, validators=_CAP)
     levels = models.JSONField(default=list, blank=True)
     # a climate of the core's table by key, or one's own means as the core's request takes them
     climate = models.CharField(max_length=30, blank=True)
@@ -78,6 +87,12 @@ class Holding(models.Model):
     origin_lon = models.FloatField(null=True, blank=True)
     origin_lat = models.FloatField(null=True, blank=True)
     members = models.ManyToManyField(User, through="Membership", related_name="holdings")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(cap_n_kg_per_ha=None) | models.Q(cap_n_kg_per_ha__range=CAP_RANGE), name="nitrogen_cap_can_be"),
+            models.CheckConstraint(condition=models.Q(cap_p2o5_kg_per_ha=None) | models.Q(cap_p2o5_kg_per_ha__range=CAP_RANGE), name="phosphate_cap_can_be"),
+        ]
 
     def __str__(self) -> str:
         return self.name

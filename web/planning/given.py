@@ -1,6 +1,5 @@
 """What a plot is given anyway: nitrogen's budget line by line, each line to be counted or left out, and the rate that pays."""
 
-from django.forms import ValidationError
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -8,13 +7,14 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
-from agronomy.base.errors import RequestError
-from agronomy.intake.request import price_per_kg, read_request
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.intake.request import read_request
+from agronomy.intake.response import read_response
 from agronomy.model.credit import Credit
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.recommend.nutrients.credits import AUTOMATIC
 from web.changes.undo import undoable, undoable_deletion
-from web.core import rule_errors_as_form_errors, say, tables
+from web.core import say, tables
 from web.drawing.budget import budget
 from web.ground.models import Gift, Plot
 from web.ground.selectors import plots_of
@@ -138,7 +138,7 @@ def response(request, pk: int):
         raise Http404
     form = _response_form(plot, request.POST)
     if form.is_valid():
-        _check_prices(form)
+        _check_response(form)
     if form.errors:
         context = _context(request, plot) | {
             "form": GiftForm(instance=Gift(plot=plot), kind=Gift.Kind.MANURE, units=request.place.units),
@@ -154,15 +154,12 @@ def response(request, pk: int):
     return redirect("planning:given", pk)
 
 
-def _check_prices(form: ResponseForm) -> None:
-    for name in ("nitrogen_price", "crop_price"):
-        typed = form.cleaned_data.get(name)
-        if not typed:
-            continue
-        try:
-            with rule_errors_as_form_errors():
-                price = price_per_kg(typed, form.fields[name].label)
-            if name == "crop_price" and price <= 0:
-                raise ValidationError("The crop's price must be above nought.")
-        except ValidationError as error:
-            form.add_error(name, error)
+def _check_response(form: ResponseForm) -> None:
+    """The core's own check of the four figures together; what is wrong is said beside its field."""
+    told = form.cleaned_data
+    if not all(told.get(name) not in (None, "") for name in form.fields):
+        return
+    try:
+        read_response(**told, tables=tables())
+    except RuleError as error:
+        form.add_error(error.field.removeprefix("response."), say(error))

@@ -8,7 +8,7 @@ from django.utils import timezone
 class AdoptedPlan(models.Model):
     """A plan as it was when it was adopted: request, result and rules, so that it can be shown again exactly."""
 
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="adopted_plans")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="adopted_plans")
     adopted_at = models.DateTimeField(auto_now_add=True)
     adopted_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     rules_version = models.CharField(max_length=60)
@@ -115,7 +115,7 @@ class LogEntry(models.Model):
     """What was really put on: how much, from which lot, by whom, when, in what weather. A correction points to what it corrects; nothing is erased."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="log")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="log")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="log")
     job = models.ForeignKey("jobs.Job", on_delete=models.SET_NULL, null=True, blank=True, related_name="entries")
     # a phone without a net names its entry itself, so that sending twice writes once
     sent_as = models.UUIDField(unique=True, null=True, blank=True)

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
-from agronomy.intake.request import price_per_kg
+from agronomy.intake.prices import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, say, tables
 from web.ground.fields import NumberField, QuantityField, date_field

@@ -28,7 +28,7 @@ class Stock:
         """The shed of a request document; what the latest lot's label says goes with it."""
         labels = {lot.material: lot.label for lot in self.lots if lot.label}
         return [
-            {"material": key, "in_stock": f"{line.in_stock_kg!r} kg"}
+            {"material": key, "in_stock": f"{max(0.0, line.in_stock_kg)!r} kg"}
             | ({} if line.price_per_kg is None else {"price": line.price_per_kg or "free"})
             | ({"label": labels[key]} if key in labels else {})
             for key, line in self.lines().items()

@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
-from agronomy.intake.request import price_per_kg
+from agronomy.intake.prices import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, tables
 from web.ground.fields import QuantityField

@@ -3,6 +3,7 @@
 import hashlib
 import json
 import re
+import threading
 import unicodedata
 from collections import OrderedDict
 from dataclasses import dataclass, field
@@ -43,19 +44,24 @@ class Parsed:
 # Reading a large file takes a second or two: what was understood is kept for the next request, by everything it depends on.
 _KEPT: OrderedDict[str, Parsed] = OrderedDict()
 _MOST_KEPT = 3
+_KEEPING = threading.Lock()
 
 
 def parsed(file: LabFile) -> Parsed:
     """The file as its answers and corrections make it. Raises RuleError for a file that can't be read."""
     told = json.dumps([file.sha256, file.medium, file.answers, file.overrides], sort_keys=True)
     key = hashlib.sha256(told.encode()).hexdigest()
-    if key not in _KEPT:
-        understood = understand(bytes(file.content), file.name, tables(), answers=file.answers | {"medium": file.medium})
-        _KEPT[key] = _grouped(understood, file.overrides)
+    with _KEEPING:
+        if (known := _KEPT.get(key)) is not None:
+            _KEPT.move_to_end(key)
+            return known
+    made = _grouped(understand(bytes(file.content), file.name, tables(), answers=file.answers | {"medium": file.medium}), file.overrides)
+    with _KEEPING:  # two threads may have read the same file at once: either result serves
+        _KEPT[key] = made
+        _KEPT.move_to_end(key)
         while len(_KEPT) > _MOST_KEPT:
             _KEPT.popitem(last=False)
-    _KEPT.move_to_end(key)
-    return _KEPT[key]
+    return made
 
 
 def _grouped(understood: Understanding, overrides: dict) -> Parsed:

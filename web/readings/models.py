@@ -78,7 +78,7 @@ class Slip(models.Model):
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="slips")
     medium = models.CharField(max_length=10, choices=Medium, default=Medium.SOIL)
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="slips", null=True, blank=True)
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="slips", null=True, blank=True)
     water = models.ForeignKey("ground.WaterSource", on_delete=models.CASCADE, related_name="slips", null=True, blank=True)
     material = models.CharField(max_length=120, blank=True)
     sample = models.ForeignKey("sampling.Sample", on_delete=models.SET_NULL, related_name="slips", null=True, blank=True)
@@ -166,7 +166,7 @@ class KitRun(models.Model):
     """A test under way: the step it stands at and the moment that step's time began, so that no reload or lock loses it."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="kit_runs")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="kit_runs", null=True, blank=True)
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="kit_runs", null=True, blank=True)
     water = models.ForeignKey("ground.WaterSource", on_delete=models.CASCADE, related_name="kit_runs", null=True, blank=True)
     kit = models.CharField(max_length=60)
     test = models.CharField(max_length=40)
@@ -195,7 +195,7 @@ class MeterSession(models.Model):
     """
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="meter_sessions")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="meter_sessions")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="meter_sessions")
     meter = models.CharField(max_length=80, blank=True)
     method = models.CharField(max_length=40, default="water 1:2.5")
     buffers = models.JSONField(default=list)

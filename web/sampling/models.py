@@ -44,7 +44,7 @@ class Sample(models.Model):
         PATCHY = "patchy", "patchy"
 
     round = models.ForeignKey(SamplingRound, on_delete=models.CASCADE, related_name="samples")
-    plot = models.ForeignKey("ground.Plot", on_delete=models.CASCADE, related_name="samples")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="samples")
     code = models.CharField(max_length=8, db_index=True)
     role = models.CharField(max_length=6, choices=Role, default=Role.WHOLE)
     variability = models.CharField(max_length=10, choices=Variability, default=Variability.ORDINARY)

@@ -156,6 +156,13 @@ class ProbeForm(forms.ModelForm):
             raise forms.ValidationError("Between a minute and a week (10080).")
         return minutes
 
+    def clean(self) -> dict:
+        data = super().clean()
+        if not {"x", "y"} & set(self.errors) and (data.get("x") is None) != (data.get("y") is None):
+            missing = "x" if data.get("x") is None else "y"
+            self.add_error(missing, "A place on the map has both figures: give this one too, or leave both empty.")
+        return data
+
     def clean_key(self) -> str:
         key = self.cleaned_data["key"].strip()
         if Probe.objects.filter(gateway=self.instance.gateway_id, key=key).exclude(pk=self.instance.pk).exists():

@@ -108,6 +108,7 @@ class Nitrogen:
     autumn_ammonium_kept: Annotated[Parameter, Within(0, 1, "fraction")]
     yield_spread: Annotated[Parameter, Within(0.02, 0.8, "fraction")]
     removal_efficiency: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    most_kg_per_ha: Annotated[Parameter, Within(200, 1000, "kg N/ha")]
     legumes: Annotated[Mapping[str, Legume], Csv("nitrogen/legumes.csv", "key")]
     manures: Annotated[Mapping[str, ManureRow], Csv("nitrogen/manures.csv", "key")]
     worked_in: Annotated[Mapping[str, WorkedIn], Csv("nitrogen/worked_in.csv", "key")]

@@ -10,11 +10,12 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.ground.shapes import measure
 from web.changes.models import Change
-from web.changes.undo import undoable, undoable_deletion, with_dependents
+from web.changes.undo import undoable, undoable_deletion
 from web.core import say
 from web.drawing.ground_map import PlotOnMap, ground_map, spot
 from web.ground import drawn
 from web.ground.models import OddSpot, Plot
+from web.ground.retiring import rows_of
 from web.ground.selectors import extent_of, odd_spots_in, plots_in, plots_of
 from web.ground.view_window import frame_of, steps, unit_of
 
@@ -115,10 +116,8 @@ def _merge(request) -> int:
     if not others:
         raise RuleError("plots", 0, "no other plot is ticked", "tick the plots to merge with this one")
     label = f"{', '.join(plot.name for plot in others)} became part of {first.name}"
-    with undoable(request, label, first, *(row for other in others for rows in with_dependents(other) for row in rows)):
+    with undoable(request, label, first, *rows_of(others)):
         drawn.join(first, others)
-        for other in others:
-            other.delete()
     return first.pk
 
 

@@ -3,10 +3,12 @@
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST
 
-from web.changes.undo import undoable, undoable_deletion
+from web.changes.undo import undoable
 from web.ground.forms import PlotForm
+from web.ground.models import Plot
 from web.ground.moving import keep_planting
-from web.ground.selectors import plots_of
+from web.ground.retiring import retire, rows_of
+from web.ground.selectors import plots_of, retired_plots_of
 
 
 def new_plot(request):
@@ -45,11 +47,16 @@ def plot_fields(request):
     return render(request, "ground/_plot_fields.html", {"form": form})
 
 
+def retired(request):
+    """Plots out of use, each with what happened on it."""
+    return render(request, "ground/retired.html", {"plots": retired_plots_of(request.place.holding)})
+
+
 @require_http_methods(["GET", "POST"])
 def delete_plot(request, pk: int):
     plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
     if request.method == "POST":
-        with undoable_deletion(request, f"{plot.name} was removed, with its readings and plans", plot):
-            plot.delete()
+        with undoable(request, f"{plot.name} was taken out of use", *rows_of([plot])):
+            retire(plot, Plot.Retired.TAKEN_OUT)
         return redirect("ground_page")
     return render(request, "ground/delete_plot.html", {"plot": plot, "zones": list(plot.zones.all())})

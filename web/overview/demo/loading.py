@@ -9,6 +9,7 @@ from django.db import transaction
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import Gift, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
+from web.overview.closing import close_holding
 from web.overview.demo.days import coming_day, past_day
 from web.overview.demo.extras import load_extras, load_slip
 from web.overview.demo.work import load_work
@@ -55,7 +56,8 @@ def load(today: date) -> list[dict]:
 def _load_holding(document: dict, today: date) -> None:
     about = document["holding"]
     people = [about["email"], *(row["email"] for row in document.get("person", ()))]
-    Holding.objects.filter(members__email=about["email"]).delete()
+    for earlier in Holding.objects.filter(members__email=about["email"]):
+        close_holding(earlier)
     User.objects.filter(email__in=people).delete()
     user = User.objects.create_user(about["email"], about["password"], name=about["person"])
     fields = ("name", "units", "hemisphere", "currency", "nutrient_form", "climate", "closed", "hands")

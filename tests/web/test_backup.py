@@ -1,0 +1,104 @@
+"""A backup is whole or not there; what is no whole backup of ours is refused, and the database stays as it was."""
+
+import os
+import shutil
+import sqlite3
+import stat
+import subprocess
+import sys
+from contextlib import closing
+
+import pytest
+
+from tools.backup import Refused, back_up, check, restore
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory):
+    """A folder as IRON_RAKE_VAR names it, with a migrated database."""
+    made = tmp_path_factory.mktemp("var")
+    environment = os.environ | {"IRON_RAKE_VAR": str(made), "DJANGO_SETTINGS_MODULE": "web.config.settings"}
+    subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], check=True, env=environment)
+    with closing(sqlite3.connect(made / "iron_rake.sqlite3")) as database:
+        database.execute("PRAGMA journal_mode=DELETE")
+    return made
+
+
+@pytest.fixture
+def var(folder, tmp_path):
+    return shutil.copytree(folder, tmp_path / "var")
+
+
+def _say(database, words: str) -> None:
+    with closing(sqlite3.connect(database)) as writing, writing:
+        writing.execute(f"PRAGMA user_version = {len(words)}")
+
+
+def _version(database) -> int:
+    with closing(sqlite3.connect(database)) as reading:
+        return reading.execute("PRAGMA user_version").fetchone()[0]
+
+
+def test_a_backup_comes_back_and_what_was_there_is_kept(var):
+    database = var / "iron_rake.sqlite3"
+    _say(database, "one")
+    backup = back_up(var)
+    assert stat.S_IMODE(backup.stat().st_mode) == 0o600
+    _say(database, "three")
+    kept = restore(var, backup)
+    assert _version(database) == len("one")
+    assert _version(kept) == len("three")
+    check(kept)
+
+
+def _misspelt(path, database):
+    return path.with_name("no-such-file.sqlite3")
+
+
+def _empty(path, database):
+    path.write_bytes(b"")
+    return path
+
+
+def _foreign(path, database):
+    with closing(sqlite3.connect(path)) as other, other:
+        other.execute("CREATE TABLE songs (name TEXT)")
+    return path
+
+
+def _damaged(path, database):
+    content = bytearray(database.read_bytes())
+    content[8192 : len(content) // 2] = b"\x5a" * (len(content) // 2 - 8192)
+    path.write_bytes(content)
+    return path
+
+
+def _cut_short(path, database):
+    path.write_bytes(database.read_bytes()[:50_000])
+    return path
+
+
+def _newer(path, database):
+    shutil.copy(database, path)
+    with closing(sqlite3.connect(path)) as other, other:
+        other.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('ground', '9999_from_tomorrow', '2030-01-01')")
+    return path
+
+
+@pytest.mark.parametrize("spoil", [_misspelt, _empty, _foreign, _damaged, _cut_short, _newer])
+def test_a_bad_backup_is_refused_and_nothing_changes(spoil, var, tmp_path):
+    database = var / "iron_rake.sqlite3"
+    bad = spoil(tmp_path / "bad.sqlite3", database)
+    before = database.read_bytes()
+    with pytest.raises(Refused, match=r"bad|no-such-file"):
+        restore(var, bad)
+    assert database.read_bytes() == before
+    assert not (var / "backups").exists()
+    assert not _misspelt(tmp_path / "bad.sqlite3", database).exists()
+
+
+def test_a_backup_that_failed_leaves_no_file(var):
+    (var / "iron_rake.sqlite3").write_bytes(b"not a database" * 1000)
+    with pytest.raises(Refused):
+        back_up(var)
+    assert list((var / "backups").iterdir()) == []
