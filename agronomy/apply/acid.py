@@ -84,18 +84,27 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
     if target_ph >= ph:
         raise OutOfRange("wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it")
     meq = acid_meq(alkalinity, ph, target_ph)
+    charge = alkalinity / MG_PER_MEQ
+    total = (charge - _water(ph)) / _charged(ph)
     per_1000, unit, moles = _product(row, meq, target_ph)
     brings = moles * row.brings_g_per_mol if row.brings else 0.0
     left = alkalinity - meq * MG_PER_MEQ
     step = Step(
         "acid",
-        "alkalinity − carbonate × charge at the wanted pH",
-        {"alkalinity": Figure(alkalinity, "mg/L CaCO3"), "pH": Figure(ph, "pH"), "wanted pH": Figure(target_ph, "pH")},
+        "alkalinity / weight of a charge − (carbonate × its charge at the wanted pH + charge of the water there)",
+        {
+            "alkalinity": Figure(alkalinity, "mg/L CaCO3"),
+            "weight of a charge": Figure(MG_PER_MEQ, "mg CaCO3/meq", "definition"),
+            "carbonate": Figure(total, f"mmol/L, by pH {ph:g}"),
+            "its charge at the wanted pH": Figure(_charged(target_ph), f"at pH {target_ph:g}"),
+            "charge of the water there": Figure(_water(target_ph), "meq/L"),
+        },
         Figure(meq, "meq/L"),
         "acid-water",
         note="closed to the air; degassing later raises pH again: test after a day",
     )
-    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L")}, Figure(per_1000, unit), row.source, row.where)
+    strength = Figure(meq * 1000 / per_1000, "mol of charge/L" if unit == "mL" else "meq/g", row.source)
+    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L"), "strength": strength}, Figure(per_1000, unit), row.source, row.where)
     return AcidDose(
         acid,
         row.name,

@@ -67,8 +67,8 @@ def check_band(
     steps = (
         Step(
             "in the metre of row",
-            "rate × 0.1 × row spacing × (N + K2O)",
-            {"rate": Figure(rate_kg_per_ha, "kg/ha"), "row spacing": Figure(row_spacing_m, "m"), "N + K2O": Figure(salt_share, "fraction")},
+            "rate × row spacing × nitrogen and potash / 10",
+            {"rate": Figure(rate_kg_per_ha, "kg/ha"), "row spacing": Figure(row_spacing_m, "m"), "nitrogen and potash": Figure(salt_share, "fraction")},
             Figure(found, "g/m"),
             "definition",
         ),

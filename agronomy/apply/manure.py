@@ -107,7 +107,7 @@ def manure_rate(
 def _limit(name: str, need: float, per_t: float, row: ManureRow) -> Limit | None:
     if per_t <= 0:
         return None
-    step = Step(name, "need / what a tonne gives", {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")}, Figure(need / per_t, "t/ha"), row.source, row.where)  # fmt: skip
+    step = Step(name, "need / a tonne gives", {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")}, Figure(need / per_t, "t/ha"), row.source, row.where)  # fmt: skip
     return Limit(name, max(0.0, need) / per_t, step)
 
 

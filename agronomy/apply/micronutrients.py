@@ -68,7 +68,7 @@ def _dose(element: str, way: str, row: MicronutrientDose, form: Material, area_m
     low, high = (0.0, 0.0) if by_strength else (row.low, row.high)
     step = Step(
         "product",
-        "element / share in the product",
+        "element / share",
         {"element": Figure(low, "kg/ha"), "share": Figure(share, "fraction")},
         Figure(low / share, "kg/ha"),
         row.source,

@@ -114,14 +114,14 @@ def _by_rows(read: dict, depth_cm: float, tables: Tables) -> Treated:
     length_m = read["rows"] * read["row_length"] / 100
     area = length_m * read["row_width"] / 100
     inputs = {"rows": Figure(read["rows"]), "length of a row": Figure(read["row_length"], "cm"), "row to row": Figure(read["row_width"], "cm")}
-    return Treated(area, None, length_m, (Step("treated area", "rows × length × row width", inputs, Figure(area, "m2"), "definition"),))
+    return Treated(area, None, length_m, (Step("treated area", "rows × length of a row × row to row / 10 000", inputs, Figure(area, "m2"), "definition"),))
 
 
 def _by_ring(read: dict, depth_cm: float, tables: Tables) -> Treated:
     ring, inner, outer = root_ring_m2(read["canopy"], old=bool(read["old"]), tables=tables)
     inputs = {"how many": Figure(read["count"]), "outer radius": Figure(outer * 100, "cm"), "inner radius": Figure(inner * 100, "cm")}
     area = read["count"] * ring
-    return Treated(area, None, None, (Step("root circle", "count × π (outer² − inner²)", inputs, Figure(area, "m2"), "tree-ring"),))
+    return Treated(area, None, None, (Step("root circle", "how many × π × (outer radius² − inner radius²) / 10 000", inputs, Figure(area, "m2"), "tree-ring"),))
 
 
 def _by_volume(read: dict, depth_cm: float, tables: Tables) -> Treated:
@@ -129,7 +129,7 @@ def _by_volume(read: dict, depth_cm: float, tables: Tables) -> Treated:
     volume = read["count"] * read["volume"] * share
     area = volume / 1000 / (depth_cm / 100)
     inputs = {"how many": Figure(read["count"]), "volume of one": Figure(read["volume"], "L"), "filled": Figure(share), "depth": Figure(depth_cm, "cm")}
-    step = Step("layer that the mix would make", "count × volume × filled / depth", inputs, Figure(area, "m2"), "container-volume")
+    step = Step("layer that the mix would make", "how many × volume of one × filled / depth / 10", inputs, Figure(area, "m2"), "container-volume")
     return Treated(area, volume, None, (step,))
 
 
@@ -138,7 +138,10 @@ def _by_bales(read: dict, depth_cm: float, tables: Tables) -> Treated:
     volume = top * read["bale_height"] * 10
     inputs = {"bales": Figure(read["count"]), "length": Figure(read["bale_length"], "cm"), "width": Figure(read["bale_width"], "cm")}
     return Treated(
-        top, volume, read["count"] * read["bale_length"] / 100, (Step("top of the bales", "count × length × width", inputs, Figure(top, "m2"), "definition"),)
+        top,
+        volume,
+        read["count"] * read["bale_length"] / 100,
+        (Step("top of the bales", "bales × length × width / 10 000", inputs, Figure(top, "m2"), "definition"),),
     )
 
 

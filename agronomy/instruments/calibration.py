@@ -49,12 +49,26 @@ def calibrate(first_ph: float, first_mv: float, second_ph: float, second_mv: flo
     slope_pct = 100 * mv_per_ph / theory
     steps = (
         Step(
-            "slope of a perfect electrode", "0.198416 × temperature in K", {"temperature": Figure(temperature_c, "°C")}, Figure(theory, "mV/pH"), "definition"
+            "slope of a perfect electrode",
+            "millivolts to a kelvin × (temperature + zero on the absolute scale)",
+            {
+                "millivolts to a kelvin": Figure.of(tables.meter.nernst_mv_per_k),
+                "temperature": Figure(temperature_c, "°C"),
+                "zero on the absolute scale": Figure(KELVIN, "K", "definition"),
+            },
+            Figure(theory, "mV/pH"),
+            "definition",
         ),
         Step(
             "slope of yours",
-            "−(mV₂ − mV₁) / (pH₂ − pH₁) / theory",
-            {"pH 1": Figure(first_ph), "mV 1": Figure(first_mv, "mV"), "pH 2": Figure(second_ph), "mV 2": Figure(second_mv, "mV")},
+            "100 × (mV 1 − mV 2) / (pH 2 − pH 1) / slope of a perfect electrode",
+            {
+                "slope of a perfect electrode": Figure(theory, "mV/pH"),
+                "pH 1": Figure(first_ph),
+                "mV 1": Figure(first_mv, "mV"),
+                "pH 2": Figure(second_ph),
+                "mV 2": Figure(second_mv, "mV"),
+            },
             Figure(slope_pct, "%"),
             "electrode-slope",
         ),

@@ -15,6 +15,7 @@ from agronomy.plan.plan import Plan
 _WRITTEN = {"class_": "class", "from_": "from"}
 _READ = {written: name for name, written in _WRITTEN.items()}
 DIGITS = 6
+_FIGURE_KEYS = {"value", "unit", "source"}
 
 
 @lru_cache(maxsize=1)
@@ -56,6 +57,8 @@ def dressings_in(document: dict[str, Any]) -> list[Dressing]:
 
 def _written(value: Any) -> Any:
     if isinstance(value, dict):
+        if value.keys() == _FIGURE_KEYS and not value["source"]:
+            return {"value": _written(value["value"]), "unit": value["unit"]}  # only a coefficient says whose it is
         return {_WRITTEN.get(key, key): _written(item) for key, item in value.items()}
     if isinstance(value, list | tuple):
         return [_written(item) for item in value]

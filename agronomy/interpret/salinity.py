@@ -34,13 +34,16 @@ def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float,
     return min(100.0, max(0.0, 100 - slope * (ec_paste - threshold))), threshold, row is not None
 
 
+SODIUM_AT_ZERO, SODIUM_PER_SAR = -0.0126, 0.01475  # exchangeable sodium to the other cations, by SAR (richards-1954)
+
+
 def exchangeable_sodium_from_sar(sar: float) -> float:
     """Exchangeable sodium [% of the exchange capacity] from the paste extract's SAR, 2 to 40. Source: richards-1954.
 
     >>> round(exchangeable_sodium_from_sar(6.9282), 2)
     8.22
     """
-    x = -0.0126 + 0.01475 * sar
+    x = SODIUM_AT_ZERO + SODIUM_PER_SAR * sar
     return 100 * x / (1 + x)
 
 
@@ -79,8 +82,8 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     steps = (
         Step(
             "in the saturated paste",
-            "reading × factor of this extract and texture",
-            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row.factor), "texture": Figure(soil.texture)},
+            "reading × factor",
+            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row.factor, "times", row.source), "texture": Figure(soil.texture)},
             Figure(value, "dS/m"),
             row.source,
             row.where,
@@ -88,8 +91,8 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
         ),
         Step(
             "yield at this salt",
-            "100 − slope × (conductivity − threshold)",
-            {"slope": Figure(slope, "%"), "threshold": Figure(threshold, "dS/m")},
+            "max(0, min(100, 100 − slope × (conductivity − threshold)))",
+            {"slope": Figure(slope, "% per dS/m"), "conductivity": Figure(value, "dS/m"), "threshold": Figure(threshold, "dS/m")},
             Figure(relative, "%"),
             "maas-hoffman",
             crop.name if is_listed else tables.salinity.unlisted_threshold.where,
@@ -109,8 +112,12 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
         value, low, high = (amount / per_cmol / soil.cec_cmol_per_kg * 100 for amount in (reading.value, reading.low, reading.high))
         step = Step(
             "share of the exchange capacity",
-            "sodium / 229.9 / exchange capacity × 100",
-            {"sodium": Figure(reading.value, "mg/kg"), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")},
+            "100 × sodium / weight of its charge / exchange capacity",
+            {
+                "sodium": Figure(reading.value, "mg/kg"),
+                "weight of its charge": Figure(per_cmol, "mg per cmol", "definition"),
+                "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
+            },
             Figure(value, "%"),
             "definition",
             note="" if soil.cec_known else "the exchange capacity is estimated, within about 30 %",
@@ -124,7 +131,9 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
                 "SAR", f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds", "have exchangeable sodium tested"
             )
         value, low, high = (exchangeable_sodium_from_sar(sar) for sar in (reading.value, reading.low, reading.high))
-        step = Step("sodium from SAR", "x / (1 + x), x = −0.0126 + 0.01475 × SAR", {"SAR": Figure(reading.value)}, Figure(value, "%"), "richards-1954")
+        ratio = {"SAR": Figure(reading.value), "at zero": Figure(SODIUM_AT_ZERO, "", "richards-1954"), "for each": Figure(SODIUM_PER_SAR, "", "richards-1954")}
+        formula = "100 × (at zero + for each × SAR) / (1 + at zero + for each × SAR)"
+        step = Step("sodium from SAR", formula, ratio, Figure(value, "%"), "richards-1954")
     else:
         return None
     rising, sodic = figures.sodium_rising_from_pct.value, figures.sodic_from_pct.value

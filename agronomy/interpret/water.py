@@ -19,13 +19,16 @@ class WaterSays:
     steps: tuple[Step, ...]
 
 
+HARDNESS_OF_CA, HARDNESS_OF_MG = 2.497, 4.118  # CaCO3 that weighs as much charge
+
+
 def hardness_from(ca_mg_per_l: float, mg_mg_per_l: float) -> float:
     """Hardness [mg/L CaCO3] from calcium and magnesium [mg/L]. Source: definition.
 
     >>> round(hardness_from(80, 20), 1)
     282.1
     """
-    return 2.497 * ca_mg_per_l + 4.118 * mg_mg_per_l
+    return HARDNESS_OF_CA * ca_mg_per_l + HARDNESS_OF_MG * mg_mg_per_l
 
 
 def lime_brought_kg_per_ha(alkalinity_mg_per_l: float, water_mm: float) -> float:
@@ -49,7 +52,18 @@ def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]
     if "hardness" not in known and {"water Ca", "water Mg"} <= known.keys():
         ca, mg = known["water Ca"].value, known["water Mg"].value
         hardness = hardness_from(ca, mg)
-        step = Step("hardness", "2.497 Ca + 4.118 Mg", {"Ca": Figure(ca, "mg/L"), "Mg": Figure(mg, "mg/L")}, Figure(hardness, "mg/L CaCO3"), "definition")
+        step = Step(
+            "hardness",
+            "Ca × as lime, Ca + Mg × as lime, Mg",
+            {
+                "Ca": Figure(ca, "mg/L"),
+                "as lime, Ca": Figure(HARDNESS_OF_CA, "mg CaCO3 per mg", "definition"),
+                "Mg": Figure(mg, "mg/L"),
+                "as lime, Mg": Figure(HARDNESS_OF_MG, "mg CaCO3 per mg", "definition"),
+            },
+            Figure(hardness, "mg/L CaCO3"),
+            "definition",
+        )
         row = _class_of("hardness", hardness, tables)
         says.append(WaterSays("hardness", row.word, row.text, row.asks, (step,)))
     return sorted(says, key=lambda item: not item.asks)

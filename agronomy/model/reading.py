@@ -190,12 +190,18 @@ def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed:
     in_kg_per_ha = factor(unit, "kg/ha")
     if layer_cm and density:
         share, source = in_kg_per_ha / (density * layer_cm * 0.1), "definition"
-        formula, inputs = "kg/ha / (bulk density × depth × 0.1)", {"bulk density": Figure(density, "g/cm3"), "depth": Figure(layer_cm, "cm")}
+        formula = "10 × reading × in kg/ha / (bulk density × depth)"
+        inputs = {"in kg/ha": Figure(in_kg_per_ha, f"kg/ha per {unit}"), "bulk density": Figure(density, "g/cm3"), "depth": Figure(layer_cm, "cm")}
     else:
         # a layer that is not stated is exactly the laboratory's own, with no rounding of inches in between
         layers = layer_cm / (LAB_LAYER_INCH * 2.54) if layer_cm else 1.0
         share, source = in_kg_per_ha / factor("lb/acre", "kg/ha") / (2 * layers), "lab-two-million"
-        formula, inputs = "lb/acre / (2 × layer / 6.667 in)", {"layer": Figure(layers * LAB_LAYER_INCH, "in")}
+        formula = "reading × in lb/acre / (2 × layer / layer of two million lb)"
+        inputs = {
+            "in lb/acre": Figure(in_kg_per_ha / factor("lb/acre", "kg/ha"), f"lb/acre per {unit}"),
+            "layer": Figure(layers * LAB_LAYER_INCH, "in"),
+            "layer of two million lb": Figure(LAB_LAYER_INCH, "in", "lab-two-million"),
+        }
     step = Step("to mg/kg", formula, {"reading": Figure(typed.value, unit), **inputs}, Figure(typed.value * share, "mg/kg"), source)
     return share, (step,)
 
@@ -218,8 +224,13 @@ def _to_water(value: float, method: str, steps: tuple, tables: Tables):
     water = row.slope * value + row.offset
     step = Step(
         "pH on the water scale",
-        f"{row.slope:g} × reading + {row.offset:g}",
-        {"reading": Figure(value, "pH"), "method": Figure(method)},
+        "slope × reading + offset",
+        {
+            "slope": Figure(row.slope, "pH per pH", row.source),
+            "reading": Figure(value, "pH"),
+            "offset": Figure(row.offset, "pH", row.source),
+            "method": Figure(method),
+        },
         Figure(water, "pH"),
         row.source,
         row.where or "",
@@ -289,7 +300,7 @@ def _average(peers: list[Reading]) -> Reading:
     first = peers[0]
     step = Step(
         "average of repeats",
-        "sum / count",
+        "the mean of the readings",
         {f"reading {number}": Figure(reading.value, reading.unit) for number, reading in enumerate(peers, 1)},
         Figure(mean, first.unit),
         "definition",

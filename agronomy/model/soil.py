@@ -51,14 +51,24 @@ def texture_name(typed: str, tables: Tables) -> str:
     raise UnknownName("plot.texture", typed, f"“{typed[:40]}” is no texture class", f"use one of {', '.join(tables.textures)}")
 
 
+HUMUS_G_PER_CM3 = 0.244  # adams-1973
+HUMUS_PER_CARBON = 1.724  # van-bemmelen
+CEC_CLAY, CEC_CLAY_PER_PH, CEC_CARBON, CEC_CARBON_PER_PH = 30.0, 4.4, -59.0, 51.0  # cmol/kg, helling-1964
+
+
 def bulk_density(texture_g_per_cm3: float, organic_matter_pct: float) -> float:
     """Bulk density [g/cm3] for an organic matter [%], from the texture's figure at 2 %. Source: adams-1973. Valid 0 to 60 %.
 
     >>> round(bulk_density(1.40, 4), 3), round(bulk_density(1.40, 12), 3)
     (1.277, 0.944)
     """
-    mineral = 98 / (100 / texture_g_per_cm3 - 2 / 0.244)
-    return 100 / (organic_matter_pct / 0.244 + (100 - organic_matter_pct) / mineral)
+    mineral = mineral_density(texture_g_per_cm3)
+    return 100 / (organic_matter_pct / HUMUS_G_PER_CM3 + (100 - organic_matter_pct) / mineral)
+
+
+def mineral_density(texture_g_per_cm3: float) -> float:
+    """Bulk density of the mineral part alone [g/cm3], from the texture's figure at 2 % organic matter. Source: adams-1973."""
+    return 98 / (100 / texture_g_per_cm3 - 2 / HUMUS_G_PER_CM3)
 
 
 def cec_estimate(clay_pct: float, organic_matter_pct: float, ph: float) -> float:
@@ -67,7 +77,9 @@ def cec_estimate(clay_pct: float, organic_matter_pct: float, ph: float) -> float
     >>> round(cec_estimate(20, 3, 6.5), 2)
     16.46
     """
-    return clay_pct / 100 * (30 + 4.4 * ph) + organic_matter_pct / 1.724 / 100 * (-59 + 51 * ph)
+    clay = CEC_CLAY + CEC_CLAY_PER_PH * ph
+    carbon = CEC_CARBON + CEC_CARBON_PER_PH * ph
+    return clay_pct / 100 * clay + organic_matter_pct / HUMUS_PER_CARBON / 100 * carbon
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,20 +122,35 @@ def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph:
         steps.append(
             Step(
                 "bulk density",
-                "100 / (OM/0.244 + (100 − OM)/mineral density)",
-                {"texture": Figure(row.name), "at 2 % organic matter": Figure(row.bulk_density, "g/cm3"), "organic matter": Figure(om, "%")},
+                "100 / (organic matter / weight of humus + (100 − organic matter) / mineral part)",
+                {
+                    "texture": Figure(row.name),
+                    "mineral part": Figure(mineral_density(row.bulk_density), f"g/cm3, for {row.bulk_density:g} at 2 % organic matter", row.source),
+                    "organic matter": Figure(min(om, 60.0), "%"),
+                    "weight of humus": Figure(HUMUS_G_PER_CM3, "g/cm3", "adams-1973"),
+                },
                 Figure(density, "g/cm3"),
                 "bulk-density-default;adams-1973",
             )
         )
     capacity = cec
     if capacity is None:
-        capacity = max(1.0, cec_estimate(clay, min(om, 15.0), min(8.0, max(4.0, ph if ph is not None else 6.5))))
+        held_ph = min(8.0, max(4.0, ph if ph is not None else 6.5))
+        capacity = max(1.0, cec_estimate(clay, min(om, 15.0), held_ph))
         steps.append(
             Step(
                 "exchange capacity, estimated",
-                "clay × (30 + 4.4 pH) + carbon × (−59 + 51 pH), shares as fractions",
-                {"clay": Figure(clay, "%"), "organic matter": Figure(om, "%"), "pH": Figure(ph if ph is not None else 6.5, "pH")},
+                "max(1, (clay × (of clay + of clay by pH × pH) + organic matter / humus to carbon × (of carbon + of carbon by pH × pH)) / 100)",
+                {
+                    "clay": Figure(clay, "%"),
+                    "organic matter": Figure(min(om, 15.0), "%"),
+                    "pH": Figure(held_ph, "pH"),
+                    "of clay": Figure(CEC_CLAY, "cmol/kg", "helling-1964"),
+                    "of clay by pH": Figure(CEC_CLAY_PER_PH, "cmol/kg per pH", "helling-1964"),
+                    "of carbon": Figure(CEC_CARBON, "cmol/kg", "helling-1964"),
+                    "of carbon by pH": Figure(CEC_CARBON_PER_PH, "cmol/kg per pH", "helling-1964"),
+                    "humus to carbon": Figure(HUMUS_PER_CARBON, "", "van-bemmelen"),
+                },
                 Figure(capacity, "cmol/kg"),
                 "helling-1964;van-bemmelen",
                 note="within about 30 %",

@@ -51,7 +51,7 @@ def _as_it_comes(name: str, reading: Reading, dry: Reading | None) -> tuple[floa
         )
     fresh = reading.value * dry.value / 100
     inputs = {"in the dry matter": Figure(reading.value, "%"), "dry matter": Figure(dry.value, "%")}
-    return fresh, (Step(f"{name} as it comes", "in the dry matter × dry matter", inputs, Figure(fresh, "%"), "definition"),)
+    return fresh, (Step(f"{name} as it comes", "in the dry matter × dry matter / 100", inputs, Figure(fresh, "%"), "definition"),)
 
 
 def _check_sum(pct: dict[str, float]) -> None:

@@ -120,7 +120,7 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
     step = Step(
         "product needed",
         f"{need.what} still needed / share a crop gets in the first year",
-        {f"{need.what} still needed": Figure(still_needed, "kg/ha"), "share": Figure(share, "fraction")},
+        {f"{need.what} still needed": Figure(still_needed, "kg/ha"), "share a crop gets in the first year": Figure(share, "fraction", material.source)},
         Figure(rate, "kg/ha"),
         material.source,
         material.name,

@@ -50,8 +50,14 @@ def cores_wanted(kind: str, area_m2: float, variability: str, tables: Tables) ->
     samples = ceil(area_m2 / row.up_to_m2) if row.up_to_m2 else 1
     step = Step(
         "cores",
-        "(1.28 × spread / error)², within what guides say",
-        {"spread of pH": Figure(spread), "error wanted": Figure(error), "least": Figure(row.least), "most": Figure(row.most)},
+        "cores that bring the error down, within what guides say",
+        {
+            "spread of pH": Figure(spread, "pH"),
+            "error wanted": Figure(error, "pH"),
+            "errors in the band": Figure(HALF_WIDTH_80),
+            "least": Figure(row.least),
+            "most": Figure(row.most),
+        },
         Figure(count),
         f"within-bed-spread;{row.source}",
         row.where,

@@ -215,7 +215,10 @@ def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
         {
             "name": step.name,
             "formula": step.formula,
-            "inputs": [(name, showing.figure(figure.value, figure.unit, units)) for name, figure in step.inputs.items()],
+            "inputs": [
+                {"name": name, "text": showing.figure(figure.value, figure.unit, units), "source": tables.sources.get(figure.source.partition(";")[0])}
+                for name, figure in step.inputs.items()
+            ],
             "result": showing.figure(step.result.value, step.result.unit, units),
             "sources": [tables.sources[key] for key in step.source.split(";") if key in tables.sources],
             "where": step.where,

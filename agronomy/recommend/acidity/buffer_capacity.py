@@ -2,14 +2,14 @@
 
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
-from agronomy.model.soil import Soil
+from agronomy.model.soil import HUMUS_PER_CARBON, Soil
 from agronomy.tables import Tables
 
 
 def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
     """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964."""
     figures = tables.acidity
-    return figures.buffer_clay_per_pct.value * clay_pct + figures.buffer_carbon_per_pct.value * organic_matter_pct / 1.724
+    return figures.buffer_clay_per_pct.value * clay_pct + figures.buffer_carbon_per_pct.value * organic_matter_pct / HUMUS_PER_CARBON
 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
@@ -39,21 +39,30 @@ def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) 
     if in_mix(soil):
         row = soil.mix
         inputs = {"for a litre": Figure(row.caco3_g_per_l, "g/L"), "depth": Figure(depth_cm, "cm")}
-        return (Step("CaCO3 for one pH unit", "per litre of mix × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
-    capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+        return (Step("CaCO3 for one pH unit", "for a litre × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
+    capacity, figures = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables), tables.acidity
     return (
         Step(
             "buffer capacity",
-            "0.044 × clay + 0.51 × organic carbon",
-            {"clay": Figure(soil.clay_pct, "%"), "organic carbon": Figure(soil.organic_matter_pct / 1.724, "%")},
+            "of clay × clay + of carbon × organic carbon",
+            {
+                "of clay": Figure.of(figures.buffer_clay_per_pct),
+                "clay": Figure(soil.clay_pct, "%"),
+                "of carbon": Figure.of(figures.buffer_carbon_per_pct),
+                "organic carbon": Figure(soil.organic_matter_pct / HUMUS_PER_CARBON, "%"),
+            },
             Figure(capacity, "cmol/kg per pH"),
             "helling-1964;van-bemmelen",
             note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
         ),
         Step(
             "CaCO3 for one pH unit",
-            "capacity × 0.0005004 × weight of the layer",
-            {"capacity": Figure(capacity, "cmol/kg per pH"), "layer": Figure(100 * soil.bulk_density_g_per_cm3 * depth_cm, "t/ha")},
+            "1000 × capacity × lime for a charge × layer",
+            {
+                "capacity": Figure(capacity, "cmol/kg per pH"),
+                "lime for a charge": Figure.of(figures.caco3_per_cmol_and_kg),
+                "layer": Figure(100 * soil.bulk_density_g_per_cm3 * depth_cm, "t/ha"),
+            },
             Figure(per_ph, "kg/ha"),
             "definition",
         ),
@@ -78,9 +87,9 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
     low, high = band(need, (need - reach, need + reach), (share * field.low, share * field.high), *_unknown_ground(need, soil, tables))
     step = Step(
         "field need",
-        "rise × CaCO3 for one pH unit × field factor" + (" × strongly acid" if strong != 1 else ""),
-        {"rise": Figure(rise, "pH"), "for one pH unit": Figure(per_ph, "kg/ha"), "field factor": Figure(field.value)}
-        | ({"strongly acid": Figure(strong)} if strong != 1 else {}),
+        "rise × for one pH unit × field factor" + (" × strongly acid" if strong != 1 else ""),
+        {"rise": Figure(rise, "pH"), "for one pH unit": Figure(per_ph, "kg/ha"), "field factor": Figure.of(field)}
+        | ({"strongly acid": Figure.of(figures.strongly_acid_factor)} if strong != 1 else {}),
         Figure(need, "kg/ha"),
         field.source,
         field.where,
@@ -94,7 +103,14 @@ def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_
     rise, row = max(0.0, target_ph - ph), soil.mix
     need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
     low, high = band(need, (need - reach, need + reach), (rise * per_litre(row.caco3_low, depth_cm), rise * per_litre(row.caco3_high, depth_cm)))
-    step = Step("lime for the mix", "rise × CaCO3 for one pH unit", {"rise": Figure(rise, "pH")}, Figure(need, "kg/ha"), "container-lime", row.where)
+    step = Step(
+        "lime for the mix",
+        "rise × for one pH unit",
+        {"rise": Figure(rise, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")},
+        Figure(need, "kg/ha"),
+        "container-lime",
+        row.where,
+    )
     return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
 
 

@@ -11,6 +11,7 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.method_ranges import why_not
 from agronomy.tables import Tables
 
+BUFFER_CMOL_PER_PH, BUFFER_NEUTRAL_AT = 8.0, 8.0  # of the Adams-Evans buffer
 NEUTRAL_AT = 6.6  # the pH at which the Mehlich buffer finds no acidity
 CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
@@ -36,18 +37,25 @@ def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph
     steps = (
         Step(
             "ag-lime by the Mehlich buffer",
-            "(6.60 − buffer pH) / 0.25 × (target − pH) / (6.6 − pH)",
-            {"buffer pH": Figure(buffer_ph, "pH"), "pH": Figure(ph, "pH"), "target": Figure(target_ph, "pH")},
+            "max(0, neutral at − buffer pH) / acidity takes × max(0, target − pH) / (neutral at − pH)",
+            {
+                "neutral at": Figure(NEUTRAL_AT, "pH", "mehlich-1976"),
+                "buffer pH": Figure(buffer_ph, "pH"),
+                "acidity takes": Figure.of(figures.mehlich_per_acidity),
+                "target": Figure(target_ph, "pH"),
+                "pH": Figure(ph, "pH"),
+            },
             Figure(tons, "ton/acre per 8 in"),
             "mehlich-1976",
         ),
         Step(
             "as pure CaCO3, to your depth",
-            "ag-lime × depth / 20.32 cm × share",
+            "ag-lime × depth / depth of the table × share",
             {
                 "ag-lime": Figure(tons * figures.ton_per_acre_to_kg_per_ha.value, "kg/ha"),
                 "depth": Figure(depth_cm, "cm"),
-                "share": Figure(pure.value, "fraction"),
+                "depth of the table": Figure.of(figures.smp_reference_depth_cm),
+                "share": Figure.of(pure),
             },
             Figure(need, "kg/ha"),
             pure.source,
@@ -73,19 +81,22 @@ def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, targe
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
     def at(buffer: float, efficiency: float) -> float:
-        capacity = 8 * max(0.0, 8.0 - buffer) / unsaturation(ph)
+        capacity = BUFFER_CMOL_PER_PH * max(0.0, BUFFER_NEUTRAL_AT - buffer) / unsaturation(ph)
         return CACO3_KG_PER_CMOL * capacity * (unsaturation(ph) - unsaturation(target_ph)) * efficiency * mass
 
     need, reach = at(buffer_ph, field.value), HALF_WIDTH_80 * buffer_u
     low, high = band(need, (at(buffer_ph + reach, field.value), at(buffer_ph - reach, field.value)), (at(buffer_ph, field.low), at(buffer_ph, field.high)))
     step = Step(
         "lime by the Adams-Evans buffer",
-        "8 (8.00 − buffer pH) / h₁ × (h₁ − h₂) × 0.0005004 × field factor × layer",
+        "1000 × strength × max(0, neutral at − buffer pH) / acid share now × (acid share now − acid share then) × lime for a charge × field factor × layer",
         {
+            "strength": Figure(BUFFER_CMOL_PER_PH, "cmol/kg per pH", "adams-evans-1962"),
+            "neutral at": Figure(BUFFER_NEUTRAL_AT, "pH", "adams-evans-1962"),
             "buffer pH": Figure(buffer_ph, "pH"),
-            "h₁ at pH": Figure(unsaturation(ph)),
-            "h₂ at target": Figure(unsaturation(target_ph)),
-            "field factor": Figure(field.value),
+            "acid share now": Figure(unsaturation(ph), "fraction"),
+            "acid share then": Figure(unsaturation(target_ph), "fraction"),
+            "lime for a charge": Figure(CACO3_KG_PER_CMOL, "kg CaCO3 per cmol", "definition"),
+            "field factor": Figure.of(field),
             "layer": Figure(mass / 1000, "t/ha"),
         },
         Figure(need, "kg/ha"),
@@ -115,8 +126,13 @@ def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float
     low, high = band(need, (at(aluminium - reach, factor.value), at(aluminium + reach, factor.value)), (at(aluminium, factor.low), at(aluminium, factor.high)))
     step = Step(
         "lime by exchangeable aluminium",
-        "factor × aluminium × 0.0005004 × layer",
-        {"factor": Figure(factor.value), "aluminium": Figure(aluminium, "cmol/kg"), "layer": Figure(mass / 1000, "t/ha")},
+        "1000 × factor × aluminium × lime for a charge × layer",
+        {
+            "factor": Figure.of(factor),
+            "aluminium": Figure(aluminium, "cmol/kg"),
+            "lime for a charge": Figure(CACO3_KG_PER_CMOL, "kg CaCO3 per cmol", "definition"),
+            "layer": Figure(mass / 1000, "t/ha"),
+        },
         Figure(need, "kg/ha"),
         "kamprath-1970",
         factor.where,

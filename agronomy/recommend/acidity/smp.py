@@ -32,6 +32,9 @@ def _to_target(row: SmpRow, target_ph: float, is_organic: bool) -> float:
     return row.to_6_5 + (row.to_6_8 - row.to_6_5) * (target_ph - 6.5) / 0.3
 
 
+TABLE_DENSITY = 1.32  # g/cm3 of the soil that the table was made on (two million lb to 6 2/3 inches)
+
+
 def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False) -> Banded:
     """Pure, fully reacting CaCO3 [kg/ha] to bring a layer to the target, with band and working. Source: vitosh-1995.
 
@@ -40,7 +43,7 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
     figures = tables.acidity
     tons = smp_table_rate(buffer_ph, target_ph, tables, is_organic=is_organic)
     reference = figures.smp_reference_depth_cm.value
-    weight = soil.bulk_density_g_per_cm3 / 1.32 if soil.bulk_density_measured else 1.0
+    weight = soil.bulk_density_g_per_cm3 / TABLE_DENSITY if soil.bulk_density_measured else 1.0
     scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / reference * weight
     pure = figures.smp_pure_share
     need = tons * scale * pure.value
@@ -65,15 +68,24 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
         ),
         Step(
             "to your depth",
-            "table × depth / 20.32 cm" + (" × density / 1.32" if weight != 1 else ""),
-            {"table": Figure(tons * figures.ton_per_acre_to_kg_per_ha.value, "kg/ha"), "depth": Figure(depth_cm, "cm")},
+            "table × depth / depth of the table" + (" × density / density of the table" if weight != 1 else ""),
+            {
+                "table": Figure(tons * figures.ton_per_acre_to_kg_per_ha.value, "kg/ha"),
+                "depth": Figure(depth_cm, "cm"),
+                "depth of the table": Figure.of(figures.smp_reference_depth_cm),
+            }
+            | (
+                {"density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"), "density of the table": Figure(TABLE_DENSITY, "g/cm3", "vitosh-1995")}
+                if weight != 1
+                else {}
+            ),
             Figure(tons * scale, "kg/ha"),
             source,
         ),
         Step(
             "as pure CaCO3",
             "ag-lime × share that counts as pure",
-            {"ag-lime": Figure(tons * scale, "kg/ha"), "share": Figure(pure.value, "fraction")},
+            {"ag-lime": Figure(tons * scale, "kg/ha"), "share that counts as pure": Figure.of(pure)},
             Figure(need, "kg/ha"),
             pure.source,
             pure.where,

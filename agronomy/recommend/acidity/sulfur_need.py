@@ -105,7 +105,7 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
     by_table = None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
     leads = by_table is not None and target_ph <= figures.sulfur_table_target_up_to.value
     ends = sorted([by_formula, by_table if by_table is not None else by_formula])
-    rate = by_table if leads else ends[0] + (ends[1] - ends[0]) / 4
+    rate = by_table if leads else ends[0] + (ends[1] - ends[0]) * figures.sulfur_part_of_the_way.value
     reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate
     low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
     worth = most_sulfur_worth_trying(kind, tables)
@@ -115,9 +115,9 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
     steps.append(
         Step(
             "sulfur by formula",
-            "0.3203 × drop × CaCO3 for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
-            {"drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")}
-            | ({"free lime": Figure(carbonate_pct, "%"), "it uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
+            "sulfur for lime × drop × for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
+            {"sulfur for lime": Figure.of(figures.sulfur_per_caco3), "drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")}
+            | ({"free lime": Figure(carbonate_pct, "%"), "what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
             Figure(by_formula, "kg/ha"),
             "sulfur-stoichiometry",
         )
@@ -127,18 +127,29 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
         steps.append(
             Step(
                 "sulfur by table",
-                "table at pH − table at target, scaled by depth",
-                {"pH": Figure(ph.value, "pH"), "target": Figure(target_ph, "pH"), "column": Figure(column), "depth": Figure(depth_cm, "cm")},
+                "table from pH to target × depth / depth of the table" + (" + what free lime uses up" if for_carbonate else ""),
+                {
+                    "pH": Figure(ph.value, "pH"),
+                    "target": Figure(target_ph, "pH"),
+                    "column": Figure(column),
+                    "table from pH to target": Figure(pounds * factor("lb/acre", "kg/ha"), "kg/ha", source),
+                    "depth": Figure(depth_cm, "cm"),
+                    "depth of the table": Figure.of(figures.sulfur_table_depth_cm),
+                }
+                | ({"what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
                 Figure(by_table, "kg/ha"),
                 source,
             )
         )
-    rule = "the table leads at targets up to 5.0" if leads else "a quarter of the way from the lower to the higher"
+    rule = "the table leads where the target is so acid" if leads else "lower + (higher − lower) × part of the way"
     steps.append(
         Step(
             "sulfur to put on",
             rule,
-            {"lower": Figure(ends[0], "kg/ha"), "higher": Figure(ends[1], "kg/ha")},
+            {"lower": Figure(ends[0], "kg/ha"), "higher": Figure(ends[1], "kg/ha")}
+            | (
+                {"table leads up to": Figure.of(figures.sulfur_table_target_up_to)} if leads else {"part of the way": Figure.of(figures.sulfur_part_of_the_way)}
+            ),
             Figure(rate, "kg/ha"),
             "own-experience" if not leads else "sulfur-table-blueberry",
             note="dose the lower half, test again after three warm months",

@@ -62,11 +62,18 @@ def credits_for(
 
 
 def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
-    given, low, high = organic_matter_nitrogen(soil, tables)
+    (given, low, high), figures = organic_matter_nitrogen(soil, tables), tables.nutrients
     step = Step(
         "nitrogen from organic matter",
-        "weight of the layer × organic matter × 0.058 × 2 % × 0.6",
-        {"layer": Figure(soil.soil_mass_t_per_ha, "t/ha"), "organic matter": Figure(soil.organic_matter_pct, "%")},
+        "min(most that counts, layer × 10 × organic matter × nitrogen in it × rotting in a year × share in the crop's time)",
+        {
+            "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
+            "organic matter": Figure(soil.organic_matter_pct, "%"),
+            "nitrogen in it": Figure.of(figures.nitrogen_in_organic_matter),
+            "rotting in a year": Figure.of(figures.mineralised_a_year),
+            "share in the crop's time": Figure.of(figures.share_in_crop_time),
+            "most that counts": Figure.of(figures.organic_matter_n_cap_kg_per_ha),
+        },
         Figure(given, "kg/ha"),
         "n-organic-matter",
         note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
@@ -80,12 +87,12 @@ def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables
     stale = reading.taken is None or (today - reading.taken).days > figures.nitrate_days.value
     step = Step(
         "nitrate in the layer",
-        "test × bulk density × depth × 0.1 × counted share",
+        "test × bulk density × depth × counted share / 10",
         {
             "test": Figure(reading.value, "mg/kg"),
             "bulk density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"),
             "depth": Figure(soil.depth_cm, "cm"),
-            "counted share": Figure(share.value, "fraction"),
+            "counted share": Figure.of(share),
         },
         Figure(reading.value * layer * share.value, "kg/ha"),
         share.source,
@@ -199,8 +206,13 @@ def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str,
     seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
     step = Step(
         f"{nutrient} from manure",
-        f"rate × {oxide} × counted share × {share:.4f}",
-        {"rate": Figure(gift.t_per_ha, "t/ha"), oxide: Figure(content, "kg/t"), "counted share": Figure(figure.value, "fraction")},
+        f"rate × {oxide} × counted share × {nutrient} in {oxide}",
+        {
+            "rate": Figure(gift.t_per_ha, "t/ha"),
+            oxide: Figure(content, "kg/t"),
+            "counted share": Figure.of(figure),
+            f"{nutrient} in {oxide}": Figure(share, "fraction", "definition"),
+        },
         Figure(given, "kg/ha"),
         figure.source,
         figure.where,
@@ -219,11 +231,11 @@ def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tab
     share = tables.nitrogen.water_counted
     step = Step(
         "from the water",
-        "nitrate nitrogen × water × 0.01 × counted share",
+        "nitrate nitrogen × water × counted share / 100",
         {
             "nitrate nitrogen": Figure(gift.nitrate_n_mg_per_l, "mg/L"),
             "water": Figure(gift.water_mm, "mm"),
-            "counted share": Figure(share.value, "fraction"),
+            "counted share": Figure.of(share),
         },
         Figure(given, "kg/ha"),
         share.source,
@@ -242,11 +254,17 @@ def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
 
 
 def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    held, low, high = straw_tie_up(tables)
+    (held, low, high), figures = straw_tie_up(tables), tables.nitrogen
     step = Step(
         "held back by straw",
-        "dry straw × (carbon × kept / ratio of microbes − its own nitrogen)",
-        {"dry straw": Figure(gift.t_per_ha, "t/ha"), "held back": Figure(held, "kg/t")},
+        "−dry straw × 10 × (carbon × kept by microbes / carbon to nitrogen of microbes − its own nitrogen)",
+        {
+            "dry straw": Figure(gift.t_per_ha, "t/ha"),
+            "carbon": Figure.of(figures.straw_carbon_pct),
+            "kept by microbes": Figure.of(figures.straw_taken_up),
+            "carbon to nitrogen of microbes": Figure.of(figures.straw_microbe_ratio),
+            "its own nitrogen": Figure.of(figures.straw_nitrogen_pct),
+        },
         Figure(-gift.t_per_ha * held, "kg/ha"),
         "n-tie-up",
     )

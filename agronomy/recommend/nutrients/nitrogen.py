@@ -80,6 +80,11 @@ def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:
     return tuple(step for credit in lines for step in credit.working), inputs
 
 
+def _less(inputs: dict[str, Figure]) -> str:
+    """The credits as the tail of a sum."""
+    return "".join(f" − {name}" for name in inputs)
+
+
 def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, case: NitrogenCase, tables: Tables) -> Answer:
     given, given_low, given_high = counted(case.credits, "N")
     spread = tables.nitrogen.yield_spread.value
@@ -87,8 +92,8 @@ def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, ca
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
-        "factor × yield − what the ground is given",
-        {"factor": Figure(per_t, "kg/t"), "yield": Figure(goal, "t/ha"), **inputs},
+        f"max(0, factor × yield{_less(inputs)})",
+        {"factor": Figure(per_t, "kg/t", source.partition(";")[0]), "yield": Figure(goal, "t/ha"), **inputs},
         Figure(max(0.0, wanted - given), "kg/ha"),
         source,
         where,
@@ -104,8 +109,8 @@ def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Ans
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
-        "(uptake − what the ground is given) / recovered share",
-        {"uptake, low end": Figure(crop.n_low, "kg/ha"), **inputs, "recovered share": Figure(recovery, "fraction")},
+        f"max(0, (uptake, low end{_less(inputs)}) / recovered share)",
+        {"uptake, low end": Figure(crop.n_low, "kg/ha"), **inputs, "recovered share": Figure(recovery, "fraction", "n-recovery")},
         Figure(max(0.0, need), "kg/ha"),
         "n-uptake-guide;n-recovery",
         f"{crop.name}, {crop.where}",
@@ -128,8 +133,13 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
     rate = standing_crop_rate(case.nitrate.value, critical, tables)
     step = Step(
         "by nitrate in the standing crop",
-        "9 kg for each mg/kg below the critical level",
-        {"nitrate": Figure(case.nitrate.value, "mg/kg"), "critical level": Figure(critical, "mg/kg")},
+        "min(most at once, max(0, critical level − nitrate) × for each mg/kg)",
+        {
+            "nitrate": Figure(case.nitrate.value, "mg/kg"),
+            "critical level": Figure(critical, "mg/kg", row.source),
+            "for each mg/kg": Figure.of(figures.standing_nitrate_kg_per_ppm),
+            "most at once": Figure.of(figures.standing_nitrate_cap_kg_per_ha),
+        },
         Figure(rate, "kg/ha"),
         row.source,
         row.where,
@@ -149,7 +159,7 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
     ratio = response.nitrogen_price / response.crop_price
     step = Step(
         "economic rate",
-        "(slope − price of nitrogen / price of crop) / (2 × curvature)",
+        "max(0, (slope − price ratio) / (2 × curvature))",
         {"slope": Figure(response.slope, "kg/kg"), "price ratio": Figure(ratio), "curvature": Figure(response.curvature)},
         Figure(best, "kg/ha"),
         "n-economic",
@@ -157,7 +167,7 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
     steps, inputs = _lines(case)
     inputs.pop("soil organic matter", None)
     rest = Step(
-        "less what the ground is given beside", "economic rate − credits", {"economic rate": Figure(best, "kg/ha"), **inputs}, Figure(max(0.0, best - given), "kg/ha"), "n-economic",
+        "less what the ground is given beside", f"max(0, economic rate{_less(inputs)})", {"economic rate": Figure(best, "kg/ha"), **inputs}, Figure(max(0.0, best - given), "kg/ha"), "n-economic",
         note="organic matter is not taken off again: the trials stood on it",
     )  # fmt: skip
     others = (

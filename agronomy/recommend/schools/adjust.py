@@ -26,7 +26,7 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
         return Nothing(need.what, f"No bought {tables.analytes[need.what].name.lower()}: {names} brings what is needed ({given:.0f} kg/ha).")
     step = Step(
         "less what is given",
-        "need − credits",
+        f"need − {names}",
         {"need": Figure(need.rate_kg_per_ha, "kg/ha"), names: Figure(given, "kg/ha")},
         Figure(rate, "kg/ha"),
         "n-manure",

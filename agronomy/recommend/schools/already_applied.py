@@ -47,7 +47,7 @@ def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], toda
         return Nothing(need.what, f"No more {SPOKEN[need.what]} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.")
     step = Step(
         "less what was put on since the test",
-        "need − put on",
+        f"need − {names}",
         {"need": Figure(need.rate_kg_per_ha, "kg/ha"), names: Figure(given, "kg/ha")},
         Figure(rate, "kg/ha"),
         "user-value",

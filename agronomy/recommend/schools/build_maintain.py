@@ -47,6 +47,37 @@ def _staircase(test: float, critical: float, build: float, upkeep: float, platea
     return max(0.0, upkeep * (1 - (test - critical - plateau) / drawdown))
 
 
+def _told(nutrient: str, test: float, level: float, widen: float, situation: Situation) -> tuple[str, dict[str, Figure]]:
+    """How the staircase of p2o5_rate or k2o_rate goes at a test, and its coefficients."""
+    figures, cec = situation.tables.schools, situation.soil.cec_cmol_per_kg
+    if nutrient == "P":
+        upkeep, most = "carried off", ""
+        inputs = {"for a ppm": Figure.of(figures.p2o5_per_ppm_kg_per_ha), "years": Figure.of(figures.build_years)}
+        build, plateau, fading = "for a ppm / years", figures.p_plateau_ppm, figures.p_drawdown_ppm
+    else:
+        upkeep, most = "(carried off + extra)", "most in a year"
+        inputs = {"extra": Figure.of(figures.k2o_extra_kg_per_ha), "most in a year": Figure.of(figures.k2o_cap_kg_per_ha)}
+        build, plateau, fading = "for a ppm × (1 + by capacity × exchange capacity)", figures.k_plateau_ppm, figures.k_drawdown_ppm
+        builds_up = {
+            "for a ppm": Figure.of(figures.k2o_per_ppm_kg_per_ha),
+            "by capacity": Figure.of(figures.k2o_per_ppm_and_cec),
+            "exchange capacity": Figure(cec, "cmol/kg"),
+        }
+        if cec < figures.k_build_least_cec.value:
+            build = ""
+        elif test < level:
+            inputs |= builds_up
+    if test < level:
+        formula = f"{build} × (level − test) + {upkeep}" if build else upkeep
+    elif test <= level + plateau.value * widen:
+        formula, inputs = upkeep, {name: figure for name, figure in inputs.items() if name not in ("for a ppm", "years")}
+    else:
+        inputs = {name: figure for name, figure in inputs.items() if name not in ("for a ppm", "years")}
+        inputs |= {"plateau": Figure(plateau.value * widen, "mg/kg", plateau.source), "fading over": Figure(fading.value * widen, "mg/kg", fading.source)}
+        formula = f"max(0, {upkeep} × (1 − (test − level − plateau) / fading over))"
+    return (f"min({most}, {formula})" if most else formula), inputs
+
+
 def _answer(answer: Answer, situation: Situation) -> Answer:
     nutrient, tables = about(answer), situation.tables
     if nutrient not in situation.judged:
@@ -69,19 +100,27 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         (rate(finding.value, critical.level, removed.low), rate(finding.value, critical.level, removed.high)),
     )
     low, high = band(value, *spans)
+    formula, inputs = _told(nutrient, finding.value, critical.level, widen if nutrient == "P" else 1.0, situation)
     step = Step(
         "build-up and upkeep",
-        "below the level: build-up × what is missing + carried off; above: carried off, fading out",
+        formula,
         {
             "test": Figure(finding.value, finding.unit),
             "level": Figure(critical.level, finding.unit),
             "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
+            **inputs,
         },
         Figure(value, f"kg {oxide}/ha"),
         "vitosh-1995",
         tables.schools.build_years.where,
     )
-    as_element = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(value, "kg/ha")}, Figure(value * share, "kg/ha"), "definition")
+    as_element = Step(
+        f"as {nutrient}",
+        f"{oxide} × {nutrient} in {oxide}",
+        {oxide: Figure(value, "kg/ha"), f"{nutrient} in {oxide}": Figure(share, "fraction", "definition")},
+        Figure(value * share, "kg/ha"),
+        "definition",
+    )
     why = (
         f"{finding.why} A quarter of what is missing, and what the crop carries off."
         if finding.is_short

@@ -69,11 +69,12 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
         return Unmet("Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.")
     step = Step(
         "to the share wanted",
-        "(target − share) × exchange capacity × mg per cmol × layer",
+        "max(0, target − share) × exchange capacity × weight of its charge × layer / 100 / 1000",
         {
             "share": Figure(share, "%"),
-            "target": Figure(target.value, "%"),
+            "target": Figure.of(target),
             "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
+            "weight of its charge": Figure(per_cmol, "mg per cmol", "definition"),
             "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
         },
         Figure(rate, "kg/ha"),

@@ -35,6 +35,12 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
     rate = removed.kg_per_ha * share
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(nutrient, f"No {finding.name.lower()}: {crop.name} carries off too little to spread.")
-    step = Step(f"as {nutrient}", f"{oxide} × {share:.4f}", {oxide: Figure(removed.kg_per_ha, "kg/ha")}, Figure(rate, "kg/ha"), "definition")
+    step = Step(
+        f"as {nutrient}",
+        f"{oxide} × {nutrient} in {oxide}",
+        {oxide: Figure(removed.kg_per_ha, "kg/ha"), f"{nutrient} in {oxide}": Figure(share, "fraction", "definition")},
+        Figure(rate, "kg/ha"),
+        "definition",
+    )
     why = f"{finding.why} What the crop carries off is given back."
     return Need(nutrient, rate, removed.low * share, removed.high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step))

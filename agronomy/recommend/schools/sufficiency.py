@@ -84,7 +84,7 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
         *finding.working,
         Step(
             "response rate",
-            "rate at a test of zero × (1 − test / critical level)",
+            "rate at zero × max(0, 1 − test / critical level)",
             {
                 "rate at zero": Figure(at_zero, f"kg {oxide}/ha"),
                 "test": Figure(finding.value, finding.unit),
@@ -94,7 +94,13 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
             "slan;r0-default",
             f"{crop.name}, {crop.where}",
         ),
-        Step(f"as {finding.analyte}", f"{oxide} × {share:.4f}", {oxide: Figure(as_oxide, "kg/ha")}, Figure(rate, "kg/ha"), "definition"),
+        Step(
+            f"as {finding.analyte}",
+            f"{oxide} × {finding.analyte} in {oxide}",
+            {oxide: Figure(as_oxide, "kg/ha"), f"{finding.analyte} in {oxide}": Figure(share, "fraction", "definition")},
+            Figure(rate, "kg/ha"),
+            "definition",
+        ),
     )
     return _if_worth_it(Need(finding.analyte, rate, max(0.0, low), high, KEY, finding.why, 1.0, (), steps), finding, tables)
 

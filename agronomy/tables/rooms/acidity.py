@@ -209,6 +209,7 @@ class Acidity:
     carbonate_worth_destroying_pct: Annotated[Parameter, Within(0.1, 10, "%")]
     aluminium_factor_high: Annotated[Parameter, Within(1, 4, "times")]
     quick_times_sensible: Annotated[Parameter, Within(1, 12, "dressings")]
+    sulfur_part_of_the_way: Annotated[Parameter, Within(0.02, 1, "fraction")]
     smp: Annotated[tuple[SmpRow, ...], Csv("acidity/smp.csv")]
     stakes: Annotated[tuple[Stake, ...], Csv("acidity/stakes.csv")]
     availability: Annotated[Mapping[str, Availability], Csv("acidity/availability.csv", "nutrient")]
