@@ -1,11 +1,6 @@
-"""`python -m agronomy …`: see docs/plan-format.md."""
+"""`python -m agronomy …` is the same door as `iron-rake …`."""
 
-import os
-import sys
+from agronomy.cli.door import run
 
-from agronomy.cli.main import main
-
-# The solver behind the choice of bags now and then prints a line of its own: documents keep standard output to themselves.
-sys.stdout = os.fdopen(os.dup(1), "w", encoding="utf-8")
-os.dup2(2, 1)
-sys.exit(main(sys.argv[1:]))
+if __name__ == "__main__":
+    run()

@@ -83,8 +83,8 @@ def manure_rate(
         limits.append(_limit("potash need", k2o_need, row.k2o_kg_per_t * k_share, row))
     if n_cap is not None:
         limits.append(_limit("your cap on nitrogen", n_cap, ammonium + organic, row))
-    limits = [limit for limit in limits if limit is not None]
-    chosen = min(limits, key=lambda limit: limit.t_per_ha)
+    found = [limit for limit in limits if limit is not None]
+    chosen = min(found, key=lambda limit: limit.t_per_ha)
     rate = chosen.t_per_ha
     nitrogen = (rate * first, rate * organic * row.year_2, rate * organic * row.year_3)
     brought = rate * row.p2o5_kg_per_t
@@ -93,7 +93,7 @@ def manure_rate(
         row.name,
         rate,
         chosen.name,
-        tuple(limits),
+        tuple(found),
         nitrogen,
         rate * ammonium * (1 - kept),
         brought,

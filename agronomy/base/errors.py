@@ -15,7 +15,7 @@ class RuleError(ValueError):
     def _made(self, field: str) -> "RuleError":
         return RuleError(field, self.value, self.problem, self.mend)
 
-    def as_dict(self) -> dict:
+    def as_dict(self) -> dict[str, object]:
         value = self.value if isinstance(self.value, (int, float, str, bool, type(None))) else str(self.value)
         if isinstance(value, str) and len(value) > 80:
             value = value[:80] + "…"

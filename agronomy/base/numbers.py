@@ -79,7 +79,7 @@ def parse_value(typed: object, field: str = "value") -> ReadValue:
     return ReadValue(parse_number(text, field), None, None, None)
 
 
-def _between(ends: list, field: str) -> ReadValue:
+def _between(ends: list[object], field: str) -> ReadValue:
     if len(ends) != 2:
         raise NotANumber(field, str(ends)[:LONGEST_NUMBER], "a range has two ends", "write it as [5.0, 5.5]")
     low, high = sorted(parse_number(end, field) for end in ends)

@@ -7,6 +7,7 @@ once and kept as a plain factor, so that no unit library runs in an inner loop.
 import difflib
 import re
 from functools import lru_cache
+from typing import Any
 
 from agronomy.base.errors import OutOfRange, UnknownUnit
 from agronomy.base.numbers import parse_number
@@ -85,10 +86,10 @@ LONGEST_UNIT = 40
 
 
 @lru_cache(maxsize=1)
-def _registry():
+def _registry() -> Any:
     import pint  # costs a third of a second, and most callers never need it
 
-    registry = pint.UnitRegistry(case_sensitive=True, on_redefinition="ignore")
+    registry: Any = pint.UnitRegistry(case_sensitive=True, on_redefinition="ignore")
     registry.define("ha = 10000 * meter ** 2")
     registry.define("acre = 4046.8564224 * meter ** 2 = ac")
     registry.define("equivalent = mole = eq")
@@ -128,7 +129,7 @@ def factor(unit: str, base: str, field: str = "unit") -> float:
 
 def _unknown(unit: str, base: str, field: str) -> UnknownUnit:
     kind = next((kind for kind, known in BASE_UNITS.items() if known == base), None)
-    offered = KNOWN_UNITS.get(kind, [base])
+    offered = KNOWN_UNITS.get(kind or "", [base])
     everything = sorted({name for names in KNOWN_UNITS.values() for name in names})
     near = difflib.get_close_matches(unit[:LONGEST_UNIT], offered, 1, 0.5) or difflib.get_close_matches(unit[:LONGEST_UNIT], everything, 1, 0.6)
     guess = f"did you mean {near[0]}? " if near and near[0] != unit else ""

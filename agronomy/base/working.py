@@ -67,8 +67,8 @@ class Step:
         _set_note(self, note)
 
 
-_set_name, _set_formula, _set_inputs, _set_result = Step.name.__set__, Step.formula.__set__, Step.inputs.__set__, Step.result.__set__  # type: ignore[misc, union-attr, attr-defined]
-_set_source, _set_where, _set_note = Step.source.__set__, Step.where.__set__, Step.note.__set__  # type: ignore[misc, union-attr, attr-defined]
+_set_name, _set_formula, _set_inputs, _set_result = Step.name.__set__, Step.formula.__set__, Step.inputs.__set__, Step.result.__set__  # type: ignore[misc, attr-defined]
+_set_source, _set_where, _set_note = Step.source.__set__, Step.where.__set__, Step.note.__set__  # type: ignore[misc, attr-defined]
 
 
 @dataclass(frozen=True, slots=True)

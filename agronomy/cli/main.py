@@ -121,7 +121,7 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="python -m agronomy", description="Soil readings in, a reasoned plan out.")
+    parser = _Parser(prog="iron-rake", description="Soil readings in, a reasoned plan out.")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
     plan = commands.add_parser("plan", help="one plan for a request, or many with --many")
     source = plan.add_mutually_exclusive_group(required=True)

@@ -1,7 +1,7 @@
 """Kilos to bags, cups and spoons, by each material's own density, rounded to what can be scooped."""
 
+from dataclasses import dataclass
 from math import ceil
-from typing import NamedTuple
 
 from agronomy.base.showing import mass
 from agronomy.tables.material import Material
@@ -15,7 +15,8 @@ MOST_BY_SCOOP_KG = 3.0
 FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
-class Bags(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class Bags:
     """Whole bags to open, their size and what is left over [kg]."""
 
     count: int

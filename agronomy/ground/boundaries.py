@@ -12,6 +12,7 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry import shape as geometry_of
 
 from agronomy.base.errors import RuleError
+from agronomy.base.known import known
 from agronomy.ground.shapes import MOST_POINTS, as_polygon_shape, measure, polygon_of
 
 METRES_PER_DEGREE = 111_194.9  # mean Earth radius 6371.0 km
@@ -53,10 +54,11 @@ def read_boundaries(content: bytes, name: str, origin: tuple[float, float] | Non
         raise RuleError("file", name, "there is no outline in this file", "send polygons, not points or lines")
     if is_degrees and origin is None:
         origin = _middle([geometry for _, geometry in features])
-    boundaries, left_out = [], []
+    boundaries: list[Boundary] = []
+    left_out: list[str] = []
     for place, (said, geometry) in enumerate(features, 1):
         for number, polygon in enumerate(_polygons(geometry), 1):
-            local = _to_metres(polygon, origin) if is_degrees else polygon
+            local = _to_metres(polygon, known(origin)) if is_degrees else polygon
             _add(local, said or f"Plot {place}", number, boundaries, left_out)
     return BoundaryFile(tuple(boundaries), origin if is_degrees else None, tuple(left_out))
 

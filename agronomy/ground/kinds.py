@@ -11,7 +11,7 @@ from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import GroundKind
 
 # For each way of sizing: the sizes it asks for, with kind of quantity, lowest and highest value in base units, and whether it may be left out.
-SIZES = {
+SIZES: dict[str, dict[str, tuple[str, float, float, bool]]] = {
     "area": {"area": ("area", 0.05, 1e8, True)},
     "rows": {"rows": ("count", 1, 5000, True), "row_length": ("length", 20, 2e6, True), "row_width": ("length", 5, 2000, True)},
     "trees": {"count": ("count", 1, 100_000, True), "canopy": ("length", 20, 4000, True), "old": ("flag", 0, 1, False)},

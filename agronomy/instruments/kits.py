@@ -55,7 +55,8 @@ class KitTest:
         One colour, or two neighbours for a tube that lies between them. Raises UnknownName for colours the card lacks,
         RuleError for two that are no neighbours.
         """
-        chosen = [self._colour(place) for place in sorted({first, second if second is not None else first})]
+        second = first if second is None else second
+        chosen = [self._colour(place) for place in sorted({first, second})]
         if len(chosen) == 2 and (not self.between or abs(first - second) != 1):
             raise RuleError("colour", f"{first}, {second}", "between two colours means two neighbours", "choose one colour, or two side by side")
         low, high = min(colour.low for colour in chosen), max(colour.high for colour in chosen)
@@ -104,7 +105,7 @@ def shipped_kits(tables: Tables) -> dict[str, Kit]:
 
 def _test(item: dict, place: int, tables: Tables) -> KitTest:
     field = f"test.{place}"
-    analyte = item.get("analyte")
+    analyte = item.get("analyte") or ""
     if analyte not in tables.analytes:
         raise UnknownName(f"{field}.analyte", str(analyte)[:40], "this is no analyte we know", "use the key of an analyte, such as pH or P")
     row = tables.analytes[analyte]

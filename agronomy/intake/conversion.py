@@ -4,6 +4,7 @@ import re
 from typing import Any
 
 from agronomy.base.errors import RequestError, RuleError, UnknownName, UnknownUnit
+from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import BASE_UNITS, factor, layer_kg_per_ha, layer_mg_per_kg, parse_quantity
 from agronomy.base.showing import significant
@@ -62,8 +63,8 @@ def _kind(unit: str) -> str | None:
 
 def _unit_factor(unit: str, to: str, species: str | None, depth: str | None, density: float | None, material: str | None, tables: Tables) -> float:
     kinds = (_kind(unit), _kind(to))
-    same = {"yield": "rate"}
-    if None in kinds or same.get(kinds[0], kinds[0]) == same.get(kinds[1], kinds[1]):
+    first, second = ("rate" if kind == "yield" else kind for kind in kinds)
+    if None in kinds or first == second:
         base = BASE_UNITS[kinds[1] or kinds[0] or "rate"]
         return factor(unit, base, "quantity") / factor(to, base, "unit")
     if set(kinds) == {"concentration", "charge"}:
@@ -107,7 +108,7 @@ def _by_density(unit: str, to: str, kinds: tuple, material: str | None, tables: 
                 )
             ]
         )
-    kg_per_litre = tables.materials[material].density_g_per_ml
+    kg_per_litre = tables.materials[known(material)].density_g_per_ml
     if kinds[0] == "volume":
         return factor(unit, "L") * kg_per_litre / factor(to, "kg")
     return factor(unit, "kg") / kg_per_litre / factor(to, "L")

@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from agronomy.base.errors import NotANumber, OutOfRange, UnknownName
+from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.model.credit import Gift
@@ -52,7 +53,7 @@ def read_gift(doc: CreditDoc, field: str, tables: Tables) -> Gift:
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
     if doc.kind in ("legume", "manure"):
-        _known(doc.what, tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
+        _known(known(doc.what), tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
     _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
     return Gift(
         kind=doc.kind,

@@ -41,7 +41,7 @@ def read_request(document: dict[str, Any], tables: Tables) -> Request:
     try:
         doc = RequestDoc.model_validate(document)
     except ValidationError as error:
-        faults = error.errors(include_url=False)
+        faults: list[Any] = error.errors(include_url=False)
         raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
     return _Reader(doc, tables).request(_digest(document))
 
@@ -122,7 +122,8 @@ class _Reader:
     """Turns a checked document into base units, gathering every error on the way."""
 
     def __init__(self, doc: RequestDoc, tables: Tables):
-        self.doc, self.tables, self.errors = doc, tables, []
+        self.doc, self.tables = doc, tables
+        self.errors: list[RuleError] = []
         self.is_us = doc.units == "us"
 
     def request(self, digest: str) -> Request:
@@ -236,11 +237,11 @@ class _Reader:
 
     def _texture(self) -> tuple[str | None, float | None]:
         doc = self.doc.plot
-        shares = (doc.sand_pct, doc.silt_pct, doc.clay_pct)
-        if any(share is not None for share in shares):
-            if None in shares:
+        sand, silt, clay = doc.sand_pct, doc.silt_pct, doc.clay_pct
+        if any(share is not None for share in (sand, silt, clay)):
+            if sand is None or silt is None or clay is None:
                 raise NotANumber("plot.sand_pct", None, "sand, silt and clay are wanted together", "give all three, or the texture's name")
-            code = texture_class(*shares)
+            code = texture_class(sand, silt, clay)
             return next(name for name, row in self.tables.textures.items() if row.code == code), doc.clay_pct
         return (texture_name(doc.texture, self.tables), None) if doc.texture else (None, None)
 

@@ -5,6 +5,7 @@ Each is judged by its own level first; a ratio is a remark and never a dose.
 
 from dataclasses import dataclass
 
+from agronomy.base.known import known
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
@@ -47,7 +48,7 @@ def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Sh
     for key in CATIONS:
         if key in readings:
             row, aim = tables.analytes[key], tables.schools.cation_share(key)
-            found.append(Share(key, row.name, readings[key].value / row.mg_per_cmol / soil.cec_cmol_per_kg * 100, aim.low, aim.high))
+            found.append(Share(key, row.name, readings[key].value / row.per_cmol / soil.cec_cmol_per_kg * 100, aim.low, aim.high))
     return tuple(found)
 
 
@@ -73,7 +74,7 @@ def remarks(
 def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, tables: Tables) -> tuple[float, Step] | None:
     if first not in readings or second not in readings or readings[second].value <= 0:
         return None
-    amounts = [readings[key].value / (tables.analytes[key].mg_per_cmol if by == PER_CHARGE else 1.0) for key in (first, second)]
+    amounts = [readings[key].value / (tables.analytes[key].per_cmol if by == PER_CHARGE else 1.0) for key in (first, second)]
     unit = "cmol/kg" if by == PER_CHARGE else "mg/kg"
     ratio = amounts[0] / amounts[1]
     return ratio, Step(
@@ -83,7 +84,7 @@ def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, table
 
 def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Tables) -> list[Remark]:
     weight, charge = (_ratio("K", "Mg", readings, by, tables) for by in (PER_WEIGHT, PER_CHARGE))
-    if weight is None or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value):
+    if weight is None or charge is None or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value):
         return []
     enough = "Mg" in judged and not judged["Mg"].is_short
     says = f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
@@ -180,7 +181,7 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
         return []
     where = " and ".join([*([f"{water_m:.0f} m from open water"] if is_near else []), *([f"on a slope of {slope_pct:.0f} %"] if is_steep else [])])
     says = f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost here, no bare ground over winter, and a grass strip below it."
-    inputs = {"distance to water": Figure(water_m, "m")} if is_near else {"slope": Figure(slope_pct, "%")}
+    inputs = {"distance to water": Figure(known(water_m), "m")} if is_near else {"slope": Figure(known(slope_pct), "%")}
     limit = near if is_near else steep
     return [
         Remark(

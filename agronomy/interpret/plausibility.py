@@ -3,6 +3,7 @@
 from typing import NamedTuple
 
 from agronomy.base.errors import RuleError
+from agronomy.base.known import known
 from agronomy.base.numbers import parse_value
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading, read
@@ -87,12 +88,12 @@ def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[st
     cec, ph, figures = readings.get("CEC"), readings.get("pH"), tables.plausibility
     if cec is None or cec.method == "sum of cations" or (ph and ph.value > figures.cations_ph_limit.value) or "Ca" not in readings:
         return {}
-    parts = {key: readings[key].value / tables.analytes[key].mg_per_cmol for key in ("Ca", "Mg", "K", "Na") if key in readings}
+    parts = {key: readings[key].value / tables.analytes[key].per_cmol for key in ("Ca", "Mg", "K", "Na") if key in readings}
     total = sum(parts.values())
     if figures.cations_least_of_cec.value * cec.value <= total <= figures.cations_most_of_cec.value * cec.value:
         return {}
     text = f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity ({cec.value:.1f}). One of these lines has a wrong unit or number."
-    largest = max(parts, key=parts.get)
+    largest = max(parts, key=lambda key: parts[key])
     return {largest: Doubt(text, None)}
 
 
@@ -136,6 +137,6 @@ def _unit_behind(factor: float, unit: str, row: Analyte, within: float) -> str |
         return None
     candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row.units]
     if row.oxide:
-        candidates.append((f"mg/kg {row.oxide}", row.oxide_factor))
+        candidates.append((f"mg/kg {row.oxide}", known(row.oxide_factor)))
     distance, nearest = min((abs(factor / share - 1), other) for other, share in candidates) if candidates else (within, None)
     return nearest if distance < within else None

@@ -108,7 +108,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
     figures = tables.salinity
     if "Na" in readings:
         reading = readings["Na"]
-        per_cmol = tables.analytes["Na"].mg_per_cmol
+        per_cmol = tables.analytes["Na"].per_cmol
         value, low, high = (amount / per_cmol / soil.cec_cmol_per_kg * 100 for amount in (reading.value, reading.low, reading.high))
         step = Step(
             "share of the exchange capacity",

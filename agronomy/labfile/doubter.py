@@ -34,7 +34,7 @@ class Doubter:
         try:
             if analyte == "pH":
                 scale = self.tables.readings.ph_methods[method]
-                return tuple((edge - scale.offset) / scale.slope for edge in (row.typical_low, row.typical_high))
+                return (row.typical_low - scale.offset) / scale.slope, (row.typical_high - scale.offset) / scale.slope
             middle = self._some_value(analyte, unit, method)
         except (RuleError, KeyError):
             return None

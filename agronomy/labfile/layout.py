@@ -91,7 +91,8 @@ def _wide(sheet: Sheet, rows, lexicon: Lexicon):
     if len(named) == 1 and sum(bool(cell) for cell in rows[number]) < 2:
         return None
     heading_row, first = rows[number], number + 1
-    units, methods = {}, {}
+    units: dict[int, str | None] = {}
+    methods: dict[int, str | None] = {}
     while first < len(rows) and first < number + 4 and _is_second_heading(rows[first], named, lexicon):
         for place, _ in named:
             cell = rows[first][place] if place < len(rows[first]) else ""
@@ -310,7 +311,7 @@ def _date_order(sheet: Sheet, layout: Layout) -> str:
     """dmy, or mdy where a second number above 12 shows that the month comes first; "?" where slashes leave it open."""
     if layout.date_at is None:
         return "dmy"
-    parts = Counter()
+    parts: Counter[str] = Counter()
     for row in sheet.rows[layout.first_row : layout.first_row + LOOK_AT_ROWS]:
         text = row[layout.date_at] if layout.date_at < len(row) else ""
         pieces = text.split("/")

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 
+from agronomy.base.known import known
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.doubter import Doubter
 from agronomy.labfile.layout import Column
@@ -167,8 +168,9 @@ class _Reader:
         said: Heading = self.lexicon.heading(name)
         unit = self.lexicon.heading(f"x {at(layout.unit_at)}").unit if at(layout.unit_at) else said.unit
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
-        column = Column(layout.value_at, name, said.analyte, said.oxide, unit, method, layout.rating_at)
-        yield from self._line(number, layout.value_at, cell, column, sample, self._date(row), row)
+        value_at = known(layout.value_at)
+        column = Column(value_at, name, said.analyte, said.oxide, unit, method, layout.rating_at)
+        yield from self._line(number, value_at, cell, column, sample, self._date(row), row)
 
     def _line(self, number: int, place: int, text: str, column: Column, sample: str, taken: date | None, row) -> Iterator[Line]:
         letters = column_letters(place)
@@ -213,7 +215,7 @@ class _Reader:
         if said.startswith("column:"):
             place = int(said.removeprefix("column:"))
             said = self.lexicon.heading(f"x {row[place]}").unit or "" if place < len(row) else ""
-        key = (column.analyte, column.oxide, said)
+        key = (known(column.analyte), column.oxide, said)
         if key not in self.units:
             self.units[key] = self._house_unit(*key)
         return self.units[key]
@@ -235,7 +237,7 @@ class _Reader:
         elif key in self.seen:
             doubt = doubt or "the sample has this reading more than once; all are kept"
         self.seen.add(key)
-        found, readable = self.doubter.about(analyte, cell.typed, cell.value, unit=unit, method=method)
+        found, readable = self.doubter.about(analyte, known(cell.typed), known(cell.value), unit=unit, method=method)
         if settled and readable:
             return None, None, None, True
         if found is None:

@@ -57,10 +57,9 @@ def _text(content: bytes, name: str) -> Sheet:
     _too_long(len(lines), name)
     delimiter = _delimiter(lines[:400])
     if delimiter is None:
-        rows = [line.replace("\t", "  ").split("  ") for line in lines]
-        rows = [_cut([_cell(cell) for cell in row if cell.strip()]) for row in rows]
-        return Sheet(name, tuple(rows), f"{encoding}, columns by spaces")
-    rows = []
+        parts = (line.replace("\t", "  ").split("  ") for line in lines)
+        return Sheet(name, tuple(_cut([_cell(cell) for cell in row if cell.strip()]) for row in parts), f"{encoding}, columns by spaces")
+    rows: list[tuple[str, ...]] = []
     try:
         for row in csv.reader(io.StringIO(text), delimiter=delimiter):
             rows.append(_cut([_cell(cell) for cell in row]))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from agronomy.base.errors import RuleError
+from agronomy.base.known import known
 from agronomy.labfile.layout import GROUPS, Column, Layout, Question, guess
 from agronomy.labfile.sheets import Sheet, sheets_of
 from agronomy.labfile.words import Lexicon
@@ -34,7 +35,8 @@ def understand(content: bytes, name: str, tables: Tables, *, answers: dict[str, 
     """
     answers = answers or {}
     sheets = sheets_of(content, name)
-    medium = answers.get("medium") if answers.get("medium") in MEDIA else "soil"
+    medium = answers.get("medium", "")
+    medium = medium if medium in MEDIA else "soil"
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
     chosen, layout = _choose(sheets, wanted, lexicon, name)
@@ -80,7 +82,7 @@ def _answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Colu
     unit = answers.get(f"unit:{column.heading}")
     if unit and unit in analytes[column.analyte].units:
         column = replace(column, unit=unit, oxide=column.oxide and not any(unit.endswith(f" {name}") for name in _oxides(column, lexicon)))
-    if column.method is None:
+    if column.method is None and column.analyte is not None:
         group = next((group for group, members in GROUPS.items() if column.analyte in members), None)
         method = answers.get(f"method:{group}")
         if method and method in analytes[column.analyte].methods:
@@ -89,7 +91,7 @@ def _answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Colu
 
 
 def _oxides(column: Column, lexicon: Lexicon) -> tuple[str, ...]:
-    oxide = lexicon.tables.analytes[column.analyte].oxide
+    oxide = lexicon.tables.analytes[known(column.analyte)].oxide
     return (oxide,) if oxide else ()
 
 
@@ -114,9 +116,10 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
     for group, members in GROUPS.items():
         open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
         if open_ and layout.medium == "soil":
-            methods = list(dict.fromkeys(method for column in open_ for method in analytes[column.analyte].methods))
+            named = [column.analyte for column in open_ if column.analyte]
+            methods = list(dict.fromkeys(method for analyte in named for method in analytes[analyte].methods))
             methods.sort(key=lambda method: method != "not stated")
-            text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(column.analyte for column in open_)} measured?"
+            text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(named)} measured?"
             asked.append(Question(f"method:{group}", text, tuple((method, method) for method in methods), "not stated"))
     return tuple(asked)
 
@@ -145,7 +148,7 @@ def _left_aside(sheet: Sheet, layout: Layout) -> list[str]:
     if layout.kind == "across" or layout.heading_row < 0:
         return []
     ratings = {column.rating_at for column in layout.columns}
-    units = {int(column.unit.removeprefix("column:")) for column in layout.columns if (column.unit or "").startswith("column:")}
+    units = {int(column.unit.removeprefix("column:")) for column in layout.columns if column.unit and column.unit.startswith("column:")}
     used = {column.place for column in layout.columns} | ratings | units | set(layout.sample_at)
     used |= {layout.date_at, layout.analyte_at, layout.value_at, layout.unit_at, layout.method_at, layout.rating_at}
     return [heading for place, heading in enumerate(sheet.rows[layout.heading_row]) if heading and place not in used]

@@ -48,7 +48,11 @@ def own_climate(name: str, warmth_c: list[float], rain_mm: list[float], last_fro
         for month, value in enumerate(values, 1):
             check_range(f"{field} of month {month}", value, low=low, high=high)
     return Climate(
-        name, tuple(warmth_c), tuple(rain_mm), last_frost and (last_frost.month, last_frost.day), first_frost and (first_frost.month, first_frost.day)
+        name,
+        tuple(warmth_c),
+        tuple(rain_mm),
+        (last_frost.month, last_frost.day) if last_frost else None,
+        (first_frost.month, first_frost.day) if first_frost else None,
     )
 
 

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from agronomy.base.errors import OutOfRange, RuleError, UnknownName, UnknownUnit
+from agronomy.base.known import known
 from agronomy.base.numbers import ReadValue, parse_value
 from agronomy.base.quantities import factor
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
@@ -138,7 +140,9 @@ def read(
     )
 
 
-def _to_base(row: Analyte, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables):
+def _to_base(
+    row: Analyte, unit: str, field: str, density: float | None, layer_cm: float | None, typed: ReadValue, tables: Tables
+) -> tuple[float, tuple[Step, ...]]:
     """Factor from the typed unit to the analyte's base unit, with the step that says so."""
     base, analyte = row.base_unit, row.key
     unit = unit.strip() or base
@@ -155,7 +159,7 @@ def _to_base(row: Analyte, unit: str, field: str, density: float | None, layer_c
     elif row.mg_per_cmol and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
         share, note, source = factor(unit, "cmol/kg") * row.mg_per_cmol, f"{row.mg_per_cmol:g} mg per cmol of {analyte}", "definition"
     elif row.oxide and unit.endswith(" " + row.oxide):
-        share = factor(unit[: -len(row.oxide)].strip(), base, f"{field}.unit") / row.oxide_factor
+        share = factor(unit[: -len(row.oxide)].strip(), base, f"{field}.unit") / known(row.oxide_factor)
         note, source = f"{row.oxide} / {row.oxide_factor:g}", "definition"
     else:
         share, note, source = _plain_factor(unit, base, allowed, field), "", "definition"
@@ -174,7 +178,7 @@ def factor_or_none(unit: str, base: str) -> float | None:
         return None
 
 
-def _plain_factor(unit: str, base: str, allowed: list[str], field: str) -> float:
+def _plain_factor(unit: str, base: str, allowed: tuple[str, ...], field: str) -> float:
     if base == "pH":
         raise UnknownUnit(f"{field}.unit", unit[:40], "pH has no unit", "leave the unit empty")
     try:
@@ -185,7 +189,7 @@ def _plain_factor(unit: str, base: str, allowed: list[str], field: str) -> float
         ) from error
 
 
-def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed: ReadValue):
+def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed: ReadValue) -> tuple[float, tuple[Step, ...]]:
     """lb/acre or kg/ha of a soil layer. A stated layer and density are used; else a laboratory's two million lb."""
     in_kg_per_ha = factor(unit, "kg/ha")
     if layer_cm and density:
@@ -217,7 +221,7 @@ def _check_plausible(row: Analyte, value: float, typed: object, field: str) -> N
     raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row.name} {value:g}{unit} lies outside {low:g} to {high:g}{unit}", mend)
 
 
-def _to_water(value: float, method: str, steps: tuple, tables: Tables):
+def _to_water(value: float, method: str, steps: tuple[Step, ...], tables: Tables) -> tuple[float, float, tuple[Step, ...]]:
     row = tables.readings.ph_methods[method]
     if row.slope == 1 and row.offset == 0:
         return value, row.u, steps
@@ -239,7 +243,9 @@ def _to_water(value: float, method: str, steps: tuple, tables: Tables):
     return water, row.u, (*steps, step)
 
 
-def _error_of(analyte: str, how: str, value: float, tables: Tables, conversion_u: float, own: float | None, typed: ReadValue, share: float):
+def _error_of(
+    analyte: str, how: str, value: float, tables: Tables, conversion_u: float, own: float | None, typed: ReadValue, share: float
+) -> tuple[float, str, Step]:
     """Standard error in base units, what the reading may be used for, and the step that says so."""
     if how not in HOWS:
         raise UnknownName("how", how[:40], f"“{how[:40]}” is no way of measuring we know", f"use one of {', '.join(HOWS)}")
@@ -322,7 +328,7 @@ def _average(peers: list[Reading]) -> Reading:
     )
 
 
-def try_read(*args, errors: list[RuleError], **kwargs) -> Reading | None:
+def try_read(*args: Any, errors: list[RuleError], **kwargs: Any) -> Reading | None:
     """As read(), but adds the error to `errors` and returns None, so that all errors are told at once."""
     try:
         return read(*args, **kwargs)

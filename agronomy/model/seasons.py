@@ -1,6 +1,7 @@
 """Dates by season, in either hemisphere."""
 
 from calendar import monthrange
+from collections.abc import Sequence
 from datetime import date, timedelta
 from typing import NamedTuple
 
@@ -38,7 +39,7 @@ def add_months(day: date, months: int) -> date:
     return date(year, month + 1, min(day.day, monthrange(year, month + 1)[1]))
 
 
-def season_windows(northern_months: list[int], hemisphere: str, earliest: date, latest: date) -> list[Window]:
+def season_windows(northern_months: Sequence[int], hemisphere: str, earliest: date, latest: date) -> list[Window]:
     """Runs of the given months (as northern) between two days, cut to them."""
     months = {local_month(month, hemisphere) for month in northern_months}
     found: list[Window] = []
@@ -55,7 +56,7 @@ def season_windows(northern_months: list[int], hemisphere: str, earliest: date, 
     return found
 
 
-def next_season(northern_months: list[int], hemisphere: str, earliest: date, shortest_days: int = 7) -> Window:
+def next_season(northern_months: Sequence[int], hemisphere: str, earliest: date, shortest_days: int = 7) -> Window:
     """The first run of the given months from `earliest` on that is at least so many days long."""
     windows = season_windows(northern_months, hemisphere, earliest, add_months(earliest, 18))
     return next(window for window in windows if window.days >= shortest_days)

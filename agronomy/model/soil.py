@@ -1,6 +1,7 @@
 """The ground of one plot: texture, weight, exchange capacity and buffering, each with its working."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from agronomy.base.errors import OutOfRange, UnknownName
 from agronomy.base.working import Figure, Step
@@ -105,7 +106,7 @@ class Soil:
     mix: Mix | None = None  # the row of a potting mix, for containers
 
 
-def describe_soil(plot, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
+def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
     """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH."""
     mix = tables.ground.mixes[plot.mix] if plot.mix else None
     row = tables.textures[plot.texture or (mix and mix.texture) or "loam"]

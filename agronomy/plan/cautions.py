@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from agronomy.base.known import known
 from agronomy.dose.application import Application
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -39,7 +40,7 @@ def material_cautions(materials: Iterable[Material], tables: Tables) -> list[str
 def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
     """The cautions that come with how something is put on, whatever it is."""
     rows = tables.cautions.practices
-    deep, heavy = rows["dig"].holds_from, rows["lift"].holds_from
+    deep, heavy = known(rows["dig"].holds_from), known(rows["lift"].holds_from)
     holds = {
         "spray": practice.way == "leaf",
         "feed_water": practice.way == "water",

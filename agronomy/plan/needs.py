@@ -129,4 +129,4 @@ def _bases(assessment: Assessment, tables: Tables) -> float | None:
     readings = assessment.readings
     if "Ca" not in readings or "Mg" not in readings:
         return None
-    return sum(readings[key].value / tables.analytes[key].mg_per_cmol for key in ("Ca", "Mg"))
+    return sum(readings[key].value / tables.analytes[key].per_cmol for key in ("Ca", "Mg"))

@@ -1,10 +1,11 @@
 """What has to be bought: what the plans will use, less what is in the shed, in whole bags, from whom, and ordered by when."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
 
+from agronomy.base.known import known
 from agronomy.model.stock import ShedLine
 from agronomy.products.choice import price_of
 from agronomy.tables.material import Material
@@ -53,7 +54,7 @@ class Purchase:
 
 
 def purchases(
-    uses: Iterable[Use], shed: dict[str, ShedLine], bag_sizes: dict[str, float], materials: dict[str, Material], offers: Iterable[Offer] = ()
+    uses: Iterable[Use], shed: dict[str, ShedLine], bag_sizes: dict[str, float], materials: Mapping[str, Material], offers: Iterable[Offer] = ()
 ) -> list[Purchase]:
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 
@@ -107,7 +108,7 @@ def _paid(offer: Offer, missing_kg: float, material: Material) -> float:
 def _first_uncovered(uses: list[Use], from_shed_kg: float) -> date | None:
     """The day of the first use that the shed's stock, used up in order of date, does not cover."""
     left = from_shed_kg
-    for use in sorted((use for use in uses if use.day is not None), key=lambda use: use.day):
+    for use in sorted((use for use in uses if use.day is not None), key=lambda use: known(use.day)):
         left -= use.kg
         if left < -1e-6:
             return use.day

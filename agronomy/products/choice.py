@@ -1,5 +1,6 @@
 """A material chosen for a need, and the shed it is chosen from."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from agronomy.base.working import Step
@@ -38,7 +39,7 @@ class Shop:
 
     def __init__(
         self,
-        materials: dict[str, Material],
+        materials: Mapping[str, Material],
         only: tuple[str, ...] | None,
         shed: dict[str, ShedLine],
         *,

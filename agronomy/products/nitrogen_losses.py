@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from agronomy.base.known import known
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -73,18 +74,12 @@ def nitrous_oxide_kg(nitrogen_kg: float, form: str, tables: Tables) -> float:
 
 def side_by_side(materials: list[Material], ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> list[NitrogenSource]:
     """Every material with nitrogen and a known form, the cheapest per kilogram that reaches the crop first. `prices` override the list's [per kg]."""
-    found = [
-        _source(material, ph, soil, conditions, prices, tables) for material in materials if _form(material, tables) and material.n * material.available_n > 0
-    ]
+    found = [_source(material, ph, soil, conditions, prices, tables) for material in materials if material.n_form and material.n * material.available_n > 0]
     return sorted(found, key=lambda item: (item.price, item.name))
 
 
-def _form(material: Material, tables: Tables) -> str | None:
-    return material.n_form
-
-
 def _source(material: Material, ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> NitrogenSource:
-    form = _form(material, tables)
+    form = known(material.n_form)
     ammonia = ammonia_share(form, ph, soil.cec_cmol_per_kg, conditions, tables)
     spread = 100 / ((1 - ammonia) * material.available_n)
     product = spread / (material.n / 100)

@@ -7,7 +7,7 @@ from agronomy.tables import Tables
 
 def shop_for(request: Request, tables: Tables) -> Shop:
     return Shop(
-        tables.materials | request.own_materials if request.own_materials else tables.materials,
+        {**tables.materials, **request.own_materials} if request.own_materials else tables.materials,
         request.only,
         request.shed,
         organic_only=request.organic_only,

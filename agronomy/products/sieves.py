@@ -28,10 +28,9 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
             raise OutOfRange(f"passing mesh {fine}", passing[fine], f"more passes mesh {fine} than the coarser {coarse}", "check the order of the sieves")
     total = 0.0
     for row in rows:
-        mesh = row.mesh
-        if mesh != "all" and int(mesh) not in passing:
-            raise OutOfRange("sieves", None, f"what passes mesh {int(mesh)} ({MESH_MM[int(mesh)]:g} mm) is missing", "type it, or take another scheme")
-        total += row.weight * (1.0 if mesh == "all" else passing[int(mesh)])
+        if row.mesh != "all" and int(row.mesh) not in passing:
+            raise OutOfRange("sieves", None, f"what passes mesh {row.mesh} ({MESH_MM[int(row.mesh)]:g} mm) is missing", "type it, or take another scheme")
+        total += row.weight * (1.0 if row.mesh == "all" else passing[int(row.mesh)])
     return total
 
 

@@ -1,6 +1,7 @@
 """Two samples line by line: a good and a bad place, or before and after. Which differences are larger than the two errors?"""
 
 from dataclasses import dataclass
+from typing import Any
 
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading
@@ -42,7 +43,7 @@ def compare(first: dict[str, Reading], second: dict[str, Reading], tables: Table
 def _difference(key: str, first: Reading | None, second: Reading | None, tables: Tables) -> Difference:
     row = tables.analytes[key]
     unit = "" if row.base_unit == "pH" else row.base_unit
-    base = {"analyte": key, "name": row.name, "unit": unit, "first": first, "second": second}
+    base: dict[str, Any] = {"analyte": key, "name": row.name, "unit": unit, "first": first, "second": second}
     if first is None or second is None:
         return Difference(**base, difference=None, error=None, means_something=False, text="only on one of the two")
     if key != "pH" and first.method != second.method:
@@ -53,5 +54,5 @@ def _difference(key: str, first: Reading | None, second: Reading | None, tables:
     side = "higher" if difference > 0 else "lower"
     text = f"{side}, by more than the two errors" if telling else "no difference that the two errors would not make"
     meaning = tables.sampling.pair_meanings.get((key, side)) if telling else None
-    told = {"could_mean": meaning.means, "check": meaning.check} if meaning else {}
+    told: dict[str, Any] = {"could_mean": meaning.means, "check": meaning.check} if meaning else {}
     return Difference(**base, difference=difference, error=error, means_something=telling, text=text, **told)

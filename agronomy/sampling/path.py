@@ -1,5 +1,6 @@
 """The walk over a plot: a zig-zag that keeps off edges and odd spots, with a core at even steps."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 from typing import Any
@@ -24,7 +25,7 @@ class Walk:
     edge_m: float
 
 
-def walk(shape: dict[str, Any], cores: int, *, edge_m: float, odd_spots: list[tuple[float, float, float]] = ()) -> Walk:
+def walk(shape: dict[str, Any], cores: int, *, edge_m: float, odd_spots: Sequence[tuple[float, float, float]] = ()) -> Walk:
     """A zig-zag walk over a shape with so many cores. `odd_spots` are (x, y, radius) to keep out of. Source: sampling-guide.
 
     On ground too narrow for the edge asked, a smaller edge is kept. Every core lies inside the shape and outside the odd

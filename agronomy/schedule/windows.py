@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from math import ceil
 
+from agronomy.base.known import known
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.climate import Climate
@@ -75,7 +76,7 @@ def applications_for(
 ) -> tuple[list[Application], float]:
     """The dressings of a choice, and the product [kg/ha] that has to wait for the test after them."""
     if choice.need.what in ("CaCO3", "S_acid"):
-        parts, waiting = _acidity_parts(choice, calendar, soil, dressing, tables)
+        parts, waiting = _acidity_parts(choice, calendar, soil, known(dressing), tables)
     else:
         parts, waiting = _nutrient_parts(choice, calendar, soil, crop, tables), 0.0
     depth_cm = dressing.treated_depth_cm if dressing else soil.depth_cm

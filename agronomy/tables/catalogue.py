@@ -45,7 +45,7 @@ def _of_csv(path: Path, name: str) -> list[RuleRow]:
         return [_row(name, str(number), row) for number, row in enumerate(csv.DictReader(file), 2)]
 
 
-def _row(table: str, place: str, row: dict) -> RuleRow:
+def _row(table: str, place: str, row: dict[str, str]) -> RuleRow:
     cells = tuple((key, value) for key, value in row.items() if value and key not in _META)
     return RuleRow(table, row.get("key") or place, cells, tuple((row.get("source") or "").split(";")), row.get("where") or "", row.get("status") or "")
 

@@ -90,7 +90,7 @@ def _refuse_empty() -> None:
     raise BadCell("the cell is empty", "fill it in")
 
 
-def _reader(kind: Any, marks: tuple) -> Reader:
+def _reader(kind: Any, marks: tuple[Any, ...]) -> Reader:
     if get_origin(kind) is Literal:
         return lambda text: _one_of(text, get_args(kind))
     if get_origin(kind) is tuple:
@@ -142,7 +142,7 @@ def _month_day(text: str) -> MonthDay:
     return MonthDay(int(found[1]), int(found[2]))
 
 
-def _text(text: str, pattern: re.Pattern | None) -> str:
+def _text(text: str, pattern: re.Pattern[str] | None) -> str:
     if text != text.strip():
         raise BadCell(f"“{text}” has blanks around it", "take them out")
     if pattern and not pattern.fullmatch(text):

@@ -1,6 +1,6 @@
 """What one table asks of another beyond a name: a crop that is added in one place must be complete everywhere it matters."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from agronomy.tables.all_tables import Tables
 from agronomy.tables.reading_files import TableError
@@ -33,7 +33,7 @@ def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
             _known(f"{place}, source", document.source.split(";"), keys["sources"])
 
 
-def _known(place, names, known) -> None:
+def _known(place: str, names: Iterable[str], known: frozenset[str]) -> None:
     for name in names:
         if name not in known:
             raise TableError(place, f"“{name}” is not known", "add it to its table first, or check its spelling")

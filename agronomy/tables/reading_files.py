@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 from functools import lru_cache
 from pathlib import Path
 from types import MappingProxyType
-from typing import Any, TypeVar, get_type_hints
+from typing import Any, TypeVar, cast, get_type_hints
 
 from agronomy.tables.columns import BadCell, Names, Within, names_of, number_within, reader_of
 from agronomy.tables.row import Parameter, Row
@@ -40,7 +40,7 @@ class Toml:
 
 
 @lru_cache(maxsize=256)
-def _columns(row_class: type) -> dict[str, Any]:
+def _columns(row_class: Any) -> dict[str, Any]:
     """Readers by column, in the order of the file."""
     hints = get_type_hints(row_class, include_extras=True)
     return {field.name: reader_of(hints[field.name]) for field in fields(row_class) if field.init and field.metadata.get("column", True)}
@@ -50,7 +50,7 @@ def read_rows(data: Path, file: str, row_class: type[RowType]) -> list[tuple[str
     """The rows of a file, or of all files that a pattern names, each with its place for messages. Raises TableError."""
     if "*" in file:
         return [row for path in sorted(data.glob(file)) for row in read_rows(data, path.relative_to(data).as_posix(), row_class)]
-    readers = _columns(row_class)
+    readers = _columns(cast(Any, row_class))
     with (data / file).open(encoding="utf-8", newline="") as lines:
         table = csv.reader(lines, strict=True)
         try:
@@ -85,7 +85,7 @@ def _row(place: str, head: list[str], cells: list[str], row_class: type[RowType]
     return row
 
 
-def keyed(file: str, rows: list[tuple[str, RowType]], key: str | tuple[str, ...]) -> MappingProxyType:
+def keyed(file: str, rows: list[tuple[str, RowType]], key: str | tuple[str, ...]) -> Mapping[Any, RowType]:
     """Rows by key. Raises TableError where two share one."""
     found: dict[Any, RowType] = {}
     for place, row in rows:
@@ -147,7 +147,7 @@ def _figure(place: str, told: Any, within: Within) -> Parameter:
 
 
 @lru_cache(maxsize=256)
-def named(row_class: type) -> tuple[tuple[str, Names], ...]:
+def named(row_class: Any) -> tuple[tuple[str, Names], ...]:
     """The columns of a row class that name rows of other tables."""
     hints = get_type_hints(row_class, include_extras=True)
     return tuple((name, found) for name, hint in hints.items() if (found := names_of(hint)))
@@ -155,7 +155,7 @@ def named(row_class: type) -> tuple[tuple[str, Names], ...]:
 
 def check_names(place: str, row: Row, keys: Mapping[str, frozenset[str]]) -> None:
     """That everything a row names exists. Raises TableError."""
-    for column, names in named(type(row)):
+    for column, names in named(cast(Any, type(row))):
         cell = getattr(row, column)
         told = cell.split(";") if names.table == "sources" else [cell] if isinstance(cell, str) else cell or ()
         for name in told:

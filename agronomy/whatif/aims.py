@@ -64,6 +64,8 @@ def loss_front(case: Case, tables: Tables) -> list[Spared]:
 def trade_offs(case: Case, tables: Tables) -> list[Point]:
     """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill."""
     model = case.model
+    if model is None:
+        return []
     return [
         Point(
             mix.bags,
@@ -71,7 +73,7 @@ def trade_offs(case: Case, tables: Tables) -> list[Point]:
             tuple(model.materials[m].name for m in range(len(mix.rates)) if mix.rates[m] > 0),
             float((mix.open / model.wanted).max()) < 0.02,
         )
-        for mix in (front(model, tables) if model else [])
+        for mix in front(model, tables)
         if mix.bags
     ]
 

@@ -47,7 +47,7 @@ def swaps(request: Request, old: str, tables: Tables) -> tuple[Plan, list[Swap],
         reason = None if needs <= ROLES.keys() else unfit_at_any_rate(material, {need.what for need in case.needs}, case.ground, case.shop, tables)
         made = make_plan(swapped(request, old, material.key), tables) if reason is None else None
         kg = sum(item.total_kg for item in made.applications if item.material == material.key and not item.later) if made else 0.0
-        if kg > 0:
+        if made is not None and kg > 0:
             found.append(Swap(material.key, material.name, kg, made.cost - plan.cost, made))
         else:
             unfit[material.name] = reason or "would bring along more of something else than is wanted"

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from agronomy.base.errors import check_range
+from agronomy.base.known import known
 from agronomy.model.answers import Need
 from agronomy.model.soil import Soil
 from agronomy.products.choice import Shop
@@ -56,16 +57,19 @@ class SulfurWay:
     months_between: int
 
 
+def _oxidised(grain_um: float, warmth_c: float, tables: Tables) -> tuple[float, ...]:
+    """Share turned to acid after MONTHS."""
+    return tuple(float(sulfur_oxidised(month * 30.4, grain_um, warmth_c, tables)) for month in MONTHS)
+
+
 def sulfur_ways(need: Need, shop: Shop, dressing: Dressing, warmth_c: float, tables: Tables) -> list[SulfurWay]:
     """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps."""
     found = []
     for key, row in tables.acidity.sulfur_grains.items():
         material = tables.materials[key]
         rate = need.rate_kg_per_ha / (material.s / 100)
-        done, whole = (
-            tuple(float(sulfur_oxidised(month * 30.4, size, warmth_c, tables)) for month in MONTHS) if size else None
-            for size in (row.grain_um, row.unbroken_um)
-        )
+        done = _oxidised(row.grain_um, warmth_c, tables)
+        whole = _oxidised(row.unbroken_um, warmth_c, tables) if row.unbroken_um else None
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
         found.append(SulfurWay(material, rate, rate * shop.price_per_kg(material), done, whole, count, dressing.again_after_months))
     return sorted(found, key=lambda way: way.cost_per_ha)
@@ -106,7 +110,7 @@ def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -
     """
     check_range("drop", drop, low=0.1, high=3)
     molc_per_m2 = caco3_per_ph(soil, depth_cm, tables) * drop / 10_000 * 1000 / 50.04
-    return molc_per_m2 / tables.liquids.acids["vinegar"].normality
+    return molc_per_m2 / known(tables.liquids.acids["vinegar"].normality)
 
 
 def upkeep_sulfur(alkalinity_mg_per_l: float | None, water_mm: float | None, tables: Tables) -> float | None:

@@ -1,9 +1,11 @@
 """Lime or acid need from pH, texture and organic matter, where no buffer test was made. Honest about its width."""
 
+from agronomy.base.known import known
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import HUMUS_PER_CARBON, Soil
 from agronomy.tables import Tables
+from agronomy.tables.rooms.ground import Mix
 
 
 def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
@@ -14,16 +16,16 @@ def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
     """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure."""
-    if in_mix(soil):
-        return per_litre(soil.mix.caco3_g_per_l, depth_cm)
+    if (mix := in_mix(soil)) is not None:
+        return per_litre(known(mix.caco3_g_per_l), depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     return capacity * tables.acidity.caco3_per_cmol_and_kg.value * mass_kg_per_ha
 
 
-def in_mix(soil: Soil) -> bool:
-    """Whether the ground is a potting mix that clay and organic matter say nothing of."""
-    return soil.mix is not None and soil.mix.caco3_g_per_l is not None
+def in_mix(soil: Soil) -> Mix | None:
+    """The potting mix that the ground is, where clay and organic matter say nothing of it."""
+    return soil.mix if soil.mix is not None and soil.mix.caco3_g_per_l is not None else None
 
 
 def per_litre(g_per_l: float, depth_cm: float) -> float:
@@ -36,9 +38,8 @@ def per_litre(g_per_l: float, depth_cm: float) -> float:
 
 
 def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
-    if in_mix(soil):
-        row = soil.mix
-        inputs = {"for a litre": Figure(row.caco3_g_per_l, "g/L"), "depth": Figure(depth_cm, "cm")}
+    if (row := in_mix(soil)) is not None:
+        inputs = {"for a litre": Figure(known(row.caco3_g_per_l), "g/L"), "depth": Figure(depth_cm, "cm")}
         return (Step("CaCO3 for one pH unit", "for a litre × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
     capacity, figures = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables), tables.acidity
     return (
@@ -100,9 +101,9 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
 
 def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
     """Pure CaCO3 [kg/ha of mix] to lift a potting mix: mixed through, so without a field factor. Source: container-lime."""
-    rise, row = max(0.0, target_ph - ph), soil.mix
+    rise, row = max(0.0, target_ph - ph), known(soil.mix)
     need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
-    low, high = band(need, (need - reach, need + reach), (rise * per_litre(row.caco3_low, depth_cm), rise * per_litre(row.caco3_high, depth_cm)))
+    low, high = band(need, (need - reach, need + reach), (rise * per_litre(known(row.caco3_low), depth_cm), rise * per_litre(known(row.caco3_high), depth_cm)))
     step = Step(
         "lime for the mix",
         "rise × for one pH unit",
@@ -119,10 +120,12 @@ def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float
     spans, now = [], buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
     if not soil.texture_known:
         clays = tables.acidity.supposed_clay_pct
-        spans.append(tuple(need * buffer_capacity(clay, soil.organic_matter_pct, tables) / now for clay in (clays.low, clays.high)))
+        low, high = (need * buffer_capacity(clay, soil.organic_matter_pct, tables) / now for clay in (clays.low, clays.high))
+        spans.append((low, high))
     if not soil.organic_matter_known:
         usual = tables.nutrients.default_organic_matter_pct
-        spans.append(tuple(need * buffer_capacity(soil.clay_pct, om, tables) / now for om in (usual.low, usual.high)))
+        low, high = (need * buffer_capacity(soil.clay_pct, om, tables) / now for om in (usual.low, usual.high))
+        spans.append((low, high))
     return spans
 
 

@@ -102,10 +102,14 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
     column = tables.textures[soil.texture].sulfur_column
     name = "acid_lover" if is_acid_lover else "general"
     pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
-    by_table = None if pounds is None or in_mix(soil) else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
+    by_table = (
+        None
+        if pounds is None or in_mix(soil) is not None
+        else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
+    )
     leads = by_table is not None and target_ph <= figures.sulfur_table_target_up_to.value
     ends = sorted([by_formula, by_table if by_table is not None else by_formula])
-    rate = by_table if leads else ends[0] + (ends[1] - ends[0]) * figures.sulfur_part_of_the_way.value
+    rate = by_table if leads and by_table is not None else ends[0] + (ends[1] - ends[0]) * figures.sulfur_part_of_the_way.value
     reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate
     low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
     worth = most_sulfur_worth_trying(kind, tables)
@@ -122,7 +126,7 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
             "sulfur-stoichiometry",
         )
     )
-    if by_table is not None:
+    if by_table is not None and pounds is not None:
         source = "sulfur-table-blueberry" if is_acid_lover else "sulfur-table-west"
         steps.append(
             Step(

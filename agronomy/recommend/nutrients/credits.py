@@ -6,6 +6,7 @@ Lines that come of themselves are soil organic matter, a fresh nitrate test, and
 from collections.abc import Iterable
 from datetime import date, timedelta
 
+from agronomy.base.known import known
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.application_record import Done
@@ -35,7 +36,8 @@ def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, f
     share, rate, time = figures.nitrogen_in_organic_matter, figures.mineralised_a_year, figures.share_in_crop_time
     stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * soil.organic_matter_pct / 100 * share.value
     cap = figures.organic_matter_n_cap_kg_per_ha.value
-    return tuple(min(cap, stock_kg_per_ha * part * time.value) for part in (rate.value, rate.low, rate.high))
+    value, low, high = (min(cap, stock_kg_per_ha * part * time.value) for part in (rate.value, rate.low, rate.high))
+    return value, low, high
 
 
 def credits_for(
@@ -119,7 +121,7 @@ def years_between(first: date, crop_from: date) -> int:
 
 
 def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row = tables.nitrogen.legumes[gift.what]
+    row = tables.nitrogen.legumes[known(gift.what)]
     year = years_between(gift.on, crop_from) if gift.on else 0
     share = (1.0, row.second_year_share)[year] if year < 2 else 0.0
     step = Step(
@@ -149,12 +151,12 @@ def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
 
 
 def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    share, spread = green_manure_share(gift.nitrogen_pct, tables), tables.nitrogen.green_manure_spread.value
-    given = gift.t_per_ha * 10 * gift.nitrogen_pct * share
+    share, spread = green_manure_share(known(gift.nitrogen_pct), tables), tables.nitrogen.green_manure_spread.value
+    given = known(gift.t_per_ha) * 10 * known(gift.nitrogen_pct) * share
     step = Step(
         "from the green manure",
         "dry matter × 10 × nitrogen × share released",
-        {"dry matter": Figure(gift.t_per_ha, "t/ha"), "nitrogen": Figure(gift.nitrogen_pct, "%"), "share released": Figure(share, "fraction")},
+        {"dry matter": Figure(known(gift.t_per_ha), "t/ha"), "nitrogen": Figure(known(gift.nitrogen_pct), "%"), "share released": Figure(share, "fraction")},
         Figure(given, "kg/ha"),
         "gale-2006",
     )
@@ -165,7 +167,7 @@ def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bo
 
 
 def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row, figures = tables.nitrogen.manures[gift.what], tables.nitrogen
+    row, figures = tables.nitrogen.manures[known(gift.what)], tables.nitrogen
     name, year = gift.name or row.name, years_between(gift.on, crop_from) if gift.on else 0
     ammonium = row.ammonium_kg_per_t if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
     organic = row.organic_kg_per_t if gift.organic_kg_per_t is None else gift.organic_kg_per_t
@@ -175,12 +177,12 @@ def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
     if in_autumn:
         kept *= figures.autumn_ammonium_kept.value
     per_t, spread = ammonium * kept + organic * released, figures.manure_spread.value
-    given = gift.t_per_ha * per_t
+    given = known(gift.t_per_ha) * per_t
     step = Step(
         "nitrogen from manure",
         "rate × (ammonium × kept + organic × released this year)",
         {
-            "rate": Figure(gift.t_per_ha, "t/ha"),
+            "rate": Figure(known(gift.t_per_ha), "t/ha"),
             "ammonium": Figure(ammonium, "kg/t"),
             "kept": Figure(kept, "fraction"),
             "organic": Figure(organic, "kg/t"),
@@ -202,13 +204,13 @@ def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str,
     """Phosphorus or potassium of a manure, unless the soil test has seen it already."""
     oxide, share, content = ("P2O5", P_IN_P2O5, row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", K_IN_K2O, row.k2o_kg_per_t)
     figure, spread = (tables.nitrogen.manure_p_counted if nutrient == "P" else tables.nitrogen.manure_k_counted), tables.nitrogen.manure_spread.value
-    given = gift.t_per_ha * content * figure.value * share
+    given = known(gift.t_per_ha) * content * figure.value * share
     seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
     step = Step(
         f"{nutrient} from manure",
         f"rate × {oxide} × counted share × {nutrient} in {oxide}",
         {
-            "rate": Figure(gift.t_per_ha, "t/ha"),
+            "rate": Figure(known(gift.t_per_ha), "t/ha"),
             oxide: Figure(content, "kg/t"),
             "counted share": Figure.of(figure),
             f"{nutrient} in {oxide}": Figure(share, "fraction", "definition"),
@@ -227,14 +229,14 @@ def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -
 
 
 def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    given = water_nitrogen(gift.nitrate_n_mg_per_l, gift.water_mm, tables)
+    given = water_nitrogen(known(gift.nitrate_n_mg_per_l), known(gift.water_mm), tables)
     share = tables.nitrogen.water_counted
     step = Step(
         "from the water",
         "nitrate nitrogen × water × counted share / 100",
         {
-            "nitrate nitrogen": Figure(gift.nitrate_n_mg_per_l, "mg/L"),
-            "water": Figure(gift.water_mm, "mm"),
+            "nitrate nitrogen": Figure(known(gift.nitrate_n_mg_per_l), "mg/L"),
+            "water": Figure(known(gift.water_mm), "mm"),
             "counted share": Figure.of(share),
         },
         Figure(given, "kg/ha"),
@@ -250,7 +252,8 @@ def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
     figures = tables.nitrogen
     kept, carbon = figures.straw_taken_up, figures.straw_carbon_pct.value * 10
     own = figures.straw_nitrogen_pct.value * 10
-    return tuple(carbon * part / figures.straw_microbe_ratio.value - own for part in (kept.value, kept.low, kept.high))
+    value, low, high = (carbon * part / figures.straw_microbe_ratio.value - own for part in (kept.value, kept.low, kept.high))
+    return value, low, high
 
 
 def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
@@ -259,17 +262,29 @@ def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tab
         "held back by straw",
         "−dry straw × 10 × (carbon × kept by microbes / carbon to nitrogen of microbes − its own nitrogen)",
         {
-            "dry straw": Figure(gift.t_per_ha, "t/ha"),
+            "dry straw": Figure(known(gift.t_per_ha), "t/ha"),
             "carbon": Figure.of(figures.straw_carbon_pct),
             "kept by microbes": Figure.of(figures.straw_taken_up),
             "carbon to nitrogen of microbes": Figure.of(figures.straw_microbe_ratio),
             "its own nitrogen": Figure.of(figures.straw_nitrogen_pct),
         },
-        Figure(-gift.t_per_ha * held, "kg/ha"),
+        Figure(-known(gift.t_per_ha) * held, "kg/ha"),
         "n-tie-up",
     )
     why = "Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not."
-    return [Credit(key, "N", gift.name or "straw dug in", -gift.t_per_ha * held, -gift.t_per_ha * high, -gift.t_per_ha * low, gift.counted, why, (step,))]
+    return [
+        Credit(
+            key,
+            "N",
+            gift.name or "straw dug in",
+            -known(gift.t_per_ha) * held,
+            -known(gift.t_per_ha) * high,
+            -known(gift.t_per_ha) * low,
+            gift.counted,
+            why,
+            (step,),
+        )
+    ]
 
 
 _GIVES = {"legume": _legume, "green_manure": _green_manure, "manure": _manure, "water": _water, "straw": _straw}

@@ -49,7 +49,7 @@ def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
     found: list[Answer] = []
     for answer in answers:
         cap = caps.get(answer.what) if isinstance(answer, Need) else None
-        if cap is None or answer.rate_kg_per_ha <= cap:
+        if not isinstance(answer, Need) or cap is None or answer.rate_kg_per_ha <= cap:
             found.append(answer)
             continue
         step = Step(

@@ -51,7 +51,7 @@ def needs(situation: Situation) -> list[Answer]:
     reason = why_not(judged, soil, situation.ph, tables)
     if reason:
         return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
-    shares = {key: judged[key][0].value / tables.analytes[key].mg_per_cmol / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
+    shares = {key: judged[key][0].value / tables.analytes[key].per_cmol / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
     kept = [answer for answer in rest if about(answer) not in shares]
     return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
 
@@ -63,7 +63,7 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
         return Nothing(key, f"No {name}: it fills {share:.0f} % of the exchange capacity, at least {target.low:.0f} % is wanted.")
     if finding.is_plenty:
         return Nothing(key, f"No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.")
-    per_cmol = tables.analytes[key].mg_per_cmol
+    per_cmol = tables.analytes[key].per_cmol
     rate, low, high = (cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha) for value in (target.value, target.low, target.high))
     if key == "Ca":
         return Unmet("Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.")

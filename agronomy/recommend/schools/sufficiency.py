@@ -76,8 +76,8 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
     as_oxide = sufficiency_rate(finding.value, critical.level, at_zero)
     rate = as_oxide * share
     spans = (
-        tuple(sufficiency_rate(test, critical.level, at_zero) * share for test in (finding.low, finding.high)),
-        tuple(sufficiency_rate(finding.value, level, at_zero) * share for level in (critical.low, critical.high)),
+        (sufficiency_rate(finding.low, critical.level, at_zero) * share, sufficiency_rate(finding.high, critical.level, at_zero) * share),
+        (sufficiency_rate(finding.value, critical.low, at_zero) * share, sufficiency_rate(finding.value, critical.high, at_zero) * share),
     )
     low, high = band(rate, *spans)
     steps = (

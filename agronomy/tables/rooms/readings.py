@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
+from agronomy.base.known import known
 from agronomy.tables.columns import Key, Names, Parted, Within, Words
 from agronomy.tables.reading_files import Csv
 from agronomy.tables.row import Cited, Fault, rising
@@ -47,6 +48,11 @@ class Analyte(Cited):
             yield Fault("default_unit", f"“{self.default_unit}” is not among its units", "add it to units, or name one of them")
         if (self.oxide is None) != (self.oxide_factor is None):
             yield Fault("oxide_factor", "an oxide and its factor go together", "give both, or neither")
+
+    @property
+    def per_cmol(self) -> float:
+        """Weight of one cmol of its charge [mg]; raises LookupError for what carries none."""
+        return known(self.mg_per_cmol)
 
     def with_methods(self, extractants: Iterable[Extractant]) -> "Analyte":
         """The analyte with its methods, in the order of the table, and last that none is stated."""

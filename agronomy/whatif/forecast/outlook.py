@@ -63,7 +63,7 @@ def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_Y
     draws = _Draws(tables)
     soil = soil_of(request, readings, tables)
     state = _acid_state(request, readings.get("pH"), soil, draws, tables)
-    tests = {key: draws.around(readings[key]) for key in ("P", "K") if key in readings}
+    tests: dict[str, np.ndarray] = {key: draws.around(readings[key]) for key in ("P", "K") if key in readings}
     told: list[Expected] = []
     cost = 0.0
     if state is not None:
@@ -75,8 +75,8 @@ def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_Y
             _spread(state, plan, soil, tables)
             _one_year(state, plan, request, tables)
         before = {key: sum(brings(done, key, tables) for done in _since_test(key, request, readings, tables)) for key in tests}
-        tests = {key: _drift(key, test, readings[key], plan, request, soil, draws, tables, before[key]) for key, test in tests.items()}
-        tests = {key: test for key, test in tests.items() if test is not None}
+        drifted = {key: _drift(key, test, readings[key], plan, request, soil, draws, tables, before[key]) for key, test in tests.items()}
+        tests = {key: test for key, test in drifted.items() if test is not None}
         request = replace(request, done=())  # from now on the tests know of it
         if year in years:
             told += _told(year, state, tests, tables)
