@@ -11,7 +11,7 @@ from agronomy.tables.rooms.bale import Bale
 from agronomy.tables.rooms.cautions import Cautions
 from agronomy.tables.rooms.choice import Choice
 from agronomy.tables.rooms.climate import Climate
-from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, Sensors, Timing
+from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, RulePage, Sensors, Timing
 from agronomy.tables.rooms.forecast import Forecast
 from agronomy.tables.rooms.ground import Ground
 from agronomy.tables.rooms.labfile import Labfile
@@ -70,3 +70,4 @@ class Tables:
     kits: Mapping[str, KitDocument]
     leaf_cards: Mapping[str, LeafCard]
     programmes: Mapping[str, ProgrammeDocument]
+    rule_pages: Mapping[str, RulePage]

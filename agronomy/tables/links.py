@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 
 from agronomy.tables.all_tables import Tables
-from agronomy.tables.reading_files import TableError
+from agronomy.tables.reading_files import SHIPPED, TableError
 
 
 def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
@@ -26,7 +26,16 @@ def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
             _known(f"ground/feel.toml, ask.{name}", (answer.then,) if answer.then else (), frozenset(feel.ask))
             if (answer.texture is None) == (answer.then is None):
                 raise TableError(f"ground/feel.toml, ask.{name}", f"“{answer.say}” leads nowhere, or to two places", "give it a texture or a further question")
-    sourced = {"timing.toml": vars(tables.timing).values(), "sensors.toml": [tables.sensors], "ground": [feel, tables.ground.new_ground]}
+    for key, page in tables.rule_pages.items():
+        for name in page.tables:
+            if not any(SHIPPED.glob(name)):
+                raise TableError(f"methods.toml, {key}", f"“{name}” is no table", "check its spelling")
+    sourced = {
+        "methods.toml": tables.rule_pages.values(),
+        "timing.toml": vars(tables.timing).values(),
+        "sensors.toml": [tables.sensors],
+        "ground": [feel, tables.ground.new_ground],
+    }
     sourced |= {"kits": tables.kits.values(), "cards": tables.leaf_cards.values(), "programmes": tables.programmes.values()}
     for place, documents in sourced.items():
         for document in documents:

@@ -19,7 +19,7 @@ from agronomy.tables.crop import Crop, Group, NutrientGroup
 from agronomy.tables.links import check_documents, check_links
 from agronomy.tables.material import Material
 from agronomy.tables.reading_files import SHIPPED, Csv, TableError, Toml, check_names, keyed, read_document, read_figures, read_rows
-from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, Sensors, Timing
+from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, RulePages, Sensors, Timing
 from agronomy.tables.rooms.nutrients import CriticalRow
 from agronomy.tables.row import Row
 from agronomy.tables.source import Source
@@ -59,6 +59,7 @@ class _Loader:
             "kits": self._documents("kits", KitDocument),
             "leaf_cards": self._documents("cards", LeafCard),
             "programmes": self._documents("programmes", ProgrammeDocument),
+            "rule_pages": MappingProxyType(dict(self._document("methods.toml", RulePages).root)),
         }
         derived = {"version", "analytes", "critical_for"}
         for name in (field.name for field in fields(Tables) if field.name not in told and field.name not in derived):

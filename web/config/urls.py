@@ -20,6 +20,7 @@ urlpatterns = [
     path("desks/", include("web.desks.urls")),
     path("changes/", include("web.changes.urls")),
     path("rules/", rules.rules, name="rules"),
+    path("rules/how/<slug:key>/", rules.how, name="how"),
     path("sources/", overview.sources, name="sources"),
     path("keys/", overview.keys, name="keys"),
     path("", include("web.people.urls")),

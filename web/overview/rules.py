@@ -4,6 +4,7 @@ from collections import Counter
 
 from django.contrib.auth.decorators import login_not_required
 from django.core.paginator import Paginator
+from django.http import Http404
 from django.shortcuts import render
 
 from agronomy.tables.catalogue import catalogue, look_up, one_row
@@ -32,3 +33,13 @@ def rules(request):
         "listed": sorted(Counter(row.table for row in catalogue()).items()),
     }
     return render(request, "overview/rules.html", context)
+
+
+@login_not_required
+def how(request, key: str):
+    """How one figure is worked out, where that holds, and on whose word."""
+    page = tables().rule_pages.get(key)
+    if page is None:
+        raise Http404
+    sources = [tables().sources[name] for name in page.source.split(";")]
+    return render(request, "overview/how.html", {"page": page, "sources": sources})

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 Month = Annotated[int, Field(ge=1, le=12)]
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -222,6 +222,24 @@ class ProgrammeDocument(Sourced):
     def plain(self) -> dict[str, Any]:
         """The document as the programmes' reader takes it."""
         return self.model_dump(exclude_defaults=True)
+
+
+class RulePage(Sourced):
+    """How one figure is worked out: the formula, where it holds, what happens outside, its tables, and the cases that show it."""
+
+    title: Text
+    group: Text
+    formula: Text
+    holds: Text
+    outside: Text
+    tables: tuple[str, ...]
+    cases: tuple[str, ...]
+
+
+class RulePages(RootModel[Mapping[str, RulePage]]):
+    """All of them by key."""
+
+    model_config = ConfigDict(frozen=True)
 
 
 class LabWords(Strict):
