@@ -30,7 +30,9 @@ def bags() -> dict:
     found["holding"] = {aim: _holdings(aim, tables, None) for aim in AIMS}
     everything = tuple(key for key, item in tables.materials.items() if not item.has_role("acid"))
     found["all materials"] = _holdings("money", tables, everything)
-    found["spreadsheet"] = statistics.median(_timed(lambda seed=seed: _by_spreadsheet(_cases(seed, tables, None), tables)) for seed in range(HOLDINGS))
+    found["spreadsheet"] = statistics.median(
+        _timed(lambda seed=seed: _by_spreadsheet(_cases(seed, tables, None), tables)) for seed in range(HOLDINGS)
+    )
     found["spreadsheet dearer"] = statistics.median(_dearer(seed, tables) for seed in range(HOLDINGS))
     return found
 
@@ -50,7 +52,9 @@ def _cases(seed: int, tables, only) -> list[Case]:
 
 
 def _holdings(aim: str, tables, only) -> tuple[float, float, float]:
-    """The slowest time [s] and the widest gap of some holdings, from checked requests on, and the median saving beside every plot for itself."""
+    """The slowest time [s] and the widest gap of some holdings, from checked requests on, and the median saving beside every plot for
+    itself.
+    """
     shed = {"urea": ShedLine(None, 5.0), "npk_15_15_15": ShedLine(0.3, 40.0)}
     times, gaps, saves = [], [], []
     for seed in range(HOLDINGS):
@@ -64,7 +68,9 @@ def _holdings(aim: str, tables, only) -> tuple[float, float, float]:
 
 
 def _by_spreadsheet(cases: list[Case], tables) -> float:
-    """What a row-by-row sheet does: for each plot and need the bag with the cheapest kilogram, then whole bags for the sum; no window, nothing shared but the sum."""
+    """What a row-by-row sheet does: for each plot and need the bag with the cheapest kilogram, then whole bags for the sum; no window,
+    nothing shared but the sum.
+    """
     kilos: dict[str, float] = {}
     for case in cases:
         for choice in case.acidity:
@@ -78,7 +84,10 @@ def _by_spreadsheet(cases: list[Case], tables) -> float:
             best = min(bringing, key=lambda m, n=n, case=case: case.model.price[m] / case.model.share[n, m])
             key = case.model.materials[best].key
             kilos[key] = kilos.get(key, 0.0) + wanted / case.model.share[n, best] * case.hectares
-    return sum(-(-kg // tables.materials[key].bag_kg) * tables.materials[key].bag_kg * tables.materials[key].list_price_per_kg for key, kg in kilos.items())
+    return sum(
+        -(-kg // tables.materials[key].bag_kg) * tables.materials[key].bag_kg * tables.materials[key].list_price_per_kg
+        for key, kg in kilos.items()
+    )
 
 
 def _dearer(seed: int, tables) -> float:

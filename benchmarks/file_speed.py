@@ -16,7 +16,8 @@ def big_file(names: list[str], seed: int = 3) -> bytes:
     rng = random.Random(seed)  # noqa: S311 -- makes up soils
     lines = ["Sample,Date,pH,P (Olsen) mg/kg,K mg/kg,Mg mg/kg,Ca mg/kg,Organic matter %"]
     lines += [
-        f"{names[number % len(names)]},2026-09-{1 + number % 28:02},{rng.uniform(5, 8):.1f},{rng.randint(3, 90)},{rng.randint(30, 300)},{rng.randint(20, 300)},{rng.randint(300, 4000)},{rng.uniform(1, 6):.1f}"
+        f"{names[number % len(names)]},2026-09-{1 + number % 28:02},{rng.uniform(5, 8):.1f},{rng.randint(3, 90)},"
+        f"{rng.randint(30, 300)},{rng.randint(20, 300)},{rng.randint(300, 4000)},{rng.uniform(1, 6):.1f}"
         for number in range(ROWS)
     ]
     return "\n".join(lines).encode()

@@ -15,7 +15,18 @@ from web.planning.models import PlotSummary
 from web.readings.models import Slip, SlipLine
 
 SLIPS, ROUNDS = 10, 60
-LINES = (("pH", "", "water 1:1"), ("buffer pH", "", "SMP"), ("P", "mg/kg", "Mehlich 3"), ("K", "mg/kg", "Mehlich 3"), ("Ca", "mg/kg", "Mehlich 3"), ("Mg", "mg/kg", "Mehlich 3"), ("S", "mg/kg", "Mehlich 3"), ("OM", "%", "loss on ignition"), ("Zn", "mg/kg", "Mehlich 3"), ("Mn", "mg/kg", "Mehlich 3"))  # fmt: skip
+LINES = (
+    ("pH", "", "water 1:1"),
+    ("buffer pH", "", "SMP"),
+    ("P", "mg/kg", "Mehlich 3"),
+    ("K", "mg/kg", "Mehlich 3"),
+    ("Ca", "mg/kg", "Mehlich 3"),
+    ("Mg", "mg/kg", "Mehlich 3"),
+    ("S", "mg/kg", "Mehlich 3"),
+    ("OM", "%", "loss on ignition"),
+    ("Zn", "mg/kg", "Mehlich 3"),
+    ("Mn", "mg/kg", "Mehlich 3"),
+)
 
 
 def grown_holding(plots: int, seed: int = 5) -> Holding:
@@ -28,10 +39,16 @@ def grown_holding(plots: int, seed: int = 5) -> Holding:
     made = [_plot(holding, number, wide) for number in range(plots)]
     Plot.objects.bulk_create(made, batch_size=500)
     Planting.objects.bulk_create(
-        (Planting(plot=plot, crop=rng.choice(("dahlia", "beans", "tomato", "tulip")), planted_on=date(2099, 5, 1)) for plot in made), batch_size=500
+        (Planting(plot=plot, crop=rng.choice(("dahlia", "beans", "tomato", "tulip")), planted_on=date(2099, 5, 1)) for plot in made),
+        batch_size=500,
     )
     slips = [
-        Slip(holding=holding, plot=plot, lab="Fenwick Soil Room", taken_on=date(2026, 10, 3) - timedelta(days=365 * year + rng.randint(0, 30)))
+        Slip(
+            holding=holding,
+            plot=plot,
+            lab="Fenwick Soil Room",
+            taken_on=date(2026, 10, 3) - timedelta(days=365 * year + rng.randint(0, 30)),
+        )
         for plot in made
         for year in range(SLIPS)
     ]
@@ -43,7 +60,18 @@ def grown_holding(plots: int, seed: int = 5) -> Holding:
 def _plot(holding: Holding, number: int, wide: int) -> Plot:
     x, y = (number % wide) * 8.0, (number // wide) * 4.0
     shape = {"type": "rectangle", "x": x, "y": y, "length": 6.0, "width": 2.0, "turn": 0}
-    return Plot(holding=holding, name=f"Bed {number:04}", area_m2=12, depth_cm=15, texture="loam", shape=shape, west=x, south=y, east=x + 6, north=y + 2)
+    return Plot(
+        holding=holding,
+        name=f"Bed {number:04}",
+        area_m2=12,
+        depth_cm=15,
+        texture="loam",
+        shape=shape,
+        west=x,
+        south=y,
+        east=x + 6,
+        north=y + 2,
+    )
 
 
 def _line(slip: Slip, place: int, rng: random.Random) -> SlipLine:
@@ -59,7 +87,12 @@ def pages_of(holding: Holding) -> dict[str, dict]:
     some = holding.plots.order_by("pk")[7].pk
     while PlotSummary.objects.filter(plot__holding=holding, is_stale=False).count() < holding.plots.count():
         client.get("/ground/")
-    addresses = {"a bare page, one query": "/bare/", "ground map and list": "/ground/", "readings ledger": "/readings/", "a plot bench": f"/plans/plot/{some}/"}
+    addresses = {
+        "a bare page, one query": "/bare/",
+        "ground map and list": "/ground/",
+        "readings ledger": "/readings/",
+        "a plot bench": f"/plans/plot/{some}/",
+    }
     found = {name: {"times": []} for name in addresses}
     for round_number in range(ROUNDS + 5):
         for name, address in addresses.items():

@@ -46,7 +46,9 @@ def measure_bags() -> list[str]:
     from benchmarks.bag_speed import HOLDINGS, ONE_BY_ONE, PLOTS, bags
 
     found = bags()
-    rows = [f"| {aim} | {seconds:.2f} | {gap * 100:.1f} % | {saved * 100:.0f} % |" for aim, (seconds, gap, saved) in found["holding"].items()]
+    rows = [
+        f"| {aim} | {seconds:.2f} | {gap * 100:.1f} % | {saved * 100:.0f} % |" for aim, (seconds, gap, saved) in found["holding"].items()
+    ]
     seconds, gap, saved = found["all materials"]
     one = ", ".join(f"{aim} {ms:.1f} ms" for aim, ms in found["one"].items())
     return [
@@ -54,14 +56,24 @@ def measure_bags() -> list[str]:
         "",
         f"One plot, median of {ONE_BY_ONE} made-up plots: {one}. Aim: under 50 ms.",
         "",
-        f"A holding of {PLOTS} plots in one go, whole bags shared, some stock; the worst of {HOLDINGS} made-up holdings. Aim: under 5 s, gap at most 5 %.",
+        (
+            f"A holding of {PLOTS} plots in one go, whole bags shared, some stock; the worst of {HOLDINGS} made-up holdings. "
+            f"Aim: under 5 s, "
+            "gap at most 5 %."
+        ),
         "",
         "| aim | seconds | widest gap to the optimum | saved beside every plot for itself (median) |",
         "|---|---|---|---|",
         *rows,
         f"| money, from all materials | {seconds:.2f} | {gap * 100:.1f} % | {saved * 100:.0f} % |",
         "",
-        f"The same holdings as a sheet would reckon them (for each need the cheapest kilogram, then whole bags of the sums): {found['spreadsheet'] * 1000:.0f} ms with reading the plots, and {found['spreadsheet dearer']:.2f} times the money, with no window kept.",
+        (
+            "The same holdings as a sheet would reckon them (for each need the cheapest kilogram, then whole bags of the sums): "(
+                f"{found['spreadsheet'] * 1000:.0f} ms with reading the plots, and {found['spreadsheet dearer']:.2f} times the money, "
+                f"with no "
+                "window kept."
+            )
+        ),
         "",
     ]
 
@@ -99,7 +111,11 @@ def measure_pages() -> list[str]:
     return [
         "## Pages",
         "",
-        f"Server time in the process (Django's test client, whole middleware, SQLite file), medians of {ROUNDS} turns taken in rotation. Aim: the plot bench within 5 times a bare page.",
+        (
+            f"Server time in the process (Django's test client, whole middleware, SQLite file), medians of {ROUNDS} turns "
+            f"taken in rotation. "
+            "Aim: the plot bench within 5 times a bare page."
+        ),
         "",
         "| page | milliseconds | beside the bare page |",
         "|---|---|---|",
@@ -118,19 +134,28 @@ def measure_growth() -> list[str]:
     small = pages_of(grown_holding(20))
     big = pages_of(grown_holding(2000))
     rows = [
-        f"| {name} | {small[name]['ms']:.1f} | {big[name]['ms']:.1f} | {big[name]['ms'] / small[name]['ms']:.2f} | {small[name]['queries']} | {big[name]['queries']} |"
+        (
+            f"| {name} | {small[name]['ms']:.1f} | {big[name]['ms']:.1f} | {big[name]['ms'] / small[name]['ms']:.2f} | "
+            f"{small[name]['queries']} | {big[name]['queries']} |"
+        )
         for name in small
     ]
     return [
         "## Growth",
         "",
-        f"A holding of 20 plots with 2 000 readings beside one of 2 000 plots with 200 000 ({SLIPS} slips of ten lines each). Aim: a fixed number of queries, and at most 1.5 times the time.",
+        (
+            f"A holding of 20 plots with 2 000 readings beside one of 2 000 plots with 200 000 ({SLIPS} slips of ten lines each). Aim: a "
+            "fixed number of queries, and at most 1.5 times the time."
+        ),
         "",
         "| page | ms, 20 plots | ms, 2 000 plots | ratio | queries, 20 | queries, 2 000 |",
         "|---|---|---|---|---|---|",
         *rows,
         "",
-        f"The jobs page with 50 open jobs: {few['ms']:.1f} ms, {few['queries']} queries; with 5 000: {many['ms']:.1f} ms, {many['queries']} queries, {many['ms'] / few['ms']:.2f} times. Aim: fixed queries, at most 1.5 times.",
+        (
+            f"The jobs page with 50 open jobs: {few['ms']:.1f} ms, {few['queries']} queries; with 5 000: {many['ms']:.1f} ms, "
+            f"{many['queries']} queries, {many['ms'] / few['ms']:.2f} times. Aim: fixed queries, at most 1.5 times."
+        ),
         "",
     ]
 
@@ -162,7 +187,10 @@ def main() -> None:
         "",
         "Made by `make bench`; every figure below was measured by that command.",
         "",
-        f"Machine: {os.cpu_count()} cores, Python {platform.python_version()}, {platform.system()}; on {date.today():%Y-%m-%d}. Other work may have shared it, so ratios say more than times.",
+        (
+            f"Machine: {os.cpu_count()} cores, Python {platform.python_version()}, {platform.system()}; on {date.today():%Y-%m-%d}. Other "
+            "work may have shared it, so ratios say more than times."
+        ),
         "",
     ]
     text = "\n".join(head + measure_core() + measure_bags() + measure_pages() + measure_growth() + measure_file())

@@ -1,4 +1,6 @@
-"""`make soak`: many people logging at once on gunicorn, and the server killed in the middle of writes; nothing acknowledged may be lost or doubled."""
+"""`make soak`: many people logging at once on gunicorn, and the server killed in the middle of writes; nothing acknowledged may be lost
+or doubled.
+"""
 
 import contextlib
 import os
@@ -35,7 +37,8 @@ for number in range({people}):
     user = User.objects.create_user(f'p{{number}}@soak.example', 'a-good-long-one')
     Membership.objects.create(user=user, holding=holding, role='worker')
 today = timezone.localdate()
-Job.objects.bulk_create(Job(holding=holding, plot=plot, material='urea', name='urea', what='N', kg=1, from_day=today, to_day=today) for _ in range({jobs}))
+about = dict(holding=holding, plot=plot, material='urea', name='urea', what='N', kg=1, from_day=today, to_day=today)
+Job.objects.bulk_create(Job(**about) for _ in range({jobs}))
 print(' '.join(str(pk) for pk in Job.objects.values_list('pk', flat=True)), StockLot.objects.get().pk)
 """
 COUNT = """
@@ -48,7 +51,9 @@ print(' '.join(str(item) for item in LogEntry.objects.values_list('sent_as', fla
 
 
 def run(code: str, environment: dict) -> list[str]:
-    return subprocess.run([sys.executable, "-c", code], cwd=ROOT, env=environment, check=True, capture_output=True, text=True).stdout.strip().splitlines()  # noqa: S603
+    command = [sys.executable, "-c", code]
+    done = subprocess.run(command, cwd=ROOT, env=environment, check=True, capture_output=True, text=True)  # noqa: S603
+    return done.stdout.strip().splitlines()
 
 
 class Server:
@@ -73,7 +78,9 @@ class Server:
             "--log-level",
             "error",
         ]
-        self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # noqa: S603
+        self.process = subprocess.Popen(  # noqa: S603
+            command, cwd=ROOT, env=self.environment, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         for _ in range(100):
             try:
                 urllib.request.urlopen(f"{BASE}/sign-in/", timeout=1)  # noqa: S310
@@ -124,14 +131,21 @@ class Person(threading.Thread):
         while 'name="password"' in (page := self.call("/sign-in/")):
             data = {"username": f"p{self.number}@soak.example", "password": "a-good-long-one", "csrfmiddlewaretoken": self.token(page)}
             with contextlib.suppress(OSError, HTTPException):
-                self.opener.open(urllib.request.Request(f"{BASE}/sign-in/", urllib.parse.urlencode(data).encode(), {"Referer": BASE}), timeout=60)  # noqa: S310
+                form = urllib.parse.urlencode(data).encode()
+                self.opener.open(urllib.request.Request(f"{BASE}/sign-in/", form, {"Referer": BASE}), timeout=60)  # noqa: S310
 
     def run(self) -> None:
         self.sign_in()
         for job in self.jobs:
             page = self.call(f"/jobs/{job}/")
             name = str(uuid.uuid4())
-            data = {"amount": "1 kg", "done_on": time.strftime("%Y-%m-%d"), "lot": self.lot, "sent_as": name, "csrfmiddlewaretoken": self.token(page)}
+            data = {
+                "amount": "1 kg",
+                "done_on": time.strftime("%Y-%m-%d"),
+                "lot": self.lot,
+                "sent_as": name,
+                "csrfmiddlewaretoken": self.token(page),
+            }
             if '"written": true' in self.call(f"/jobs/{job}/", data):
                 self.acknowledged.append(name)
 
@@ -164,7 +178,10 @@ def main() -> None:
         lost, doubled = acknowledged - set(written), len(written) - len(set(written))
         again = sum(person.again for person in people)
         print(f"{PEOPLE} people, {len(jobs)} jobs in {seconds:.0f} s with {KILLS} kills and {again} requests sent again")
-        print(f"acknowledged {len(acknowledged)}, entries {entries}, jobs done {done}, taken off the lot {taken} kg, lost {len(lost)}, doubled {doubled}")
+        print(
+            f"acknowledged {len(acknowledged)}, entries {entries}, jobs done {done}, taken off the lot {taken} kg, lost {len(lost)}, "
+            f"doubled {doubled}"
+        )
         if lost or doubled or int(entries) != len(jobs) or float(taken) != len(jobs):
             raise SystemExit("records and stock do not agree")
 

@@ -13,7 +13,9 @@ SKIPPED = ("/vendor/",)
 
 
 def main() -> int:
-    listed = subprocess.run(["git", "ls-files", "--cached", "--others", "--exclude-standard"], check=True, capture_output=True, text=True).stdout.split("\n")
+    listed = subprocess.run(
+        ["git", "ls-files", "--cached", "--others", "--exclude-standard"], check=True, capture_output=True, text=True
+    ).stdout.split("\n")
     found = []
     for name in listed:
         if not name.endswith(SERVED) or any(part in name for part in SKIPPED) or not Path(name).exists():

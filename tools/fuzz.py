@@ -15,7 +15,31 @@ from agronomy.tables import load_tables
 
 CASES = Path(__file__).resolve().parent.parent / "tests" / "agronomy" / "cases" / "labfiles.toml"
 ENCODINGS = ("utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15", "cp437")
-SPOILT_CELLS = ("", "ND", "trace", "<0.1", "> 400", "n/a", "=1+1", "@x", "1,234,567", "1.234,5", "6,2*", "🌱", "NaN", "inf", "-", "--", "0x1f", "1e400", "\t", '"', "5 - 6", "5…6", "½")  # fmt: skip
+SPOILT_CELLS = (
+    "",
+    "ND",
+    "trace",
+    "<0.1",
+    "> 400",
+    "n/a",
+    "=1+1",
+    "@x",
+    "1,234,567",
+    "1.234,5",
+    "6,2*",
+    "🌱",
+    "NaN",
+    "inf",
+    "-",
+    "--",
+    "0x1f",
+    "1e400",
+    "\t",
+    '"',
+    "5 - 6",
+    "5…6",
+    "½",
+)
 
 
 def mangled(text: str, rng: random.Random) -> bytes:
@@ -73,7 +97,18 @@ def _strange_letters(lines: list[str], rng: random.Random) -> None:
     lines[place] += rng.choice(("\u200b", "\ufeff", "\u00a0", "ß", "漢", "\x0b", "\x1b"))
 
 
-ACCIDENTS = (_spoil_cell, _spoil_cell, _spoil_cell, _drop_line, _double_line, _add_prose, _shuffle, _other_delimiter, _cut_short, _strange_letters)
+ACCIDENTS = (
+    _spoil_cell,
+    _spoil_cell,
+    _spoil_cell,
+    _drop_line,
+    _double_line,
+    _add_prose,
+    _shuffle,
+    _other_delimiter,
+    _cut_short,
+    _strange_letters,
+)
 
 
 def _torn(content: bytes, rng: random.Random) -> bytes:
@@ -119,7 +154,10 @@ def main() -> int:
         readings += 1
         if bad >= 10:
             break
-    print(f"{number + 1} mangled files in {time.perf_counter() - began:.0f} s: {bad} finds, {refused} refused with a reason, {readings - refused} read")
+    print(
+        f"{number + 1} mangled files in {time.perf_counter() - began:.0f} s: {bad} finds, {refused} refused with a reason, "
+        f"{readings - refused} read"
+    )
     return 1 if bad else 0
 
 

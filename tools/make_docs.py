@@ -1,4 +1,7 @@
-"""Writes what is made from code and data: the JSON Schemas and the tables of crops and materials, a page a method. `--check` only compares."""
+"""Writes what is made from code and data: the JSON Schemas and the tables of crops and materials, a page a method.
+
+`--check` only compares.
+"""
 
 import json
 import sys
@@ -38,12 +41,25 @@ def tables_page() -> str:
         "|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     lines += [
-        f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} | {crop.nutrient_group} | {_traits(crop)} | {crop.status} |"
+        (
+            f"| {crop.name} | `{crop.key}` | {crop.group} | {crop.ph_low:g} | {crop.ph_lime_to:g} | {crop.ph_high:g} "
+            f"| {crop.nutrient_group} "
+            f"| {_traits(crop)} | {crop.status} |"
+        )
         for crop in tables.crops.values()
     ]
-    lines += ["", "## Materials", "", "| material | key | N-P2O5-K2O | neutralises | organic rules | chosen for you | sure? |", "|---|---|---|---|---|---|---|"]
     lines += [
-        f"| {item.name} | `{item.key}` | {item.n:g}-{item.p2o5:g}-{item.k2o:g} | {item.cce:g} % | {item.rule} | {'yes' if item.chosen_for_you else 'no'} | {item.status} |"
+        "",
+        "## Materials",
+        "",
+        "| material | key | N-P2O5-K2O | neutralises | organic rules | chosen for you | sure? |",
+        "|---|---|---|---|---|---|---|",
+    ]
+    lines += [
+        (
+            f"| {item.name} | `{item.key}` | {item.n:g}-{item.p2o5:g}-{item.k2o:g} | {item.cce:g} % | {item.rule} | "
+            f"{'yes' if item.chosen_for_you else 'no'} | {item.status} |"
+        )
         for item in tables.materials.values()
     ]
     lines += ["", "## Extractants", "", "| extractant | analytes | judged here | reads like | sure? |", "|---|---|---|---|---|"]

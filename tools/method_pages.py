@@ -21,7 +21,12 @@ def method_pages() -> dict[Path, str]:
 
 
 def _index(methods: dict) -> str:
-    lines = ["# Methods", "", "Made by `make docs` from `agronomy/tables/data/methods.toml`, the tables and the published cases that the tests run.", ""]
+    lines = [
+        "# Methods",
+        "",
+        "Made by `make docs` from `agronomy/tables/data/methods.toml`, the tables and the published cases that the tests run.",
+        "",
+    ]
     for group in dict.fromkeys(method["group"] for method in methods.values()):
         lines += [f"## {group}", ""]
         lines += [f"- [{method['title']}]({key.replace('_', '-')}.md)" for key, method in methods.items() if method["group"] == group]

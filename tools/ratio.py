@@ -11,8 +11,12 @@ def lines(names: list[str]) -> int:
 
 
 def main() -> None:
-    listed = subprocess.run(["git", "ls-files", "--cached", "--others", "--exclude-standard"], check=True, capture_output=True, text=True).stdout.split("\n")
-    files = [name for name in listed if name.endswith(CODE) and "/vendor/" not in name and "/migrations/" not in name and Path(name).exists()]
+    listed = subprocess.run(
+        ["git", "ls-files", "--cached", "--others", "--exclude-standard"], check=True, capture_output=True, text=True
+    ).stdout.split("\n")
+    files = [
+        name for name in listed if name.endswith(CODE) and "/vendor/" not in name and "/migrations/" not in name and Path(name).exists()
+    ]
     tests = lines([name for name in files if name.startswith("tests/")])
     code = lines([name for name in files if not name.startswith("tests/")])
     print(f"{tests} lines of tests beside {code} lines of code: {tests / code:.0%}")

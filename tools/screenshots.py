@@ -14,7 +14,14 @@ ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
 PORT = 8765
 BASE = f"http://127.0.0.1:{PORT}"
-CHROMIUM = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 LAB_FILE = """Fenwick Soil Room;;;;;
 Report 4711;;;;;
 
@@ -30,7 +37,17 @@ def serve(folder: str) -> subprocess.Popen:
     environment = os.environ | {"IRON_RAKE_VAR": folder}
     subprocess.run([sys.executable, "tools/demo.py", "--no-serve"], cwd=ROOT, env=environment, check=True, capture_output=True)
     server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "web.config.wsgi", "--bind", f"127.0.0.1:{PORT}", "--log-level", "warning", "--no-control-socket"],
+        [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "web.config.wsgi",
+            "--bind",
+            f"127.0.0.1:{PORT}",
+            "--log-level",
+            "warning",
+            "--no-control-socket",
+        ],
         cwd=ROOT,
         env=environment,
     )
@@ -107,7 +124,9 @@ def readings(page: Page, plot: str, bench: str) -> None:
     page.get_by_text("Did you mean mg/kg?").wait_for()
     shoot(page, "slip")
     page.goto(f"{BASE}/readings/files/")
-    page.get_by_label("The laboratory's file").set_input_files({"name": "fenwick-4711.csv", "mimeType": "text/csv", "buffer": LAB_FILE.encode()})
+    page.get_by_label("The laboratory's file").set_input_files(
+        {"name": "fenwick-4711.csv", "mimeType": "text/csv", "buffer": LAB_FILE.encode()}
+    )
     page.get_by_label("Laboratory", exact=True).fill("Fenwick Soil Room")
     page.get_by_role("button", name="Look it over").click()
     page.get_by_role("heading", name="What we understood").wait_for()
@@ -149,7 +168,9 @@ def bags(page: Page) -> None:
     shoot(page, "holding")
     page.goto(f"{BASE}/jobs/")
     shoot(page, "jobs")
-    page.goto(f"{BASE}/desks/tank/?material=epsom_salt&rate=6&material=urea&rate=2&way=leaf&area=900+m2&water=400&tank=15+L&ec=0.4&tender=on")
+    page.goto(
+        f"{BASE}/desks/tank/?material=epsom_salt&rate=6&material=urea&rate=2&way=leaf&area=900+m2&water=400&tank=15+L&ec=0.4&tender=on"
+    )
     shoot(page, "tank")
 
 

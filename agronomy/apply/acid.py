@@ -13,7 +13,8 @@ PK1, PK2, MG_PER_MEQ = 6.35, 10.33, 50.04
 
 @dataclass(frozen=True, slots=True)
 class AcidDose:
-    """Acid for a water: charge [meq/L], product for 1000 L (mL of a liquid, g of a solid), nutrient it brings [mg/L], alkalinity left [mg/L CaCO3].
+    """Acid for a water: charge [meq/L], product for 1000 L (mL of a liquid, g of a solid), nutrient it brings [mg/L], alkalinity left [mg/L
+    CaCO3].
 
     `warnings` in the order they matter; `trained` where only trained people should handle it.
     """
@@ -80,10 +81,14 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
     check_range("pH of the water", ph, low=5.0, high=9.5)
     check_range("wanted pH", target_ph, low=4.5, high=8.0)
     if alkalinity > figures.alkalinity_high.value:
-        raise OutOfRange("alkalinity", alkalinity, f"{alkalinity:g} mg/L is too much for acid", "blend with rain water, or take another water")
+        raise OutOfRange(
+            "alkalinity", alkalinity, f"{alkalinity:g} mg/L is too much for acid", "blend with rain water, or take another water"
+        )
     check_range("alkalinity", alkalinity, low=1, high=500, unit="mg/L")
     if target_ph >= ph:
-        raise OutOfRange("wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it")
+        raise OutOfRange(
+            "wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it"
+        )
     meq = acid_meq(alkalinity, ph, target_ph)
     charge = alkalinity / MG_PER_MEQ
     total = (charge - _water(ph)) / _charged(ph)
@@ -105,7 +110,14 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
         note="closed to the air; degassing later raises pH again: test after a day",
     )
     strength = Figure(meq * 1000 / per_1000, "mol of charge/L" if unit == "mL" else "meq/g", row.source)
-    dose = Step("for 1000 L", "charge × 1000 / strength", {"charge": Figure(meq, "meq/L"), "strength": strength}, Figure(per_1000, unit), row.source, row.where)
+    dose = Step(
+        "for 1000 L",
+        "charge × 1000 / strength",
+        {"charge": Figure(meq, "meq/L"), "strength": strength},
+        Figure(per_1000, unit),
+        row.source,
+        row.where,
+    )
     return AcidDose(
         acid,
         row.name,
@@ -134,7 +146,9 @@ def _product(row: AcidRow, meq: float, ph: float) -> tuple[float, str, float]:
 def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, tables: Tables) -> tuple[str, ...]:
     figures, said = tables.liquids, []
     if not row.home:
-        said.append("Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says.")
+        said.append(
+            "Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says."
+        )
     said.append("Acid into water, never water into acid; nothing with chlorine, lime or sulfide near.")
     if alkalinity < figures.alkalinity_low.value:
         said.append("So little alkalinity hardly lifts pH: leave the acid away.")
@@ -145,5 +159,7 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
     elif row.brings:
         said.append(f"Brings {brings:.0f} mg of {row.brings} to the litre: count it.")
     if row.key == "vinegar":
-        said.append("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")
+        said.append(
+            "Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants."
+        )
     return tuple(said)

@@ -36,7 +36,8 @@ class BaleStart:
 
 
 def straw_demand_kg_per_t(carbon_pct: float, nitrogen_pct: float, kept: float, ratio: float) -> float:
-    """Nitrogen [kg/t dry] that microbes take to rot straw: carbon kept over their carbon to nitrogen, less what the straw has. Source: n-tie-up.
+    """Nitrogen [kg/t dry] that microbes take to rot straw: carbon kept over their carbon to nitrogen, less what the straw has. Source:
+    n-tie-up.
 
     >>> round(straw_demand_kg_per_t(45, 0.6, 0.4, 8), 2), round(straw_demand_kg_per_t(45, 0.6, 0.3, 8), 2)
     (16.5, 10.88)
@@ -52,7 +53,10 @@ def start_bales(material: Material, bales: int, tables: Tables, *, hay: bool = F
     figures = tables.bale
     if material.n < 2:
         raise OutOfRange(
-            "material", material.name, f"{material.name} holds {material.n:g} % nitrogen, too little to start a bale", "choose one with 2 % or more"
+            "material",
+            material.name,
+            f"{material.name} holds {material.n:g} % nitrogen, too little to start a bale",
+            "choose one with 2 % or more",
         )
     check_range("bales", bales, low=1, high=5000)
     weight = check_range("bale_kg", bale_kg if bale_kg is not None else figures.bale_kg.value, low=5, high=60, unit="kg")

@@ -14,7 +14,8 @@ PLACES = {"seed": "in the furrow with the seed", "close": "closer than 5 cm to t
 
 @dataclass(frozen=True, slots=True)
 class BandCheck:
-    """What a row bears and what this product would put there, both in grams of N and K2O to the metre; `kg_per_ha` is the most of the product.
+    """What a row bears and what this product would put there, both in grams of N and K2O to the metre; `kg_per_ha` is the most of the
+    product.
 
     `verdict` is "never", "too much", "with care" or "safe"; `why` says it in a sentence.
     """
@@ -46,7 +47,16 @@ def _between(low: float, high: float, soil: Soil, tables: Tables) -> float:
 
 
 def check_band(
-    material: Material, rate_kg_per_ha: float, crop: Crop, soil: Soil, tables: Tables, *, place: str, row_spacing_m: float, furrow_m: float = 0.025, dry: bool
+    material: Material,
+    rate_kg_per_ha: float,
+    crop: Crop,
+    soil: Soil,
+    tables: Tables,
+    *,
+    place: str,
+    row_spacing_m: float,
+    furrow_m: float = 0.025,
+    dry: bool,
 ) -> BandCheck:
     """Whether a rate of product [kg/ha] is safe in the row, by place (see PLACES), row spacing and furrow width [m], and moisture.
 
@@ -68,7 +78,11 @@ def check_band(
         Step(
             "in the metre of row",
             "rate × row spacing × nitrogen and potash / 10",
-            {"rate": Figure(rate_kg_per_ha, "kg/ha"), "row spacing": Figure(row_spacing_m, "m"), "nitrogen and potash": Figure(salt_share, "fraction")},
+            {
+                "rate": Figure(rate_kg_per_ha, "kg/ha"),
+                "row spacing": Figure(row_spacing_m, "m"),
+                "nitrogen and potash": Figure(salt_share, "fraction"),
+            },
             Figure(found, "g/m"),
             "definition",
         ),
@@ -96,6 +110,9 @@ def _verdict(material: Material, crop: Crop, place: str, found: float, limit: fl
     if place != "band" and salt is not None and salt > tables.spread.near_seed_salt_index.value and found > 0:
         return (
             "with care",
-            f"Within the limit, but its salt index is {salt:g}: a starter below {tables.spread.near_seed_salt_index.value:g} is safer near seed.",
+            (
+                f"Within the limit, but its salt index is {salt:g}: a starter below {tables.spread.near_seed_salt_index.value:g} is safer "
+                "near seed."
+            ),
         )
     return "safe", "Within what the row bears."

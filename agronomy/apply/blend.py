@@ -109,15 +109,26 @@ class Batch:
 
 
 def batch(made: Blend, bin_l: float) -> Batch:
-    """A batch that fills a bin [L]. Mixing settles it a little: the bin is not quite full. Raises OutOfRange for a bin outside 0.2 to 20 000 L."""
+    """A batch that fills a bin [L]. Mixing settles it a little: the bin is not quite full.
+
+    Raises OutOfRange for a bin outside 0.2 to 20 000 L.
+    """
     check_range("bin", bin_l, low=0.2, high=20_000, unit="L")
     total = bin_l * made.density_g_per_ml
     kg = tuple(total * share for share in made.shares)
-    return Batch(kg, total, total * made.price_per_kg, tuple(weight / part.material.density_g_per_ml for part, weight in zip(made.parts, kg, strict=True)))
+    return Batch(
+        kg,
+        total,
+        total * made.price_per_kg,
+        tuple(weight / part.material.density_g_per_ml for part, weight in zip(made.parts, kg, strict=True)),
+    )
 
 
 def per_plant(made: Blend, nitrogen_g: float, system: str) -> tuple[float, str | None]:
-    """Grams of the blend that bring a plant so much usable nitrogen [g], and the same by level measures. Raises OutOfRange where it has none."""
+    """Grams of the blend that bring a plant so much usable nitrogen [g], and the same by level measures.
+
+    Raises OutOfRange where it has none.
+    """
     if made.usable["N"] <= 0:
         raise OutOfRange("nitrogen", nitrogen_g, "this blend gives no nitrogen in its first year", "add a part that does")
     grams = nitrogen_g / (made.usable["N"] / 100)
@@ -126,5 +137,8 @@ def per_plant(made: Blend, nitrogen_g: float, system: str) -> tuple[float, str |
 
 def beside_bought(made: Blend, bag: Material, price_per_kg: float) -> float | None:
     """How many times the price of a bought bag the blend costs, for a kilogram of N, P2O5 and K2O together; None where either has none."""
-    ours, theirs = (sum(contents[name] for name in ("n", "p2o5", "k2o")) for contents in (made.contents, {name: getattr(bag, name) for name in CONTENTS}))
+    ours, theirs = (
+        sum(contents[name] for name in ("n", "p2o5", "k2o"))
+        for contents in (made.contents, {name: getattr(bag, name) for name in CONTENTS})
+    )
     return (made.price_per_kg / ours) / (price_per_kg / theirs) if ours > 0 and theirs > 0 and price_per_kg > 0 else None

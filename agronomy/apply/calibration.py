@@ -11,7 +11,9 @@ from agronomy.tables import Tables
 
 @dataclass(frozen=True, slots=True)
 class Bout:
-    """One bout width [m] with the pattern of neighbouring passes laid over each other: amount by place across it, and its coefficient of variation [%]."""
+    """One bout width [m] with the pattern of neighbouring passes laid over each other: amount by place across it, and its coefficient of
+    variation [%].
+    """
 
     width_m: float
     pattern: tuple[float, ...]

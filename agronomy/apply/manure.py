@@ -1,4 +1,6 @@
-"""How much manure or compost: by nitrogen, held back by phosphate, potash and the owner's cap; what it gives in three years; waits and tests."""
+"""How much manure or compost: by nitrogen, held back by phosphate, potash and the owner's cap; what it gives in three years; waits and
+tests.
+"""
 
 from dataclasses import dataclass
 
@@ -20,7 +22,8 @@ class Limit:
 
 @dataclass(frozen=True, slots=True)
 class ManureRate:
-    """A rate of manure [t/ha] and which limit set it; nitrogen in years 1 to 3 [kg/ha], ammonia lost [kg N/ha], phosphate and potash brought [kg/ha].
+    """A rate of manure [t/ha] and which limit set it; nitrogen in years 1 to 3 [kg/ha], ammonia lost [kg N/ha], phosphate and potash
+    brought [kg/ha].
 
     `left_n` is what the crop still needs from elsewhere; `over_p2o5` what comes beyond need and stays in the soil.
     """
@@ -69,7 +72,9 @@ def manure_rate(
     if row is None:
         raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.nitrogen.manures)}")
     if worked_in not in tables.nitrogen.worked_in:
-        raise UnknownName("worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}")
+        raise UnknownName(
+            "worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}"
+        )
     check_range("nitrogen need", n_need, low=0, high=1000, unit="kg/ha")
     ammonium = row.ammonium_kg_per_t if ammonium is None else check_range("ammonium", ammonium, low=0, high=60, unit="kg/t")
     organic = row.organic_kg_per_t if organic is None else check_range("organic", organic, low=0, high=140, unit="kg/t")
@@ -107,7 +112,14 @@ def manure_rate(
 def _limit(name: str, need: float, per_t: float, row: ManureRow) -> Limit | None:
     if per_t <= 0:
         return None
-    step = Step(name, "need / a tonne gives", {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")}, Figure(need / per_t, "t/ha"), row.source, row.where)  # fmt: skip
+    step = Step(
+        name,
+        "need / a tonne gives",
+        {"need": Figure(need, "kg/ha"), "a tonne gives": Figure(per_t, "kg/t")},
+        Figure(need / per_t, "t/ha"),
+        row.source,
+        row.where,
+    )
     return Limit(name, max(0.0, need) / per_t, step)
 
 
@@ -116,7 +128,8 @@ def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
     figures, said = tables.organics, []
     if manure.raw_manure:
         said.append(
-            f"Raw: food whose eaten part touches soil waits {figures.raw_days_touching.value:.0f} days from working in to harvest, other food "
+            f"Raw: food whose eaten part touches soil waits {figures.raw_days_touching.value:.0f} days from working in to harvest, "
+            f"other food "
             f"{figures.raw_days_other.value:.0f}; flowers need no such wait. Look up the rule that binds you."
         )
         said.append(f"Keep stock off grass for {figures.stock_off_days.value:.0f} days or what your rule says.")
@@ -124,12 +137,14 @@ def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
         said.append("Composted: no wait before harvest if it held 55 °C long enough, three days in a vessel or fifteen in a turned row.")
     if manure.may_carry_weed_killer:
         said.append(
-            f"It may carry weed killer that cripples beans, tomatoes, dahlias and sunflowers: sow beans in three pots of it and three of clean mix, "
+            f"It may carry weed killer that cripples beans, tomatoes, dahlias and sunflowers: sow beans in three pots of it and "
+            f"three of clean mix, "
             f"and look for cupped leaves after {figures.pot_test_days.value:.0f} days."
         )
     if manure.salty_compost:
         said.append(
-            f"Salty: test it, and above {figures.salty_ec.value:g} dS/m no more than {figures.most_layer_cm.value:g} cm in a season, never in a seed bed."
+            f"Salty: test it, and above {figures.salty_ec.value:g} dS/m no more than {figures.most_layer_cm.value:g} cm in a season, "
+            "never in a seed bed."
         )
     if manure.gives_off_gas:
         said.append("Stirred slurry gives off gas that kills: nobody enters a pit or tank, stir in the open, keep others away.")

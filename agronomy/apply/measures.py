@@ -14,9 +14,11 @@ STEPS = ((20.0, 0.1), (200.0, 1.0), (5000.0, 5.0), (50_000.0, 100.0), (float("in
 
 @dataclass(frozen=True, slots=True)
 class Portion:
-    """One way of measuring out a dose: for one of what, how much [g], rounded to what a scale shows [g], and the error of that rounding [%].
+    """One way of measuring out a dose: for one of what, how much [g], rounded to what a scale shows [g], and the error of that rounding
+    [%].
 
-    `spoons` says the same by level household measures, `spoon_error_pct` how wrong those are. `stretch` where a portion is too small to weigh.
+    `spoons` says the same by level household measures, `spoon_error_pct` how wrong those are. `stretch` where a portion is too small to
+    weigh.
     """
 
     of: str
@@ -59,7 +61,9 @@ def rounded(grams: float) -> float:
 
 
 def counts(geometry: Geometry) -> dict[str, float]:
-    """How many of each there are on the plot: square metres, metres of row, strides along a row, plants, rings, pots, litres of mix, bales."""
+    """How many of each there are on the plot: square metres, metres of row, strides along a row, plants, rings, pots, litres of mix,
+    bales.
+    """
     found = {"square metre": geometry.area_m2}
     rows_m = geometry.area_m2 / geometry.row_spacing_m if geometry.row_spacing_m else None
     if rows_m:
@@ -67,7 +71,12 @@ def counts(geometry: Geometry) -> dict[str, float]:
         if geometry.stride_m:
             found["stride along the row"] = rows_m / geometry.stride_m
     plants = geometry.plants or (rows_m / geometry.plant_spacing_m if rows_m and geometry.plant_spacing_m else None)
-    for name, count in (("plant or planting hole", plants), ("tree or root ring", geometry.rings), ("pot", geometry.pots), ("bale", geometry.bales)):
+    for name, count in (
+        ("plant or planting hole", plants),
+        ("tree or root ring", geometry.rings),
+        ("pot", geometry.pots),
+        ("bale", geometry.bales),
+    ):
         if count:
             found[name] = count
     if geometry.pots and geometry.pot_l:
@@ -78,7 +87,8 @@ def counts(geometry: Geometry) -> dict[str, float]:
 def portions(total_kg: float, geometry: Geometry, material: Material, tables: Tables, *, system: str = "metric") -> list[Portion]:
     """A dose for the whole plot [kg] measured out in every way its layout allows.
 
-    Boron is never told by the plant or by the spoon: see micro-rates. Raises OutOfRange for a dose below nought. Source: household-measures.
+    Boron is never told by the plant or by the spoon: see micro-rates. Raises OutOfRange for a dose below nought. Source: household-
+    measures.
     """
     if total_kg < 0:
         raise OutOfRange("total", total_kg, "a dose cannot be below nought", "check the dose")

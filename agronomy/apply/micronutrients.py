@@ -15,7 +15,8 @@ ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 @dataclass(frozen=True, slots=True)
 class TraceDose:
-    """One way of giving an element: element and product [kg/ha a time] with their range, product for the plot [kg a time], how often, how long it lasts.
+    """One way of giving an element: element and product [kg/ha a time] with their range, product for the plot [kg a time], how often, how
+    long it lasts.
 
     `strength_pct` instead of rates where a spray is told by its strength.
     """
@@ -37,7 +38,10 @@ class TraceDose:
 
 
 def holds_at(material: Material, ph: float, tables: Tables) -> bool:
-    """Whether a chelate holds its metal at a pH; plain salts do as far as their own limit goes. Source: material-traits (Lindsay, Norvell)."""
+    """Whether a chelate holds its metal at a pH; plain salts do as far as their own limit goes.
+
+    Source: material-traits (Lindsay, Norvell).
+    """
     return (material.holds_from_ph or 0.0) <= ph <= (material.holds_to_ph or 14.0)
 
 

@@ -32,7 +32,8 @@ class Fill:
 class Tank:
     """A job with a tank. `full` and `last` are what goes in (the last may be smaller), `fills` how many there are in all.
 
-    `strength_pct` is all salt by weight of the water, `ec_ds_per_m` with the water's own; `order` the steps of mixing; `wetter_ml` for a full tank.
+    `strength_pct` is all salt by weight of the water, `ec_ds_per_m` with the water's own; `order` the steps of mixing; `wetter_ml` for a
+    full tank.
     """
 
     way: str
@@ -130,7 +131,10 @@ def _faults(parts: list[Part], dissolved: float, water_l_per_ha: float, way: str
         solubility = part.material.solubility_g_per_l
         strength = part.rate_kg_per_ha / water_l_per_ha * 1000
         if solubility is not None and strength > figures.stock_share.value * solubility:
-            said.append(f"{part.material.name[0].upper()}{part.material.name[1:]}: {strength:.0f} g/L won't dissolve, {solubility:g} g/L is the most at 20 °C.")
+            said.append(
+                f"{part.material.name[0].upper()}{part.material.name[1:]}: {strength:.0f} g/L won't dissolve, {solubility:g} g/L is the "
+                "most at 20 °C."
+            )
     return tuple(said)
 
 

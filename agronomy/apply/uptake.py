@@ -58,7 +58,9 @@ def taken_share(share_of_time: float, tables: Tables) -> float:
     return (rise(min(1.0, max(0.0, share_of_time))) - rise(0)) / (rise(1) - rise(0))
 
 
-def balance(dressings: list[Dressing], uptake: float, ground_gives: float, planting: date, tables: Tables, *, climate: Climate | None = None) -> Balance:
+def balance(
+    dressings: list[Dressing], uptake: float, ground_gives: float, planting: date, tables: Tables, *, climate: Climate | None = None
+) -> Balance:
     """The balance of a crop's time for an uptake [kg/ha]; `ground_gives` [kg/ha] comes evenly over it, from humus and what was credited.
 
     Organics and coated ones give by the soil's usual warmth of each week, salts at once. Source: manure-release, within a third.

@@ -131,7 +131,9 @@ def _unknown(unit: str, base: str, field: str) -> UnknownUnit:
     kind = next((kind for kind, known in BASE_UNITS.items() if known == base), None)
     offered = KNOWN_UNITS.get(kind or "", [base])
     everything = sorted({name for names in KNOWN_UNITS.values() for name in names})
-    near = difflib.get_close_matches(unit[:LONGEST_UNIT], offered, 1, 0.5) or difflib.get_close_matches(unit[:LONGEST_UNIT], everything, 1, 0.6)
+    near = difflib.get_close_matches(unit[:LONGEST_UNIT], offered, 1, 0.5) or difflib.get_close_matches(
+        unit[:LONGEST_UNIT], everything, 1, 0.6
+    )
     guess = f"did you mean {near[0]}? " if near and near[0] != unit else ""
     listed = ", ".join(offered[:8])
     return UnknownUnit(field, unit[:LONGEST_UNIT], f"“{unit[:LONGEST_UNIT]}” is no unit of {kind or base}", f"{guess}use one of {listed}")
@@ -159,7 +161,9 @@ def positive_quantity(typed: object, kind: str, field: str, *, low: float, high:
     value = parse_quantity(typed, kind, field, unit=unit)
     if not low <= value <= high:
         base = BASE_UNITS[kind]
-        raise OutOfRange(field, str(typed)[:40], f"{value:g} {base} lies outside {low:g} to {high:g} {base}", "check the number and its unit")
+        raise OutOfRange(
+            field, str(typed)[:40], f"{value:g} {base} lies outside {low:g} to {high:g} {base}", "check the number and its unit"
+        )
     return value
 
 

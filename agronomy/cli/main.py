@@ -142,7 +142,11 @@ def _parser() -> argparse.ArgumentParser:
     readings.add_argument("--sheet", help="name of the sheet in a workbook")
     readings.add_argument("--medium", choices=["soil", "water", "leaf", "material"], default="soil", help="what was tested")
     readings.add_argument(
-        "--answer", action="append", default=[], metavar="KEY=VALUE", help='what the file does not say, such as "method:P=Olsen" or "unit:P=mg/kg"'
+        "--answer",
+        action="append",
+        default=[],
+        metavar="KEY=VALUE",
+        help='what the file does not say, such as "method:P=Olsen" or "unit:P=mg/kg"',
     )
     readings.set_defaults(act=_readings)
     schema = commands.add_parser("schema", help="the JSON Schema of a request or a plan")

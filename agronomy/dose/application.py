@@ -15,7 +15,8 @@ class Application:
     """One dressing of one material on one plot: how much, when, how, why.
 
     low_kg..high_kg follow from the reading's error. from_/to are ISO dates. dressing counts from 1 to dressings; `later` marks
-    the part that waits for the next test. bag_kg and density are those of the material as it was chosen (None in plans kept before they were).
+    the part that waits for the next test. bag_kg and density are those of the material as it was chosen (None in plans kept before they
+    were).
     """
 
     material: str
@@ -114,7 +115,9 @@ def brings(application: Application) -> dict[str, float]:
     least = WORTH_TELLING_SHARE * application.rate_kg_per_ha
     beside = ("CaCO3", "S_acid", "Ca")
     return {
-        nutrient: amount for nutrient, amount in application.supplies.items() if nutrient == application.what or (nutrient not in beside and amount >= least)
+        nutrient: amount
+        for nutrient, amount in application.supplies.items()
+        if nutrient == application.what or (nutrient not in beside and amount >= least)
     }
 
 

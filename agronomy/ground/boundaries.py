@@ -117,9 +117,17 @@ def _shapefile(content: bytes, name: str) -> tuple[list, bool]:
     if "shp" not in parts:
         raise RuleError("file", name, "there is no .shp file in this zip", "pack the .shp, .shx, .dbf and .prj together")
     try:
-        reader = shapefile.Reader(**{kind: io.BytesIO(parts[kind]) for kind in ("shp", "shx", "dbf") if kind in parts}, encodingErrors="replace")
-        rows = [(_name(item.record.as_dict() if "dbf" in parts else {}), _geometry(item.shape.__geo_interface__)) for item in reader.iterShapeRecords()] \
-            if "dbf" in parts else [("", _geometry(item.__geo_interface__)) for item in reader.iterShapes()]  # fmt: skip
+        reader = shapefile.Reader(
+            **{kind: io.BytesIO(parts[kind]) for kind in ("shp", "shx", "dbf") if kind in parts}, encodingErrors="replace"
+        )
+        rows = (
+            [
+                (_name(item.record.as_dict() if "dbf" in parts else {}), _geometry(item.shape.__geo_interface__))
+                for item in reader.iterShapeRecords()
+            ]
+            if "dbf" in parts
+            else [("", _geometry(item.__geo_interface__)) for item in reader.iterShapes()]
+        )
     except Exception:  # pyshp raises many kinds for broken files
         raise RuleError("file", name, "the shapefile is broken", "export it again") from None
     projection = parts.get("prj", b"").decode("ascii", "replace")
@@ -199,13 +207,18 @@ def to_geojson(plots: list[tuple[str, dict, dict]], origin: tuple[float, float] 
     return document if origin else document | {"coordinates_in": "local metres"}
 
 
-_WGS84 = 'GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]]'
+_WGS84 = (
+    'GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],'
+    'PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]]'
+)
 
 _LOCAL = 'LOCAL_CS["metres around a point of the holding",UNIT["Meter",1.0]]'
 
 
 def to_shapefile(plots: list[tuple[str, dict, dict]], origin: tuple[float, float] | None) -> bytes:
-    """A zipped shapefile of (name, shape, {"area_m2", "kind"}); in degrees where there is an origin, else in local metres; its .prj says which."""
+    """A zipped shapefile of (name, shape, {"area_m2", "kind"}); in degrees where there is an origin, else in local metres; its .prj says
+    which.
+    """
     shp, shx, dbf = io.BytesIO(), io.BytesIO(), io.BytesIO()
     with shapefile.Writer(shp=shp, shx=shx, dbf=dbf, shapeType=shapefile.POLYGON, encoding="utf-8") as writer:
         writer.field("name", "C", 120)

@@ -10,7 +10,8 @@ from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import GroundKind
 
-# For each way of sizing: the sizes it asks for, with kind of quantity, lowest and highest value in base units, and whether it may be left out.
+# For each way of sizing: the sizes it asks for, with kind of quantity, lowest and highest value in base units, and whether it may be left
+# out.
 SIZES: dict[str, dict[str, tuple[str, float, float, bool]]] = {
     "area": {"area": ("area", 0.05, 1e8, True)},
     "rows": {"rows": ("count", 1, 5000, True), "row_length": ("length", 20, 2e6, True), "row_width": ("length", 5, 2000, True)},
@@ -113,23 +114,44 @@ def _by_area(read: dict, depth_cm: float, tables: Tables) -> Treated:
 def _by_rows(read: dict, depth_cm: float, tables: Tables) -> Treated:
     length_m = read["rows"] * read["row_length"] / 100
     area = length_m * read["row_width"] / 100
-    inputs = {"rows": Figure(read["rows"]), "length of a row": Figure(read["row_length"], "cm"), "row to row": Figure(read["row_width"], "cm")}
-    return Treated(area, None, length_m, (Step("treated area", "rows × length of a row × row to row / 10 000", inputs, Figure(area, "m2"), "definition"),))
+    inputs = {
+        "rows": Figure(read["rows"]),
+        "length of a row": Figure(read["row_length"], "cm"),
+        "row to row": Figure(read["row_width"], "cm"),
+    }
+    return Treated(
+        area,
+        None,
+        length_m,
+        (Step("treated area", "rows × length of a row × row to row / 10 000", inputs, Figure(area, "m2"), "definition"),),
+    )
 
 
 def _by_ring(read: dict, depth_cm: float, tables: Tables) -> Treated:
     ring, inner, outer = root_ring_m2(read["canopy"], old=bool(read["old"]), tables=tables)
     inputs = {"how many": Figure(read["count"]), "outer radius": Figure(outer * 100, "cm"), "inner radius": Figure(inner * 100, "cm")}
     area = read["count"] * ring
-    return Treated(area, None, None, (Step("root circle", "how many × π × (outer radius² − inner radius²) / 10 000", inputs, Figure(area, "m2"), "tree-ring"),))
+    return Treated(
+        area,
+        None,
+        None,
+        (Step("root circle", "how many × π × (outer radius² − inner radius²) / 10 000", inputs, Figure(area, "m2"), "tree-ring"),),
+    )
 
 
 def _by_volume(read: dict, depth_cm: float, tables: Tables) -> Treated:
     share = tables.ground.container_fill.value if read["nominal"] else 1.0
     volume = read["count"] * read["volume"] * share
     area = volume / 1000 / (depth_cm / 100)
-    inputs = {"how many": Figure(read["count"]), "volume of one": Figure(read["volume"], "L"), "filled": Figure(share), "depth": Figure(depth_cm, "cm")}
-    step = Step("layer that the mix would make", "how many × volume of one × filled / depth / 10", inputs, Figure(area, "m2"), "container-volume")
+    inputs = {
+        "how many": Figure(read["count"]),
+        "volume of one": Figure(read["volume"], "L"),
+        "filled": Figure(share),
+        "depth": Figure(depth_cm, "cm"),
+    }
+    step = Step(
+        "layer that the mix would make", "how many × volume of one × filled / depth / 10", inputs, Figure(area, "m2"), "container-volume"
+    )
     return Treated(area, volume, None, (step,))
 
 

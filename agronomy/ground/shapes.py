@@ -68,11 +68,15 @@ def polygon_of(shape: dict[str, Any]) -> Polygon:
         raise UnknownName("shape.type", str(kind)[:40], "this is no shape we know", f"use one of {', '.join(_MAKERS)}")
     polygon = _MAKERS[kind](shape)
     if not polygon.is_valid:
-        raise RuleError("shape.points", len(shape.get("points", ())), "the outline crosses itself", "move the corner that lies on the wrong side")
+        raise RuleError(
+            "shape.points", len(shape.get("points", ())), "the outline crosses itself", "move the corner that lies on the wrong side"
+        )
     if polygon.area < SMALLEST_M2:
         raise OutOfRange("shape", round(polygon.area, 4), "the shape has next to no area", "draw it larger, or type its sizes")
     if max(abs(edge) for edge in polygon.bounds) > FARTHEST_M:
-        raise OutOfRange("shape", polygon.bounds, f"the shape lies more than {FARTHEST_M / 1000:.0f} km from the middle of the map", "check the numbers")
+        raise OutOfRange(
+            "shape", polygon.bounds, f"the shape lies more than {FARTHEST_M / 1000:.0f} km from the middle of the map", "check the numbers"
+        )
     return polygon
 
 
@@ -81,7 +85,9 @@ def row_lines(shape: dict[str, Any]) -> tuple:
     count, spacing, length = _count(shape), _number(shape, "spacing", low=0.05, high=20), _number(shape, "length", low=0.2, high=20_000)
     x, y, turn = _number(shape, "x"), _number(shape, "y"), _number(shape, "turn", default=0.0)
     lines = (LineString([(x, y + spacing * (place + 0.5)), (x + length, y + spacing * (place + 0.5))]) for place in range(count))
-    return tuple(tuple((round(a, ROUND_TO), round(b, ROUND_TO)) for a, b in affinity.rotate(line, turn, origin=(x, y)).coords) for line in lines)
+    return tuple(
+        tuple((round(a, ROUND_TO), round(b, ROUND_TO)) for a, b in affinity.rotate(line, turn, origin=(x, y)).coords) for line in lines
+    )
 
 
 def _rectangle(shape: dict) -> Polygon:
@@ -94,7 +100,9 @@ def _rectangle(shape: dict) -> Polygon:
 def _polygon(shape: dict) -> Polygon:
     points = shape.get("points")
     if not isinstance(points, list) or len(points) < 3:
-        raise RuleError("shape.points", len(points) if isinstance(points, list) else None, "an outline needs three corners or more", "add a corner")
+        raise RuleError(
+            "shape.points", len(points) if isinstance(points, list) else None, "an outline needs three corners or more", "add a corner"
+        )
     if len(points) > MOST_POINTS:
         raise RuleError("shape.points", len(points), f"{len(points)} corners are more than {MOST_POINTS}", "simplify the outline")
     try:

@@ -82,7 +82,10 @@ def _advice(slope_pct: float, offset_mv: float, tables: Tables) -> str:
     if slope_pct < 0:
         return "The two voltages are swapped: the acid buffer gives the higher one. Check which is which."
     if slope_pct < figures.slope_least_pct.value:
-        return f"The slope is only {slope_pct:.0f} %. Clean the electrode, let it stand in storage liquid for an hour and try fresh buffers; if it stays low, replace it."
+        return (
+            f"The slope is only {slope_pct:.0f} %. Clean the electrode, let it stand in storage liquid for an hour and try fresh "
+            "buffers; if it stays low, replace it."
+        )
     if slope_pct > figures.slope_most_pct.value:
         return f"The slope is {slope_pct:.0f} %, more than can be. A buffer is old or mislabelled: try fresh ones."
     if abs(offset_mv) > figures.offset_most_mv.value:

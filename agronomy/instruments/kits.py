@@ -58,7 +58,9 @@ class KitTest:
         second = first if second is None else second
         chosen = [self._colour(place) for place in sorted({first, second})]
         if len(chosen) == 2 and (not self.between or abs(first - second) != 1):
-            raise RuleError("colour", f"{first}, {second}", "between two colours means two neighbours", "choose one colour, or two side by side")
+            raise RuleError(
+                "colour", f"{first}, {second}", "between two colours means two neighbours", "choose one colour, or two side by side"
+            )
         low, high = min(colour.low for colour in chosen), max(colour.high for colour in chosen)
         said = " to ".join(colour.say for colour in chosen)
         return (f"{low:g}" if low == high else f"{low:g}-{high:g}"), said
@@ -115,7 +117,9 @@ def _test(item: dict, place: int, tables: Tables) -> KitTest:
     method = item.get("method") or "not stated"
     if method not in row.methods:
         raise UnknownName(f"{field}.method", method, f"{row.name} has no such method", f"use one of {', '.join(row.methods)}")
-    colours = tuple(_colour(colour, f"{field}.colours.{number}", row) for number, colour in enumerate(_list(item, "colours", MOST_COLOURS, least=2)))
+    colours = tuple(
+        _colour(colour, f"{field}.colours.{number}", row) for number, colour in enumerate(_list(item, "colours", MOST_COLOURS, least=2))
+    )
     steps = tuple(_step(step, f"{field}.steps.{number}") for number, step in enumerate(_list(item, "steps", MOST_STEPS)))
     return KitTest(_key(item, "key"), _text(item, "name", 60), analyte, unit, method, bool(item.get("between", True)), steps, colours)
 
@@ -127,7 +131,9 @@ def _colour(item: dict, field: str, row: Analyte) -> Colour:
     try:
         low, high = float(item["low"]), float(item.get("high", item["low"]))
     except (KeyError, TypeError, ValueError):
-        raise RuleError(f"{field}.low", item.get("low"), "a colour needs the value it stands for", "give a number, or the two ends of a range") from None
+        raise RuleError(
+            f"{field}.low", item.get("low"), "a colour needs the value it stands for", "give a number, or the two ends of a range"
+        ) from None
     if not row.hard_low <= low <= high <= row.hard_high:
         raise RuleError(f"{field}.low", f"{low:g} to {high:g}", f"{row.name} cannot be that", "check the two ends of the range")
     return Colour(fill.lower(), low, high, _text(item, "say", 60))
@@ -138,7 +144,9 @@ def _step(item: dict, field: str) -> KitStep:
     for name in ("shake_seconds", "wait_seconds"):
         value = item.get(name, 0)
         if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= LONGEST_WAIT_SECONDS:
-            raise RuleError(f"{field}.{name}", str(value)[:20], "a time is a whole number of seconds, up to a day", "write 300 for five minutes")
+            raise RuleError(
+                f"{field}.{name}", str(value)[:20], "a time is a whole number of seconds, up to a day", "write 300 for five minutes"
+            )
         times[name] = value
     return KitStep(_text(item, "do", 300), **times)
 

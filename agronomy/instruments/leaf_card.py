@@ -99,5 +99,9 @@ def judge_leaves(readings: list[float], of: Card) -> LeavesSay:
     below = sum(value < of.threshold for value in readings)
     asks = below >= of.share_below * len(readings)
     few = " Read ten leaves before you act on it." if len(readings) < 10 else ""
-    text = f"{below} of {len(readings)} leaves are paler than panel {of.threshold:g}: " + ("the crop asks for nitrogen." if asks else "no nitrogen now.") + few
+    text = (
+        f"{below} of {len(readings)} leaves are paler than panel {of.threshold:g}: "
+        + ("the crop asks for nitrogen." if asks else "no nitrogen now.")
+        + few
+    )
     return LeavesSay(len(readings), round(mean, 2), round(spread, 2), below, asks, text)

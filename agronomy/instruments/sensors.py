@@ -49,7 +49,13 @@ def check_time(at: datetime, now: datetime, field: str, tables: Tables) -> datet
 
 
 def judge_probe(
-    readings: list[tuple[datetime, float]], *, quantity: str, every_minutes: float, refused_at: datetime | None, now: datetime, tables: Tables
+    readings: list[tuple[datetime, float]],
+    *,
+    quantity: str,
+    every_minutes: float,
+    refused_at: datetime | None,
+    now: datetime,
+    tables: Tables,
 ) -> ProbeState:
     """The state of a probe from its latest readings (time, value), oldest first. Source: sensors.toml (unsure).
 

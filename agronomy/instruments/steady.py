@@ -53,7 +53,11 @@ def judge(samples: list[Sample], tables: Tables) -> Steadiness:
     way = "up" if drift > 0 else "down"
     early = abs(drift) > 5 * figures.steady_drift_ph_per_min.value
     return Steadiness(
-        "settling" if early else "drifting", mean, spread, drift, "Settling. Leave it alone." if early else f"Still drifting {way}, {abs(drift):.2f} a minute."
+        "settling" if early else "drifting",
+        mean,
+        spread,
+        drift,
+        "Settling. Leave it alone." if early else f"Still drifting {way}, {abs(drift):.2f} a minute.",
     )
 
 
@@ -102,7 +106,11 @@ def average(values: list[float]) -> Average:
         raise RuleError("readings", None, "there is no reading to average", "take one")
     mean = sum(values) / len(values)
     spread = sqrt(sum((value - mean) ** 2 for value in values) / (len(values) - 1)) if len(values) > 1 else 0.0
-    remark = f"They part by {max(values) - min(values):.1f}: the spots differ, or the meter does. Take more." if max(values) - min(values) > 0.8 else ""
+    remark = (
+        f"They part by {max(values) - min(values):.1f}: the spots differ, or the meter does. Take more."
+        if max(values) - min(values) > 0.8
+        else ""
+    )
     return Average(len(values), round(mean, 3), round(spread, 3), round(spread / sqrt(len(values)), 3), remark)
 
 

@@ -12,15 +12,31 @@ from agronomy.tables import Tables
 
 # Element in each species [mass fraction]. Source: definition (IUPAC atomic masses).
 ELEMENT_SHARE = {
-    "P2O5": ("P", 1 / 2.2914), "K2O": ("K", 1 / 1.2046), "CaO": ("Ca", 1 / 1.3992), "MgO": ("Mg", 1 / 1.6583), "SO3": ("S", 1 / 2.4971), "SO4": ("S", 1 / 2.9962),
-    "CaCO3": ("Ca", 1 / 2.4973), "MgCO3": ("Mg", 1 / 3.4690), "NO3": ("N", 1 / 4.4268), "NH4": ("N", 1 / 1.2879),
-    "P": ("P", 1.0), "K": ("K", 1.0), "Ca": ("Ca", 1.0), "Mg": ("Mg", 1.0), "S": ("S", 1.0), "N": ("N", 1.0), "Na": ("Na", 1.0),
-}  # fmt: skip
+    "P2O5": ("P", 1 / 2.2914),
+    "K2O": ("K", 1 / 1.2046),
+    "CaO": ("Ca", 1 / 1.3992),
+    "MgO": ("Mg", 1 / 1.6583),
+    "SO3": ("S", 1 / 2.4971),
+    "SO4": ("S", 1 / 2.9962),
+    "CaCO3": ("Ca", 1 / 2.4973),
+    "MgCO3": ("Mg", 1 / 3.4690),
+    "NO3": ("N", 1 / 4.4268),
+    "NH4": ("N", 1 / 1.2879),
+    "P": ("P", 1.0),
+    "K": ("K", 1.0),
+    "Ca": ("Ca", 1.0),
+    "Mg": ("Mg", 1.0),
+    "S": ("S", 1.0),
+    "N": ("N", 1.0),
+    "Na": ("Na", 1.0),
+}
 _SPECIES = re.compile(r"^(.*?)\s+(" + "|".join(sorted(ELEMENT_SHARE, key=len, reverse=True)) + r")$")
 _QUANTITY = re.compile(r"^\s*([+-]?[\d.,\s']*\d[.,]?(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
 
 
-def convert(quantity: str, to: str, *, depth: str | None, bulk_density: float | None, material: str | None, tables: Tables) -> dict[str, Any]:
+def convert(
+    quantity: str, to: str, *, depth: str | None, bulk_density: float | None, material: str | None, tables: Tables
+) -> dict[str, Any]:
     """`{"value", "unit"}` of a quantity in another unit.
 
     Units may end in an element or oxide (`kg/ha P2O5`). `depth` and `bulk_density` [g/cm3] turn concentrations into amounts of
@@ -61,7 +77,9 @@ def _kind(unit: str) -> str | None:
     return None
 
 
-def _unit_factor(unit: str, to: str, species: str | None, depth: str | None, density: float | None, material: str | None, tables: Tables) -> float:
+def _unit_factor(
+    unit: str, to: str, species: str | None, depth: str | None, density: float | None, material: str | None, tables: Tables
+) -> float:
     kinds = (_kind(unit), _kind(to))
     first, second = ("rate" if kind == "yield" else kind for kind in kinds)
     if None in kinds or first == second:
@@ -87,7 +105,13 @@ def _by_charge(unit: str, to: str, kinds: tuple, species: str | None, tables: Ta
 
 def _by_layer(unit: str, to: str, kinds: tuple, depth: str | None, density: float | None) -> float:
     if depth is None or density is None:
-        raise RequestError([RuleError("depth", depth, "a concentration becomes an amount only for a layer of soil", 'add --depth "15 cm" --bulk-density 1.3')])
+        raise RequestError(
+            [
+                RuleError(
+                    "depth", depth, "a concentration becomes an amount only for a layer of soil", 'add --depth "15 cm" --bulk-density 1.3'
+                )
+            ]
+        )
     layer = {"bulk_density_g_per_cm3": density, "depth_cm": parse_quantity(depth, "length", "depth")}
     if min(layer.values()) <= 0:
         raise RequestError([RuleError("depth", depth, "depth and density are above nought", "check both")])

@@ -58,7 +58,9 @@ def own_crop(base: Crop, doc: OwnCropDoc, field: str) -> Crop:
                 f"{_said(lower)} {getattr(crop, lower):g} is above {_said(upper)} {getattr(crop, upper):g}",
                 "put them in rising order",
             )
-    return replace(crop, name=doc.name or crop.name, source=f"{SOURCE};{crop.source}", where="your own figures over the table's", status="unsure")
+    return replace(
+        crop, name=doc.name or crop.name, source=f"{SOURCE};{crop.source}", where="your own figures over the table's", status="unsure"
+    )
 
 
 def _follow(crop: Crop, told: dict) -> Crop:
@@ -71,7 +73,9 @@ def _follow(crop: Crop, told: dict) -> Crop:
 
 
 def _said(name: str) -> str:
-    return {"ph_low": "pH from", "ph_high": "pH to", "ph_lime_to": "the pH to lime to", "ph_acidify_above": "the pH to acidify above"}.get(name, name)
+    return {"ph_low": "pH from", "ph_high": "pH to", "ph_lime_to": "the pH to lime to", "ph_acidify_above": "the pH to acidify above"}.get(
+        name, name
+    )
 
 
 class TargetDoc(BaseModel):
@@ -87,5 +91,7 @@ def own_target(doc: TargetDoc, field: str, tables: Tables) -> Target:
     """A Target from its document; raises OutOfRange for a level that no reading could have, UnknownName for a method."""
     number, row = parse_number(doc.level, f"{field}.level"), tables.analytes[doc.analyte]
     if not 0 < number <= row.hard_high:
-        raise OutOfRange(f"{field}.level", doc.level, f"{number:g} {row.base_unit} is no level of {row.name.lower()}", "check the number and its unit")
+        raise OutOfRange(
+            f"{field}.level", doc.level, f"{number:g} {row.base_unit} is no level of {row.name.lower()}", "check the number and its unit"
+        )
     return Target(doc.analyte, method_key(doc.method, doc.analyte, tables, f"{field}.method") if doc.method else "", number)

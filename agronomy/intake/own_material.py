@@ -29,7 +29,9 @@ CONTENTS = ("n", "p2o5", "k2o", "ca", "mg", "s")
 
 
 class LabelDoc(BaseModel):
-    """What a label or an analysis says: contents in % (P and K as oxides), neutralising value in % of CaCO3, % that is fine enough, density, bag."""
+    """What a label or an analysis says: contents in % (P and K as oxides), neutralising value in % of CaCO3, % that is fine enough,
+    density, bag.
+    """
 
     model_config = ConfigDict(extra="forbid")
     name: str | None = Field(default=None, max_length=80)
@@ -74,7 +76,9 @@ def _told(doc: LabelDoc, field: str) -> dict[str, Any]:
             continue
         number = parse_number(typed, f"{field}.{name}")
         if not low <= number <= high:
-            raise OutOfRange(f"{field}.{name}", typed, f"{number:g} lies outside {low:g} to {high:g}", "check the label and the decimal point")
+            raise OutOfRange(
+                f"{field}.{name}", typed, f"{number:g} lies outside {low:g} to {high:g}", "check the label and the decimal point"
+            )
         told[name] = number / 100 if name == "fineness" else number
     if doc.bag not in (None, ""):
         told["bag_kg"] = positive_quantity(doc.bag, "mass", f"{field}.bag", low=0.001, high=5000)

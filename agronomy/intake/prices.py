@@ -21,9 +21,18 @@ def price_per_kg(typed: Amount, field: str) -> float:
         return 0.0
     amount, _, per = text.partition("/")
     price = parse_number(amount, field)
-    mass = positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7) if per.strip() else 1.0
+    mass = (
+        positive_quantity(per if any(char.isdigit() for char in per) else f"1 {per}", "mass", field, low=1e-6, high=1e7)
+        if per.strip()
+        else 1.0
+    )
     if price < 0:
         raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
     if price == 0:
-        raise OutOfRange(field, typed, "a price of nought would beat every other bag", "leave it empty for the list price, or write “free” if it costs nothing")
+        raise OutOfRange(
+            field,
+            typed,
+            "a price of nought would beat every other bag",
+            "leave it empty for the list price, or write “free” if it costs nothing",
+        )
     return price / mass

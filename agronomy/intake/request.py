@@ -139,7 +139,9 @@ class _Reader:
             crop=crop,
             planting=self._attempt(lambda: self._day(doc.crop.planting, "crop.planting")),
             yield_goal_t_per_ha=self._attempt(lambda: self._yield_goal(crop)),
-            target_ph=self._attempt(lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))),
+            target_ph=self._attempt(
+                lambda: self._optional(doc.crop.target_ph, lambda typed: self._number(typed, "crop.target_ph", 3.5, 8.5))
+            ),
             school=doc.school,
             organic_only=doc.allow.organic_only,
             chloride=doc.allow.chloride,
@@ -194,10 +196,14 @@ class _Reader:
 
     def _plot(self) -> Plot:
         doc, field = self.doc.plot, "plot"
-        depth = self._attempt(lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None))
+        depth = self._attempt(
+            lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None)
+        )
         area = self._attempt(lambda: self._area(depth or 15.0))
         density = self._attempt(
-            lambda: self._optional(doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8))
+            lambda: self._optional(
+                doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8)
+            )
         )
         texture, clay = self._attempt(self._texture) or (None, None)
         return Plot(
@@ -211,13 +217,17 @@ class _Reader:
             organic_matter_pct=self._attempt(
                 lambda: self._optional(doc.organic_matter_pct, lambda typed: self._number(typed, "plot.organic_matter_pct", 0, 100))
             ),
-            cec_cmol_per_kg=self._attempt(lambda: self._optional(doc.cec_cmol_per_kg, lambda typed: self._number(typed, "plot.cec_cmol_per_kg", 0.2, 200))),
+            cec_cmol_per_kg=self._attempt(
+                lambda: self._optional(doc.cec_cmol_per_kg, lambda typed: self._number(typed, "plot.cec_cmol_per_kg", 0.2, 200))
+            ),
             free_lime=doc.free_lime,
             dug=doc.dug,
             hemisphere=doc.hemisphere,
             mix=self._attempt(self._mix),
             slope_pct=self._attempt(lambda: self._optional(doc.slope_pct, lambda typed: self._number(typed, "plot.slope_pct", 0, 100))),
-            water_distance_m=self._attempt(lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))),
+            water_distance_m=self._attempt(
+                lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))
+            ),
         )
 
     def _area(self, depth_cm: float) -> float:
@@ -250,7 +260,10 @@ class _Reader:
         if density is None:
             row = self.tables.textures[plot.texture or "loam"]
             density = bulk_density(row.bulk_density, min(plot.organic_matter_pct if plot.organic_matter_pct is not None else 2.0, 60.0))
-        found = [self._attempt(lambda doc=doc, place=place: self._reading(doc, f"readings.{place}", density)) for place, doc in enumerate(self.doc.readings)]
+        found = [
+            self._attempt(lambda doc=doc, place=place: self._reading(doc, f"readings.{place}", density))
+            for place, doc in enumerate(self.doc.readings)
+        ]
         return tuple(reading for reading in found if reading is not None)
 
     def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
@@ -286,11 +299,17 @@ class _Reader:
         raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
 
     def _gifts(self) -> tuple[Gift, ...]:
-        found = [self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables)) for place, doc in enumerate(self.doc.credits)]
+        found = [
+            self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables))
+            for place, doc in enumerate(self.doc.credits)
+        ]
         return tuple(gift for gift in found if gift is not None)
 
     def _targets(self) -> tuple[Target, ...]:
-        found = [self._attempt(lambda doc=doc, place=place: own_target(doc, f"targets.{place}", self.tables)) for place, doc in enumerate(self.doc.targets)]
+        found = [
+            self._attempt(lambda doc=doc, place=place: own_target(doc, f"targets.{place}", self.tables))
+            for place, doc in enumerate(self.doc.targets)
+        ]
         return tuple(target for target in found if target is not None)
 
     def _caps(self) -> dict[str, float]:
@@ -318,10 +337,15 @@ class _Reader:
 
     def _yield_goal(self, crop: Crop | None) -> float | None:
         """The yield hoped for [t/ha], as long as it does not ask for more nitrogen than any crop takes up."""
-        goal = self._optional(self.doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200))
+        goal = self._optional(
+            self.doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200)
+        )
         most = self.tables.nitrogen.most_kg_per_ha.value
         if goal is not None and crop is not None and crop.n_per_t is not None and goal * crop.n_per_t > most:
-            problem = f"{goal:g} t/ha of {crop.name} would take {goal * crop.n_per_t:.0f} kg N/ha, more than the {most:.0f} that any crop takes up"
+            problem = (
+                f"{goal:g} t/ha of {crop.name} would take {goal * crop.n_per_t:.0f} kg N/ha, more than the {most:.0f} that any "
+                "crop takes up"
+            )
             raise OutOfRange("crop.yield_goal", str(self.doc.crop.yield_goal)[:40], problem, "check the yield and its unit")
         return goal
 
@@ -336,7 +360,10 @@ class _Reader:
         return lines
 
     def _done(self, plot: Plot) -> tuple[Done, ...]:
-        found = [self._attempt(lambda doc=doc, place=place: self._dressing(doc, plot, f"done.{place}")) for place, doc in enumerate(self.doc.done)]
+        found = [
+            self._attempt(lambda doc=doc, place=place: self._dressing(doc, plot, f"done.{place}"))
+            for place, doc in enumerate(self.doc.done)
+        ]
         return tuple(item for item in found if item is not None)
 
     def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> Done:
@@ -356,7 +383,11 @@ class _Reader:
         doc = self.doc.climate
         if doc is None:
             return None
-        return climate_of(doc.key, self.tables) if doc.key else own_climate(doc.name, doc.warmth_c, doc.rain_mm, doc.last_frost, doc.first_frost)
+        return (
+            climate_of(doc.key, self.tables)
+            if doc.key
+            else own_climate(doc.name, doc.warmth_c, doc.rain_mm, doc.last_frost, doc.first_frost)
+        )
 
     def _own_materials(self) -> dict[str, Material]:
         """Materials of the shed whose own label says something else than the table."""

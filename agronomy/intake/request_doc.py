@@ -98,7 +98,9 @@ class DoneDoc(_Strict):
 
 
 class ClimateDoc(_Strict):
-    """A place's climate: one of the table by `key`, or one's own twelve means, °C and mm, January first, with usual frost days (any year)."""
+    """A place's climate: one of the table by `key`, or one's own twelve means, °C and mm, January first, with usual frost days (any
+    year).
+    """
 
     key: str | None = None
     name: str = Field(default="your own", max_length=80)

@@ -10,8 +10,11 @@ from agronomy.tables import Tables
 Amount = float | int | str
 
 
-def read_response(slope: Amount, curvature: Amount, nitrogen_price: Amount, crop_price: Amount, tables: Tables, field: str = "response") -> Response:
-    """A Response from its four figures. Raises NotANumber, and OutOfRange also where together they ask for more nitrogen than any crop takes up.
+def read_response(
+    slope: Amount, curvature: Amount, nitrogen_price: Amount, crop_price: Amount, tables: Tables, field: str = "response"
+) -> Response:
+    """A Response from its four figures. Raises NotANumber, and OutOfRange also where together they ask for more nitrogen than any crop
+    takes up.
 
     Args: slope 0 to 500 [kg crop/kg N], curvature 0.0001 to 20 [kg crop/kg² N], prices in one money per kg.  Source: n-economic.
     """

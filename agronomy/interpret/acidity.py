@@ -17,8 +17,20 @@ def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) ->
     The crop's own; on organic soil (over 20 % organic matter) the lower ones of such ground; a typed target moves all.
     """
     if target_ph is not None:
-        return {"low": target_ph - 0.3, "lime_to": target_ph, "high": target_ph + 0.3, "acid_to": target_ph, "acidify_above": target_ph + 0.3}
-    figures = {"low": crop.ph_low, "lime_to": crop.ph_lime_to, "high": crop.ph_high, "acid_to": crop.ph_acid_to, "acidify_above": crop.ph_acidify_above}
+        return {
+            "low": target_ph - 0.3,
+            "lime_to": target_ph,
+            "high": target_ph + 0.3,
+            "acid_to": target_ph,
+            "acidify_above": target_ph + 0.3,
+        }
+    figures = {
+        "low": crop.ph_low,
+        "lime_to": crop.ph_lime_to,
+        "high": crop.ph_high,
+        "acid_to": crop.ph_acid_to,
+        "acidify_above": crop.ph_acidify_above,
+    }
     organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity.organic_soil_om_pct.value
     if organic and crop.ph_low > tables.acidity.organic_soil_lime_below.value:
         figures["low"] = tables.acidity.organic_soil_lime_below.value

@@ -64,7 +64,11 @@ def remarks(
     water_m: float | None,
 ) -> tuple[Remark, ...]:
     """All remarks, those on the ground before those on what the plan would add."""
-    found = [*_potassium_magnesium(readings, judged, crop, tables), *_calcium_magnesium(readings, judged, tables), *_ammonium(readings, crop, tables)]
+    found = [
+        *_potassium_magnesium(readings, judged, crop, tables),
+        *_calcium_magnesium(readings, judged, tables),
+        *_ammonium(readings, crop, tables),
+    ]
     found += [*_phosphorus_metals(judged, crop), *_sulfur_for_nitrogen(judged, needs, tables), *_left_nitrate(readings, tables)]
     found += _phosphorus_and_water(judged, slope_pct, water_m, tables)
     found += [_upset(row) for row in tables.balance.upsets if _upsets(row, judged, needs)]
@@ -78,16 +82,27 @@ def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, table
     unit = "cmol/kg" if by == PER_CHARGE else "mg/kg"
     ratio = amounts[0] / amounts[1]
     return ratio, Step(
-        f"{first} to {second}, {by}", f"{first} / {second}", {first: Figure(amounts[0], unit), second: Figure(amounts[1], unit)}, Figure(ratio), "definition"
+        f"{first} to {second}, {by}",
+        f"{first} / {second}",
+        {first: Figure(amounts[0], unit), second: Figure(amounts[1], unit)},
+        Figure(ratio),
+        "definition",
     )
 
 
 def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Tables) -> list[Remark]:
     weight, charge = (_ratio("K", "Mg", readings, by, tables) for by in (PER_WEIGHT, PER_CHARGE))
-    if weight is None or charge is None or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value):
+    if (
+        weight is None
+        or charge is None
+        or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value)
+    ):
         return []
     enough = "Mg" in judged and not judged["Mg"].is_short
-    says = f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
+    says = (
+        f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the "
+        f"plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
+    )
     if crop.is_grass:
         says += " Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet."
     return [Remark("k_mg", "potassium and magnesium", says, (weight[1], charge[1]))]
@@ -101,7 +116,10 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
     if ratio < tables.balance.ca_to_mg_least.value:
         return [
             Remark(
-                "ca_mg", "calcium and magnesium", f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.", (step,)
+                "ca_mg",
+                "calcium and magnesium",
+                f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.",
+                (step,),
             )
         ]
     if ratio > tables.balance.ca_to_mg_most.value and "Mg" in judged and judged["Mg"].is_short:
@@ -130,7 +148,10 @@ def _ammonium(readings: dict, crop: Crop, tables: Tables) -> list[Remark]:
         Figure(share, "fraction"),
         "antagonism-guide",
     )
-    says = f"{share * 100:.0f} % of the mineral nitrogen is ammonium: it keeps calcium from young leaves and fruit. Even watering first; then nitrate, not ammonium, as the next feed."
+    says = (
+        f"{share * 100:.0f} % of the mineral nitrogen is ammonium: it keeps calcium from young leaves and fruit. Even watering first; "
+        "then nitrate, not ammonium, as the next feed."
+    )
     return [Remark("nh4_ca", "ammonium and calcium", says, (step,))]
 
 
@@ -143,7 +164,10 @@ def _phosphorus_metals(judged: dict, crop: Crop) -> list[Remark]:
     elif "Zn" in judged:
         return []
     else:
-        says = "So much phosphorus can make zinc and iron harder to get; zinc was not tested. If young leaves pale between the veins, test zinc."
+        says = (
+            "So much phosphorus can make zinc and iron harder to get; zinc was not tested. If young leaves pale between the veins, "
+            "test zinc."
+        )
     return [Remark("p_zn_fe", "phosphorus, zinc and iron", says, judged["P"].working[-1:])]
 
 
@@ -153,7 +177,14 @@ def _sulfur_for_nitrogen(judged: dict, needs: list[Need], tables: Tables) -> lis
     if nitrogen is None or "S" in judged or nitrogen.rate_kg_per_ha < limit.value:
         return []
     step = Step("nitrogen to give", "the need", {}, Figure(nitrogen.rate_kg_per_ha, "kg/ha"), limit.source, limit.where)
-    return [Remark("n_s", "nitrogen and sulfur", "So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested.", (step,))]
+    return [
+        Remark(
+            "n_s",
+            "nitrogen and sulfur",
+            "So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested.",
+            (step,),
+        )
+    ]
 
 
 def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
@@ -165,7 +196,10 @@ def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
         Remark(
             "nitrate_water",
             "nitrate and water",
-            "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop if nothing else grows there.",
+            (
+                "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop if nothing else "
+                "grows there."
+            ),
             (step,),
         )
     ]
@@ -179,8 +213,13 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
     is_near, is_steep = water_m is not None and water_m < near.value, slope_pct is not None and slope_pct >= steep.value
     if not is_near and not is_steep:
         return []
-    where = " and ".join([*([f"{water_m:.0f} m from open water"] if is_near else []), *([f"on a slope of {slope_pct:.0f} %"] if is_steep else [])])
-    says = f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost here, no bare ground over winter, and a grass strip below it."
+    where = " and ".join(
+        [*([f"{water_m:.0f} m from open water"] if is_near else []), *([f"on a slope of {slope_pct:.0f} %"] if is_steep else [])]
+    )
+    says = (
+        f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost "
+        "here, no bare ground over winter, and a grass strip below it."
+    )
     inputs = {"distance to water": Figure(known(water_m), "m")} if is_near else {"slope": Figure(known(slope_pct), "%")}
     limit = near if is_near else steep
     return [

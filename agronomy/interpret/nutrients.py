@@ -39,7 +39,14 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
         figures = tables.nutrients
         short, building = figures.own_level_short_from.value, figures.own_level_building_from.value
         plenty, excess = figures.own_level_plenty_from.value, figures.own_level_excess_from.value
-        step = Step("critical level", "your own", {}, Figure(own.level, reading.unit), "user-target", note="your own figure, in place of the table's")
+        step = Step(
+            "critical level",
+            "your own",
+            {},
+            Figure(own.level, reading.unit),
+            "user-target",
+            note="your own figure, in place of the table's",
+        )
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
         return Critical(own.level, own.level, own.level, edges, step, "user-target;class-edges-by-ratio")
     method = tables.readings.serves_for(nutrient, reading.method)
@@ -48,7 +55,9 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
     if row is None:
         if reading.method == "not stated":
             return NoRule(
-                nutrient, f"the slip does not say how {nutrient} was extracted, and the methods differ severalfold", "ask the laboratory for its method"
+                nutrient,
+                f"the slip does not say how {nutrient} was extracted, and the methods differ severalfold",
+                "ask the laboratory for its method",
             )
         return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")
     per_cec = row.per_cec * soil.cec_cmol_per_kg
@@ -103,7 +112,9 @@ _RISK = {
 }
 
 
-def judge_nutrient(reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None) -> tuple[Finding, Critical] | NoRule:
+def judge_nutrient(
+    reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None
+) -> tuple[Finding, Critical] | NoRule:
     """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
     analyte = tables.analytes[reading.analyte]
     if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients.bray_fails_above_ph.value:

@@ -92,7 +92,10 @@ def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[st
     total = sum(parts.values())
     if figures.cations_least_of_cec.value * cec.value <= total <= figures.cations_most_of_cec.value * cec.value:
         return {}
-    text = f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity ({cec.value:.1f}). One of these lines has a wrong unit or number."
+    text = (
+        f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity "
+        f"({cec.value:.1f}). One of these lines has a wrong unit or number."
+    )
     largest = max(parts, key=lambda key: parts[key])
     return {largest: Doubt(text, None)}
 
@@ -100,7 +103,11 @@ def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[st
 def _buffer_below_ph(readings: dict[str, Reading]) -> dict[str, Doubt]:
     ph, buffer = readings.get("pH"), readings.get("buffer pH")
     if ph and buffer and ph.value < 6.8 and buffer.value < ph.value - 0.1:
-        return {"buffer pH": Doubt(f"The buffer pH ({buffer.value:.1f}) is below the soil pH ({ph.value:.1f}). Are the two lines swapped?", None)}
+        return {
+            "buffer pH": Doubt(
+                f"The buffer pH ({buffer.value:.1f}) is below the soil pH ({ph.value:.1f}). Are the two lines swapped?", None
+            )
+        }
     return {}
 
 

@@ -1,4 +1,6 @@
-"""Salt and sodium: conductivity brought to the saturated paste and read against what the crop bears, sodium as a share of the exchange capacity."""
+"""Salt and sodium: conductivity brought to the saturated paste and read against what the crop bears, sodium as a share of the exchange
+capacity.
+"""
 
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
@@ -72,12 +74,19 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     class_ = "right" if value <= threshold else "salty" if value <= worst else "too_salty"
     said = f"Salt in the ground: {value:.1f} dS/m in the saturated paste"
     bears = (
-        f"{crop.name} bears {threshold:g}" if is_listed else f"{crop.name} is not in the table, so it is judged as a sensitive crop, which bears {threshold:g}"
+        f"{crop.name} bears {threshold:g}"
+        if is_listed
+        else f"{crop.name} is not in the table, so it is judged as a sensitive crop, which bears {threshold:g}"
     )
     ends = {
         "right": f", and {bears}.",
-        "salty": f"; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed.",
-        "too_salty": f"; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure or drainage before anything is spread.",
+        "salty": (
+            f"; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed."
+        ),
+        "too_salty": (
+            f"; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure or "
+            "drainage before anything is spread."
+        ),
     }
     steps = (
         Step(
@@ -99,9 +108,22 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
         ),
     )
     return Finding(
-        "EC", "Salt", class_, value, max(0.0, low), high, "dS/m", (0.0, threshold), (0.0, worst), said + ends[class_], reading.method, reading.qualifier, True, None,
+        "EC",
+        "Salt",
+        class_,
+        value,
+        max(0.0, low),
+        high,
+        "dS/m",
+        (0.0, threshold),
+        (0.0, worst),
+        said + ends[class_],
+        reading.method,
+        reading.qualifier,
+        True,
+        None,
         (*reading.steps, *steps),
-    )  # fmt: skip
+    )
 
 
 def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | None, tables: Tables) -> Finding | NoRule | None:
@@ -128,10 +150,16 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
         reading = readings["SAR"]
         if not figures.least_sar.value <= reading.value <= figures.most_sar.value:
             return NoRule(
-                "SAR", f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds", "have exchangeable sodium tested"
+                "SAR",
+                f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds",
+                "have exchangeable sodium tested",
             )
         value, low, high = (exchangeable_sodium_from_sar(sar) for sar in (reading.value, reading.low, reading.high))
-        ratio = {"SAR": Figure(reading.value), "at zero": Figure(SODIUM_AT_ZERO, "", "richards-1954"), "for each": Figure(SODIUM_PER_SAR, "", "richards-1954")}
+        ratio = {
+            "SAR": Figure(reading.value),
+            "at zero": Figure(SODIUM_AT_ZERO, "", "richards-1954"),
+            "for each": Figure(SODIUM_PER_SAR, "", "richards-1954"),
+        }
         formula = "100 × (at zero + for each × SAR) / (1 + at zero + for each × SAR)"
         step = Step("sodium from SAR", formula, ratio, Figure(value, "%"), "richards-1954")
     else:
@@ -141,13 +169,28 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
     kind = _kind(value >= sodic, ec_paste, figures)
     why = {
         "right": f"Sodium fills {value:.1f} % of the exchange capacity: no harm to structure.",
-        "sodium_rising": f"Sodium fills {value:.1f} % of the exchange capacity: from {rising:g} % on some soils slake, crust and drain badly.",
+        "sodium_rising": (
+            f"Sodium fills {value:.1f} % of the exchange capacity: from {rising:g} % on some soils slake, crust and drain badly."
+        ),
         "sodic": f"Sodium fills {value:.1f} % of the exchange capacity{kind}: the ground slakes, crusts and drains badly.",
     }[class_]
     return Finding(
-        "Na", "Sodium", class_, value, max(0.0, low), high, "%", (0.0, rising), (0.0, sodic), why, reading.method, reading.qualifier, True, None,
+        "Na",
+        "Sodium",
+        class_,
+        value,
+        max(0.0, low),
+        high,
+        "%",
+        (0.0, rising),
+        (0.0, sodic),
+        why,
+        reading.method,
+        reading.qualifier,
+        True,
+        None,
         (*reading.steps, step),
-    )  # fmt: skip
+    )
 
 
 def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
@@ -167,7 +210,10 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
                 Unmet(
                     "EC",
                     0.0,
-                    "No dressing takes salt away: water that carries less of it, and somewhere for it to drain to, do. Feed lightly, with materials of low salt, and test again after washing.",
+                    (
+                        "No dressing takes salt away: water that carries less of it, and somewhere for it to drain to, do. Feed lightly, "
+                        "with materials of low salt, and test again after washing."
+                    ),
                 )
             )
     if "Na" in found and found["Na"].class_ == "sodic":
@@ -178,7 +224,10 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
             Unmet(
                 "Na",
                 amount * 1000,
-                f"About {amount:.1f} t/ha of pure gypsum would bring sodium to {target:g} %, and 150 to 300 mm of good water must then carry it down.{instead} Only where the ground drains: take advice first. This plan doesn't dose it.",
+                (
+                    f"About {amount:.1f} t/ha of pure gypsum would bring sodium to {target:g} %, and 150 to 300 mm of good water must then "
+                    f"carry it down.{instead} Only where the ground drains: take advice first. This plan doesn't dose it."
+                ),
             )
         )
     return answers

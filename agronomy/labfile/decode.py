@@ -31,7 +31,10 @@ def kind_of(content: bytes, name: str) -> str:
         raise RuleError("file", name, "the file is empty", "send the file with the results")
     if len(content) > BIGGEST_BYTES:
         raise RuleError(
-            "file", name, f"the file has {len(content) / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB", "part it, or send the results only"
+            "file",
+            name,
+            f"the file has {len(content) / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB",
+            "part it, or send the results only",
         )
     for start, (what, mend) in _BINARY_STARTS.items():
         if content.startswith(start):
@@ -58,7 +61,12 @@ def _check_zip(content: bytes, name: str) -> None:
         raise RuleError("file", name, "the workbook is broken", "save it again, or save it as CSV") from None
     unpacked, packed = sum(item.file_size for item in items), sum(item.compress_size for item in items)
     if unpacked > BIGGEST_UNPACKED or (unpacked > 20_000_000 and unpacked > STEEPEST_PACKING * max(packed, 1)):
-        raise RuleError("file", name, f"the workbook unpacks to {unpacked / 1e6:.0f} MB, far more than results need", "save the sheet with the results as CSV")
+        raise RuleError(
+            "file",
+            name,
+            f"the workbook unpacks to {unpacked / 1e6:.0f} MB, far more than results need",
+            "save the sheet with the results as CSV",
+        )
     if not any(item.filename.endswith("workbook.xml") for item in items):
         raise RuleError("file", name, "this zip file is no workbook", "unpack it and send the file inside")
 
@@ -94,7 +102,9 @@ def _decoded(content: bytes, encoding: str, name: str) -> str:
 def _legacy(content: bytes) -> str:
     """One of the encodings that laboratories' programs still write. Western ones are told apart by which letters make words."""
     letters = set(content) - set(range(128))
-    if letters and letters <= set(b"\x81\x84\x94\x8e\x99\x9a\xe1\x82\x85\x87\x8a\x90\xa0\xa1\xa2\xa3\xa4\xa5\xe6\xf8\x97\x8b\x93\x96\x83\x88\x8c"):
+    if letters and letters <= set(
+        b"\x81\x84\x94\x8e\x99\x9a\xe1\x82\x85\x87\x8a\x90\xa0\xa1\xa2\xa3\xa4\xa5\xe6\xf8\x97\x8b\x93\x96\x83\x88\x8c"
+    ):
         return "cp850"
     if letters & set(range(0x80, 0xA0)) or letters <= set(
         b"\xe4\xf6\xfc\xc4\xd6\xdc\xdf\xe9\xe8\xea\xe0\xe2\xe7\xee\xef\xf4\xfb\xf9\xf1\xed\xf3\xfa\xe1\xb5\xb0\xb2\xb3\xba\xa0\xc9\xc8"

@@ -114,7 +114,16 @@ def _wide(sheet: Sheet, rows, lexicon: Lexicon):
     date_at = next((place for place, cell in enumerate(heading_row) if lexicon.is_a("date", cell)), None)
     unknown = _unknown_columns(heading_row, rows[first:], {*taken, *sample_at, date_at}, lexicon)
     layout = Layout(
-        sheet.name, "wide", lexicon.medium, number, first, sample_at, date_at, "dmy", None, tuple(sorted((*columns, *unknown), key=lambda column: column.place))
+        sheet.name,
+        "wide",
+        lexicon.medium,
+        number,
+        first,
+        sample_at,
+        date_at,
+        "dmy",
+        None,
+        tuple(sorted((*columns, *unknown), key=lambda column: column.place)),
     )
     return score, layout
 
@@ -143,10 +152,14 @@ def _with_neighbours(columns: list[Column], heading_row, lexicon: Lexicon):
         while place < len(heading_row) and place <= column.place + 2 and place not in {item.place for item in columns}:
             said = plain(heading_row[place])
             last = said.split(" ")[-1] if said else ""
-            if lexicon.is_a("rating", heading_row[place]) or (last in lexicon.words["rating"] and plain(column.heading).split(" ")[0] in said):
+            if lexicon.is_a("rating", heading_row[place]) or (
+                last in lexicon.words["rating"] and plain(column.heading).split(" ")[0] in said
+            ):
                 column = replace(column, rating_at=place)
                 taken.add(place)
-            elif lexicon.is_a("unit", heading_row[place]) or (last in lexicon.words["unit"] and plain(column.heading).split(" ")[0] in said):
+            elif lexicon.is_a("unit", heading_row[place]) or (
+                last in lexicon.words["unit"] and plain(column.heading).split(" ")[0] in said
+            ):
                 unit_from = place
                 taken.add(place)
             else:
@@ -164,7 +177,9 @@ def _sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tu
     ordered = list(dict.fromkeys([*coded, *first, *candidates]))
     if ordered:
         return tuple(ordered)
-    words = [place for place in range(min((item for item in taken), default=0)) if place not in taken and _mostly_words(below, place, lexicon)]
+    words = [
+        place for place in range(min((item for item in taken), default=0)) if place not in taken and _mostly_words(below, place, lexicon)
+    ]
     return tuple(words[:1])
 
 
@@ -175,7 +190,9 @@ def _codes(below, place: int) -> bool:
 
 def _mostly_words(below, place: int, lexicon: Lexicon) -> bool:
     cells = [row[place] for row in below[:40] if place < len(row) and row[place]]
-    return bool(cells) and len(set(cells)) > len(cells) // 2 and not all(cell.replace(".", "").isdecimal() and "." in cell for cell in cells)
+    return (
+        bool(cells) and len(set(cells)) > len(cells) // 2 and not all(cell.replace(".", "").isdecimal() and "." in cell for cell in cells)
+    )
 
 
 def _unknown_columns(heading_row, below, known: set, lexicon: Lexicon) -> list[Column]:
@@ -185,7 +202,11 @@ def _unknown_columns(heading_row, below, known: set, lexicon: Lexicon) -> list[C
         if not cell or place in known or any(lexicon.is_a(kind, cell) for kind in ("sample", "date", "unit", "method", "rating")):
             continue
         values = [row[place] for row in below[:40] if place < len(row) and row[place]]
-        if values and sum(read_cell(value, lexicon, None).value is not None for value in values) > len(values) / 2 and _is_measured(plain(cell)):
+        if (
+            values
+            and sum(read_cell(value, lexicon, None).value is not None for value in values) > len(values) / 2
+            and _is_measured(plain(cell))
+        ):
             unknown.append(Column(place, cell, None, False, lexicon.heading(cell).unit))
     return unknown
 
@@ -243,9 +264,21 @@ def _long(sheet: Sheet, rows, lexicon: Lexicon):
             continue
         sample_at = _sample_columns(row, below, {place for place in found.values() if place is not None}, lexicon)
         layout = Layout(
-            sheet.name, "long", lexicon.medium, number, number + 1, sample_at, found["date"], "dmy", None,
-            analyte_at=found["analyte"], value_at=found["value"], unit_at=found["unit"], method_at=found["method"], rating_at=found["rating"],
-        )  # fmt: skip
+            sheet.name,
+            "long",
+            lexicon.medium,
+            number,
+            number + 1,
+            sample_at,
+            found["date"],
+            "dmy",
+            None,
+            analyte_at=found["analyte"],
+            value_at=found["value"],
+            unit_at=found["unit"],
+            method_at=found["method"],
+            rating_at=found["rating"],
+        )
         return 20.0 + known / len(names), layout
     return None
 
@@ -253,35 +286,60 @@ def _long(sheet: Sheet, rows, lexicon: Lexicon):
 def _across(sheet: Sheet, rows, lexicon: Lexicon):
     """A row an analyte, a column a sample; also the plain list of one sample's results."""
     for name_at in (0, 1):
-        named = [(number, lexicon.heading(row[name_at])) for number, row in enumerate(rows) if len(row) > name_at + 1 and lexicon.heading(row[name_at]).analyte]
+        named = [
+            (number, lexicon.heading(row[name_at]))
+            for number, row in enumerate(rows)
+            if len(row) > name_at + 1 and lexicon.heading(row[name_at]).analyte
+        ]
         if len({heading.analyte for _, heading in named}) < 2:
             continue
         width = max(len(rows[number]) for number, _ in named)
         unit_at = _column_where(
-            named, rows, width, name_at, lambda cell: lexicon.heading(f"x {cell}").unit is not None and read_cell(cell, lexicon, None).value is None
+            named,
+            rows,
+            width,
+            name_at,
+            lambda cell: lexicon.heading(f"x {cell}").unit is not None and read_cell(cell, lexicon, None).value is None,
         )
         values = [
-            place for place in range(name_at + 1, width)
+            place
+            for place in range(name_at + 1, width)
             if place != unit_at and _share(named, rows, place, lambda cell: read_cell(cell, lexicon, None).value is not None) > 0.5
-        ]  # fmt: skip
+        ]
         if not values:
             continue
         rating_at = (
-            _column_where(named, rows, width, name_at, lambda cell: lexicon.is_a("ratings", cell) and read_cell(cell, lexicon, None).value is None)
+            _column_where(
+                named, rows, width, name_at, lambda cell: lexicon.is_a("ratings", cell) and read_cell(cell, lexicon, None).value is None
+            )
             if len(values) == 1
             else None
         )
         first = named[0][0]
-        heading_row = next((number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values)), None)
+        heading_row = next(
+            (number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values)),
+            None,
+        )
         columns = tuple(
-            Column(number, rows[number][name_at], heading.analyte, heading.oxide, heading.unit or (f"column:{unit_at}" if unit_at is not None else None), heading.method, rating_at)
+            Column(
+                number,
+                rows[number][name_at],
+                heading.analyte,
+                heading.oxide,
+                heading.unit or (f"column:{unit_at}" if unit_at is not None else None),
+                heading.method,
+                rating_at,
+            )
             for number, heading in named
-        )  # fmt: skip
+        )
         unknown = tuple(
             Column(number, row[name_at], None)
             for number, row in enumerate(rows[first : named[-1][0] + 1], first)
-            if len(row) > name_at + 1 and row[name_at] and not lexicon.heading(row[name_at]).analyte and any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values)
-        )  # fmt: skip
+            if len(row) > name_at + 1
+            and row[name_at]
+            and not lexicon.heading(row[name_at]).analyte
+            and any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values)
+        )
         layout = Layout(
             sheet.name,
             "across",

@@ -18,7 +18,8 @@ from agronomy.tables import Tables
 class Line:
     """One reading of a file. `analyte` is None for a thing we do not know: then `heading` and `as_written` are all there is.
 
-    `fix` is the unit and `fix_value` the value that would mend a doubt, where there is one. Rows count from 1, columns are letters, as in a spreadsheet.
+    `fix` is the unit and `fix_value` the value that would mend a doubt, where there is one. Rows count from 1, columns are letters, as in a
+    spreadsheet.
     """
 
     sample: str
@@ -188,7 +189,9 @@ class _Reader:
         if analyte is None:
             doubt = "not an analyte we know; kept as it is written"
         elif cell.typed is not None:
-            doubt, fix, fix_value, readable = self._doubt(analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled")))
+            doubt, fix, fix_value, readable = self._doubt(
+                analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled"))
+            )
         yield Line(
             sample,
             taken,
@@ -229,7 +232,9 @@ class _Reader:
             return f"{'mg/kg' if said == 'ppm' else said} {row.oxide}"
         return said
 
-    def _doubt(self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool):
+    def _doubt(
+        self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool
+    ):
         """The doubt in words, the unit or the value that would mend it, and whether the reading can be reckoned with."""
         key = (sample, taken, analyte, unit, method)
         if not sample:

@@ -28,7 +28,9 @@ class Understanding:
         return self.layout.questions
 
 
-def understand(content: bytes, name: str, tables: Tables, *, answers: dict[str, str] | None = None, sheet: str | None = None) -> Understanding:
+def understand(
+    content: bytes, name: str, tables: Tables, *, answers: dict[str, str] | None = None, sheet: str | None = None
+) -> Understanding:
     """Reads a file's layout. `answers` are those to earlier questions, by their keys; `sheet` picks a sheet by name.
 
     Raises RuleError: the file is empty, binary, too large, broken, or holds no result.
@@ -52,7 +54,9 @@ def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str
     if wanted:
         found = [sheet for sheet in sheets if sheet.name == wanted]
         if not found:
-            raise RuleError("sheet", wanted, "there is no filled sheet of this name", f"use one of {', '.join(sheet.name for sheet in sheets)}")
+            raise RuleError(
+                "sheet", wanted, "there is no filled sheet of this name", f"use one of {', '.join(sheet.name for sheet in sheets)}"
+            )
         sheets = found
     guessed = [(sheet, layout) for sheet in sheets if (layout := guess(sheet, lexicon))]
     if not guessed:
@@ -104,7 +108,12 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
         asked.append(Question("sample", "Which column names the sample?", choices, choices[0][0] if choices else ""))
     if layout.date_order == "?":
         asked.append(
-            Question("dates", "Is 03/04 the third of April, or March the fourth?", (("dmy", "the third of April"), ("mdy", "March the fourth")), "dmy")
+            Question(
+                "dates",
+                "Is 03/04 the third of April, or March the fourth?",
+                (("dmy", "the third of April"), ("mdy", "March the fourth")),
+                "dmy",
+            )
         )
     for column in layout.columns:
         if column.analyte is None:
@@ -112,7 +121,11 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
         elif column.unit is None and len(units := analytes[column.analyte].units) > 1:
             row = analytes[column.analyte]
             fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row.oxide}")] or units
-            asked.append(Question(f"unit:{column.heading}", f"In which unit is “{column.heading}”?", tuple((unit, unit) for unit in fitting), fitting[0]))
+            asked.append(
+                Question(
+                    f"unit:{column.heading}", f"In which unit is “{column.heading}”?", tuple((unit, unit) for unit in fitting), fitting[0]
+                )
+            )
     for group, members in GROUPS.items():
         open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
         if open_ and layout.medium == "soil":
@@ -167,7 +180,8 @@ def _in_words(sheet: Sheet, layout: Layout, sheets: list[Sheet]) -> tuple[str, .
         said.append(f"It stands on the sheet “{sheet.name}”, one of {len(sheets)}.")
     if layout.heading_row > 0:
         said.append(
-            f"Its headings stand in row {layout.heading_row + 1}; the {layout.heading_row} row{'s' if layout.heading_row > 1 else ''} above {'are' if layout.heading_row > 1 else 'is'} the letterhead."
+            f"Its headings stand in row {layout.heading_row + 1}; the {layout.heading_row} row{'s' if layout.heading_row > 1 else ''} "
+            f"above {'are' if layout.heading_row > 1 else 'is'} the letterhead."
         )
     if layout.sample_at and layout.kind != "across":
         place = layout.sample_at[0]
@@ -177,6 +191,9 @@ def _in_words(sheet: Sheet, layout: Layout, sheets: list[Sheet]) -> tuple[str, .
     if layout.decimal:
         said.append(f"Decimals are written with a {'comma' if layout.decimal == ',' else 'point'}.")
     if aside := _left_aside(sheet, layout):
-        said.append(f"No reading, and left in the file: {', '.join(f'“{heading}”' for heading in aside[:12])}{' and others' if len(aside) > 12 else ''}.")
+        said.append(
+            "No reading, and left in the file: "
+            f"{', '.join(f'“{heading}”' for heading in aside[:12])}{' and others' if len(aside) > 12 else ''}."
+        )
     said.append(f"Read as {sheet.read_as}.")
     return tuple(said)

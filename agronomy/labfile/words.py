@@ -9,19 +9,84 @@ from agronomy.tables import Tables
 
 # Units as laboratories spell them, squeezed (small letters, no spaces), and as the house writes them.
 _UNITS = {
-    "mg/kg": "mg/kg", "mgkg-1": "mg/kg", "mg.kg-1": "mg/kg", "mg*kg-1": "mg/kg", "ppm": "ppm", "ug/g": "mg/kg", "mg/l": "mg/L", "mg/dm3": "mg/L", "g/m3": "mg/L",
-    "mg/100g": "mg/100 g", "mg/100gboden": "mg/100 g", "lb/a": "lb/acre", "lb/ac": "lb/acre", "lbs/a": "lb/acre", "lbs/ac": "lb/acre", "lbs/acre": "lb/acre",
-    "lb/acre": "lb/acre", "#/a": "lb/acre", "#/acre": "lb/acre", "kg/ha": "kg/ha", "t/ha": "t/ha", "dt/hacao": "dt/ha CaO", "ton/acre": "ton/acre",
-    "tons/acre": "ton/acre", "tons/a": "ton/acre", "t/ac": "ton/acre", "lb/1000ft2": "lb/1000 ft2", "lb/1000sqft": "lb/1000 ft2",
-    "meq/100g": "meq/100 g", "me/100g": "meq/100 g", "cmol/kg": "cmol/kg", "cmolc/kg": "cmol/kg", "cmol+/kg": "cmol/kg", "cmol(+)/kg": "cmol/kg",
-    "cmol(c)/kg": "cmol/kg", "mmol/kg": "mmol/kg", "mmolc/kg": "mmol/kg", "%": "%", "percent": "%", "g/100g": "%", "g/kg": "g/kg", "ds/m": "dS/m", "ms/cm": "mS/cm",
-    "mmho/cm": "mS/cm", "mmhos/cm": "mS/cm", "us/cm": "uS/cm", "meq/l": "meq/L", "me/l": "meq/L", "mmol/l": "mmol/L", "mg/lcaco3": "mg/L CaCO3",
-    "mgcaco3/l": "mg/L CaCO3", "ppmcaco3": "mg/L CaCO3", "mg/lhco3": "mg/L HCO3", "dh": "°dH", "°dh": "°dH", "fh": "°fH", "°fh": "°fH", "°f": "°fH", "gpg": "gpg",
-    "kg/t": "kg/t", "mg/kgp2o5": "mg/kg P2O5", "mg/kgk2o": "mg/kg K2O", "mg/100gp2o5": "mg/100 g P2O5", "mg/100gk2o": "mg/100 g K2O", "s.u.": "pH", "su": "pH", "phunits": "pH",
-    "mgp2o5/100g": "mg/100 g P2O5", "mgk2o/100g": "mg/100 g K2O", "mgp/kg": "mg/kg", "mgk/kg": "mg/kg", "%caco3": "% CaCO3", "%cao": "% CaO",
-}  # fmt: skip
+    "mg/kg": "mg/kg",
+    "mgkg-1": "mg/kg",
+    "mg.kg-1": "mg/kg",
+    "mg*kg-1": "mg/kg",
+    "ppm": "ppm",
+    "ug/g": "mg/kg",
+    "mg/l": "mg/L",
+    "mg/dm3": "mg/L",
+    "g/m3": "mg/L",
+    "mg/100g": "mg/100 g",
+    "mg/100gboden": "mg/100 g",
+    "lb/a": "lb/acre",
+    "lb/ac": "lb/acre",
+    "lbs/a": "lb/acre",
+    "lbs/ac": "lb/acre",
+    "lbs/acre": "lb/acre",
+    "lb/acre": "lb/acre",
+    "#/a": "lb/acre",
+    "#/acre": "lb/acre",
+    "kg/ha": "kg/ha",
+    "t/ha": "t/ha",
+    "dt/hacao": "dt/ha CaO",
+    "ton/acre": "ton/acre",
+    "tons/acre": "ton/acre",
+    "tons/a": "ton/acre",
+    "t/ac": "ton/acre",
+    "lb/1000ft2": "lb/1000 ft2",
+    "lb/1000sqft": "lb/1000 ft2",
+    "meq/100g": "meq/100 g",
+    "me/100g": "meq/100 g",
+    "cmol/kg": "cmol/kg",
+    "cmolc/kg": "cmol/kg",
+    "cmol+/kg": "cmol/kg",
+    "cmol(+)/kg": "cmol/kg",
+    "cmol(c)/kg": "cmol/kg",
+    "mmol/kg": "mmol/kg",
+    "mmolc/kg": "mmol/kg",
+    "%": "%",
+    "percent": "%",
+    "g/100g": "%",
+    "g/kg": "g/kg",
+    "ds/m": "dS/m",
+    "ms/cm": "mS/cm",
+    "mmho/cm": "mS/cm",
+    "mmhos/cm": "mS/cm",
+    "us/cm": "uS/cm",
+    "meq/l": "meq/L",
+    "me/l": "meq/L",
+    "mmol/l": "mmol/L",
+    "mg/lcaco3": "mg/L CaCO3",
+    "mgcaco3/l": "mg/L CaCO3",
+    "ppmcaco3": "mg/L CaCO3",
+    "mg/lhco3": "mg/L HCO3",
+    "dh": "°dH",
+    "°dh": "°dH",
+    "fh": "°fH",
+    "°fh": "°fH",
+    "°f": "°fH",
+    "gpg": "gpg",
+    "kg/t": "kg/t",
+    "mg/kgp2o5": "mg/kg P2O5",
+    "mg/kgk2o": "mg/kg K2O",
+    "mg/100gp2o5": "mg/100 g P2O5",
+    "mg/100gk2o": "mg/100 g K2O",
+    "s.u.": "pH",
+    "su": "pH",
+    "phunits": "pH",
+    "mgp2o5/100g": "mg/100 g P2O5",
+    "mgk2o/100g": "mg/100 g K2O",
+    "mgp/kg": "mg/kg",
+    "mgk/kg": "mg/kg",
+    "%caco3": "% CaCO3",
+    "%cao": "% CaO",
+}
 _UNIT_PATTERN = re.compile(
-    r"(?<![a-z0-9])(" + "|".join(sorted((re.escape(unit) for unit in _UNITS if unit not in ("%", "su", "dh", "fh")), key=len, reverse=True)) + r")(?![a-z0-9])"
+    r"(?<![a-z0-9])("
+    + "|".join(sorted((re.escape(unit) for unit in _UNITS if unit not in ("%", "su", "dh", "fh")), key=len, reverse=True))
+    + r")(?![a-z0-9])"
 )
 
 
@@ -81,11 +146,16 @@ class Lexicon:
     def __init__(self, tables: Tables, medium: str):
         self.tables, self.medium = tables, medium
         self.names = {name: (row.analyte, row.oxide) for row in tables.labfile.names if row.medium == medium for name in row.names}
-        self.names |= {plain(row.name): (key, False) for key, row in tables.analytes.items() if row.medium == medium and plain(row.name) not in self.names}
+        self.names |= {
+            plain(row.name): (key, False)
+            for key, row in tables.analytes.items()
+            if row.medium == medium and plain(row.name) not in self.names
+        }
         self.methods = [(name, row.method, set(row.analytes)) for row in tables.readings.extractants for name in row.names]
         self.methods.sort(key=lambda item: -len(item[0]))
         self.words = {
-            kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words) for kind, words in tables.labfile.words
+            kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words)
+            for kind, words in tables.labfile.words
         }
         self._kept: dict[str, Heading] = {}
 

@@ -24,9 +24,11 @@ class Deed:
 
 @dataclass(frozen=True, slots=True)
 class YearTotal:
-    """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the plot.
+    """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the
+    plot.
 
-    `over` names the caps that were passed; `carries` is nitrogen [kg/ha] that this year's manures still give in the next year and the one after.
+    `over` names the caps that were passed; `carries` is nitrogen [kg/ha] that this year's manures still give in the next year and the one
+    after.
     """
 
     plot: str
@@ -59,7 +61,8 @@ def supplied(material: Material, kg: float) -> dict[str, float]:
 
 
 def totals(deeds: Iterable[Deed], areas_m2: dict[str, float], caps: dict[str, float], tables: Tables) -> list[YearTotal]:
-    """A total for each plot and calendar year that has deeds, latest year first. `caps` [kg of element/ha] count all nitrogen, not only what is usable.
+    """A total for each plot and calendar year that has deeds, latest year first. `caps` [kg of element/ha] count all nitrogen, not only
+    what is usable.
 
     Materials that the table no longer has count with their money alone.
     """
@@ -89,4 +92,6 @@ def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[
         salt += (material.salt_index or 0.0) / 100 * deed.kg / hectares
     over = tuple(key for key, cap in caps.items() if (total_n if key == "N" else given.get(key, 0.0)) > cap * 1.0001)
     money = sum(deed.kg * deed.price_per_kg for deed in deeds)
-    return YearTotal(plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, money, over, (carries[0], carries[1]))
+    return YearTotal(
+        plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, money, over, (carries[0], carries[1])
+    )

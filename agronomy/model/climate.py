@@ -11,7 +11,9 @@ from agronomy.tables import Tables
 
 @dataclass(frozen=True, slots=True)
 class Climate:
-    """Mean air [°C] and rain [mm] of the twelve months, usual days of the last spring and first autumn frost as (month, day), None where there is none."""
+    """Mean air [°C] and rain [mm] of the twelve months, usual days of the last spring and first autumn frost as (month, day), None where
+    there is none.
+    """
 
     name: str
     warmth_c: tuple[float, ...]
@@ -91,7 +93,9 @@ def _wave_figures(tables: Tables, grass: bool) -> tuple[float, ...]:
 
 
 @lru_cache(maxsize=64)
-def _soil_year(climate: Climate, depth_m: float, no_seasons_c: float, damped: float, warmer_c: float, diffusivity: float) -> tuple[float, ...]:
+def _soil_year(
+    climate: Climate, depth_m: float, no_seasons_c: float, damped: float, warmer_c: float, diffusivity: float
+) -> tuple[float, ...]:
     """Usual soil temperature [°C] of all 366 days of a year: a search for a warm day asks for hundreds of them."""
     mean, swing, coldest = yearly_wave(climate.warmth_c)
     swing = 0.0 if swing < no_seasons_c else swing * damped
@@ -111,7 +115,9 @@ def air_warmth(on: date, climate: Climate) -> float:
     return soil_wave(on.timetuple().tm_yday, 0.0, mean, swing, coldest)
 
 
-def first_warm_day(earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False) -> date | None:
+def first_warm_day(
+    earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False
+) -> date | None:
     """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time."""
     days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
     return next((day for day in days if soil_warmth(day, climate, tables, grass=grass) >= above_c), None)
@@ -124,7 +130,8 @@ def first_mild_day(earliest: date, above_c: float, climate: Climate, *, within_d
 
 
 def evaporation_mm(warmth_c: tuple[float, ...]) -> tuple[float, ...]:
-    """What plants and ground could give off in each month [mm], from twelve mean air temperatures, for days of twelve hours. Source: thornthwaite-1948.
+    """What plants and ground could give off in each month [mm], from twelve mean air temperatures, for days of twelve hours. Source:
+    thornthwaite-1948.
 
     >>> round(evaporation_mm((10.0,) * 12)[0], 1), round(evaporation_mm((25.0,) * 12)[0], 1)
     (48.9, 112.0)

@@ -6,7 +6,9 @@ from datetime import date, timedelta
 
 @dataclass(frozen=True, slots=True)
 class ClosedSeason:
-    """A span of the year in which some materials must not be spread, as the holding's owner wrote it from local rules: (month, day) to (month, day)."""
+    """A span of the year in which some materials must not be spread, as the holding's owner wrote it from local rules: (month, day) to
+    (month, day).
+    """
 
     name: str
     materials: frozenset[str]

@@ -56,6 +56,11 @@ def hands_of(weekdays: Iterable[str], away: Iterable[tuple[date, date]], field: 
     spans = []
     for place, (begins, ends) in enumerate(away):
         if ends < begins or (ends - begins).days > 366:
-            raise OutOfRange(f"{field}.away[{place}]", f"{begins} to {ends}", "the span ends before it begins, or is longer than a year", "check both days")
+            raise OutOfRange(
+                f"{field}.away[{place}]",
+                f"{begins} to {ends}",
+                "the span ends before it begins, or is longer than a year",
+                "check both days",
+            )
         spans.append(Away(begins, ends))
     return Hands(frozenset(numbers) or EVERY_DAY, tuple(spans))

@@ -185,7 +185,10 @@ def _plain_factor(unit: str, base: str, allowed: tuple[str, ...], field: str) ->
         return factor(unit, base, f"{field}.unit")
     except UnknownUnit as error:
         raise UnknownUnit(
-            error.field, unit[:40], f"“{unit[:40]}” is no unit for this line", error.mend.split("use one")[0] + f"use one of {', '.join(allowed)}"
+            error.field,
+            unit[:40],
+            f"“{unit[:40]}” is no unit for this line",
+            error.mend.split("use one")[0] + f"use one of {', '.join(allowed)}",
         ) from error
 
 
@@ -195,7 +198,11 @@ def _from_layer(unit: str, density: float | None, layer_cm: float | None, typed:
     if layer_cm and density:
         share, source = in_kg_per_ha / (density * layer_cm * 0.1), "definition"
         formula = "10 × reading × in kg/ha / (bulk density × depth)"
-        inputs = {"in kg/ha": Figure(in_kg_per_ha, f"kg/ha per {unit}"), "bulk density": Figure(density, "g/cm3"), "depth": Figure(layer_cm, "cm")}
+        inputs = {
+            "in kg/ha": Figure(in_kg_per_ha, f"kg/ha per {unit}"),
+            "bulk density": Figure(density, "g/cm3"),
+            "depth": Figure(layer_cm, "cm"),
+        }
     else:
         # a layer that is not stated is exactly the laboratory's own, with no rounding of inches in between
         layers = layer_cm / (LAB_LAYER_INCH * 2.54) if layer_cm else 1.0
@@ -295,7 +302,9 @@ def _pick(readings: list[Reading]) -> Reading:
     best = min(ranks[reading.trust] for reading in same_day)
     peers = [reading for reading in same_day if ranks[reading.trust] == best]
     surest = min(peers, key=lambda reading: (reading.u / max(reading.value, 1e-9), reading.method, reading.value))
-    peers = sorted((reading for reading in peers if reading.method == surest.method and reading.how == surest.how), key=lambda reading: reading.value)
+    peers = sorted(
+        (reading for reading in peers if reading.method == surest.method and reading.how == surest.how), key=lambda reading: reading.value
+    )
     if len(peers) == 1:
         return surest
     return _average(peers)

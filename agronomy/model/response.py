@@ -5,7 +5,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Response:
-    """Yield by nitrogen from trials on ground like this: kg yield = a + slope × N − curvature × N², N in kg/ha; prices in one money per kg."""
+    """Yield by nitrogen from trials on ground like this: kg yield = a + slope × N − curvature × N², N in kg/ha; prices in one money per
+    kg.
+    """
 
     slope: float
     curvature: float

@@ -22,7 +22,12 @@ def texture_class(sand_pct: float, silt_pct: float, clay_pct: float) -> str:
     """
     total = sand_pct + silt_pct + clay_pct
     if min(sand_pct, silt_pct, clay_pct) < 0 or abs(total - 100) > SUM_TOLERANCE:
-        raise OutOfRange("plot.sand_pct", f"{sand_pct:g} + {silt_pct:g} + {clay_pct:g}", f"the three add to {total:g} %, not 100 %", "check the three shares")
+        raise OutOfRange(
+            "plot.sand_pct",
+            f"{sand_pct:g} + {silt_pct:g} + {clay_pct:g}",
+            f"the three add to {total:g} %, not 100 %",
+            "check the three shares",
+        )
     sand, silt, clay = (100 * share / total for share in (sand_pct, silt_pct, clay_pct))
     if silt + 1.5 * clay < 15:
         return "S"
@@ -126,7 +131,9 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
                 "100 / (organic matter / weight of humus + (100 − organic matter) / mineral part)",
                 {
                     "texture": Figure(row.name),
-                    "mineral part": Figure(mineral_density(row.bulk_density), f"g/cm3, for {row.bulk_density:g} at 2 % organic matter", row.source),
+                    "mineral part": Figure(
+                        mineral_density(row.bulk_density), f"g/cm3, for {row.bulk_density:g} at 2 % organic matter", row.source
+                    ),
                     "organic matter": Figure(min(om, 60.0), "%"),
                     "weight of humus": Figure(HUMUS_G_PER_CM3, "g/cm3", "adams-1973"),
                 },
@@ -141,7 +148,11 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
         steps.append(
             Step(
                 "exchange capacity, estimated",
-                "max(1, (clay × (of clay + of clay by pH × pH) + organic matter / humus to carbon × (of carbon + of carbon by pH × pH)) / 100)",
+                (
+                    "max(1, (clay × (of clay + of clay by pH × pH) + "
+                    "organic matter / humus to carbon × (of carbon + of carbon by pH × pH)) "
+                    "/ 100)"
+                ),
                 {
                     "clay": Figure(clay, "%"),
                     "organic matter": Figure(min(om, 15.0), "%"),

@@ -60,7 +60,11 @@ class Assessment:
 
     def findings(self) -> list[Finding]:
         """All findings, worst first."""
-        found = ([self.acidity] if self.acidity else []) + [self.judged[key][0] for key in JUDGED if key in self.judged] + list(self.salt.values())
+        found = (
+            ([self.acidity] if self.acidity else [])
+            + [self.judged[key][0] for key in JUDGED if key in self.judged]
+            + list(self.salt.values())
+        )
         return sorted(found, key=lambda finding: WORST_FIRST[finding.class_])
 
 

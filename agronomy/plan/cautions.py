@@ -20,7 +20,9 @@ class Caution:
 
 @dataclass(frozen=True, slots=True)
 class Practice:
-    """How something is put on: kilos in all, its way ("leaf", "water", or "" for the ground), how deep it is worked in, what bag it comes in, where."""
+    """How something is put on: kilos in all, its way ("leaf", "water", or "" for the ground), how deep it is worked in, what bag it comes
+    in, where.
+    """
 
     kg: float = 0.0
     way: str = ""
@@ -59,7 +61,10 @@ def cautions_for(applications: list[Application], tables: Tables, *, by_machine:
     for material in dict.fromkeys(application.material for application in applications):
         for key in tables.materials[material].cautions:
             by_key.setdefault(key, []).append(material)
-    said = [Caution(tables.cautions.materials[key].about, tables.cautions.materials[key].text, tuple(materials)) for key, materials in by_key.items()]
+    said = [
+        Caution(tables.cautions.materials[key].about, tables.cautions.materials[key].text, tuple(materials))
+        for key, materials in by_key.items()
+    ]
     done = dict.fromkeys(text for item in applications for text in practice_cautions(practice_of(item, by_machine=by_machine), tables))
     about = {row.text: row.about for row in tables.cautions.practices.values()}
     said += [Caution(about[text], text) for text in done]

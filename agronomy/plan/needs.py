@@ -65,14 +65,22 @@ def _shared(assessment: Assessment, tables: Tables) -> list[Answer]:
 
 
 def _answers(
-    school: str, assessment: Assessment, situation: Situation, acidity: Answer, dressing: Dressing | None, shared: list[Answer], tables: Tables
+    school: str,
+    assessment: Assessment,
+    situation: Situation,
+    acidity: Answer,
+    dressing: Dressing | None,
+    shared: list[Answer],
+    tables: Tables,
 ) -> Answers:
     left_alone = low_input.leaves_alone(assessment.acidity, tables) if school == low_input.KEY else None
     if left_alone is not None:
         acidity, dressing = left_alone, None
     request = assessment.request
     acidity = less_done([acidity], request.done, assessment.readings, request.today, tables)[0]
-    needs = less_done(less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables)
+    needs = less_done(
+        less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables
+    )
     found = within_caps(needs, request.caps)
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
         found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
@@ -120,7 +128,9 @@ def _with_laboratory(answer: Answer, assessment: Assessment) -> Answer:
     printed = assessment.readings.get("lab lime")
     if printed is None or not isinstance(answer, Need):
         return answer
-    own = Method("the laboratory’s own figure", printed.value * 1000, "as printed, of the lime it has in mind; its target and depth may differ")
+    own = Method(
+        "the laboratory’s own figure", printed.value * 1000, "as printed, of the lime it has in mind; its target and depth may differ"
+    )
     return replace(answer, others=(own, *answer.others))
 
 

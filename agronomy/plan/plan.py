@@ -85,7 +85,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
         school=request.school,
-        soil=SoilSummary(soil.texture, soil.bulk_density_g_per_cm3, soil.cec_cmol_per_kg, soil.soil_mass_t_per_ha, soil.organic_matter_pct, soil.steps),
+        soil=SoilSummary(
+            soil.texture, soil.bulk_density_g_per_cm3, soil.cec_cmol_per_kg, soil.soil_mass_t_per_ha, soil.organic_matter_pct, soil.steps
+        ),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
         needs=tuple(needs),
         applications=tuple(applications),
@@ -99,7 +101,14 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
         credits=found.credits,
         remarks=remarks(
-            found.readings, found.nutrients, needs, request.crop, soil, tables, slope_pct=request.plot.slope_pct, water_m=request.plot.water_distance_m
+            found.readings,
+            found.nutrients,
+            needs,
+            request.crop,
+            soil,
+            tables,
+            slope_pct=request.plot.slope_pct,
+            water_m=request.plot.water_distance_m,
         ),
         shares=shares(found.readings, soil, tables),
     )
@@ -109,19 +118,32 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     """Chosen materials as dated doses, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
     shop = shop_for(request, tables)
-    choices, unmet, met = select(needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
+    choices, unmet, met = select(
+        needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
+    )
     calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
     applications: list[Application] = []
     for choice in choices:
         limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
         doses, waiting = applications_for(
-            choice, area_m2=request.plot.area_m2, system=request.units, calendar=calendar, soil=soil, crop=request.crop, dressing=limits, tables=tables
+            choice,
+            area_m2=request.plot.area_m2,
+            system=request.units,
+            calendar=calendar,
+            soil=soil,
+            crop=request.crop,
+            dressing=limits,
+            tables=tables,
         )
         applications += doses
         if waiting > 0:
-            unmet.append(Unmet(choice.need.what, waiting, "More than two dressings would be needed; the rest waits for the test after them."))
+            unmet.append(
+                Unmet(choice.need.what, waiting, "More than two dressings would be needed; the rest waits for the test after them.")
+            )
         if choice.need.share_now < 1:
-            unmet.append(Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test."))
+            unmet.append(
+                Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test.")
+            )
     return applications, unmet, met
 
 

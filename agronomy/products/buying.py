@@ -34,7 +34,8 @@ class Offer:
 
 @dataclass(frozen=True, slots=True)
 class Purchase:
-    """One material of the list [kg, own money]: what plans use, what the shed gives, whole bags to buy, what is left over and for which plots it is.
+    """One material of the list [kg, own money]: what plans use, what the shed gives, whole bags to buy, what is left over and for which
+    plots it is.
 
     `supplier` is empty where nobody offers it; `order_by` is the last day to order for the first use that the shed does not cover
     (None where nothing is bought, or no day or supplier is known).
@@ -54,7 +55,11 @@ class Purchase:
 
 
 def purchases(
-    uses: Iterable[Use], shed: dict[str, ShedLine], bag_sizes: dict[str, float], materials: Mapping[str, Material], offers: Iterable[Offer] = ()
+    uses: Iterable[Use],
+    shed: dict[str, ShedLine],
+    bag_sizes: dict[str, float],
+    materials: Mapping[str, Material],
+    offers: Iterable[Offer] = (),
 ) -> list[Purchase]:
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 

@@ -12,7 +12,9 @@ WORST = ("never", "pointless", "apart", "not in one tank")  # worst first
 
 @dataclass(frozen=True, slots=True)
 class Clash:
-    """Two materials that don't go together: how ("never", "pointless", "apart", "not in one tank"), why, what is dangerous, days to part them."""
+    """Two materials that don't go together: how ("never", "pointless", "apart", "not in one tank"), why, what is dangerous, days to part
+    them.
+    """
 
     first: str
     second: str
@@ -31,7 +33,11 @@ def groups_of(material: Material, tables: Tables) -> frozenset[str]:
 def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
     """The worst clash of two materials, whichever comes first; None where they go together. Source: compatibility-guide."""
     ours, theirs = groups_of(first, tables), groups_of(second, tables)
-    found = [row for row in tables.products.pairs.values() if (row.first in ours and row.second in theirs) or (row.first in theirs and row.second in ours)]
+    found = [
+        row
+        for row in tables.products.pairs.values()
+        if (row.first in ours and row.second in theirs) or (row.first in theirs and row.second in ours)
+    ]
     if not found:
         return None
     row = min(found, key=lambda row: (WORST.index(row.together), not row.danger, -row.days))

@@ -9,7 +9,9 @@ from agronomy.tables.crop import Crop
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """The ground a material is chosen for: its pH now and after liming, its findings, the owner's caps [kg of element/ha], whether it is salty already."""
+    """The ground a material is chosen for: its pH now and after liming, its findings, the owner's caps [kg of element/ha], whether it is
+    salty already.
+    """
 
     crop: Crop
     soil: Soil

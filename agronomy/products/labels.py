@@ -47,7 +47,10 @@ def _as_it_comes(name: str, reading: Reading, dry: Reading | None) -> tuple[floa
         return reading.value, ()
     if dry is None:
         raise RuleError(
-            f"label {name}", reading.value, "this is given in the dry matter, and the dry matter is missing", "type the dry matter, or say “as it comes”"
+            f"label {name}",
+            reading.value,
+            "this is given in the dry matter, and the dry matter is missing",
+            "type the dry matter, or say “as it comes”",
         )
     fresh = reading.value * dry.value / 100
     inputs = {"in the dry matter": Figure(reading.value, "%"), "dry matter": Figure(dry.value, "%")}
@@ -57,7 +60,9 @@ def _as_it_comes(name: str, reading: Reading, dry: Reading | None) -> tuple[floa
 def _check_sum(pct: dict[str, float]) -> None:
     total = sum(value for name, value in pct.items() if name != "NH4-N")
     if total > 100:
-        raise OutOfRange("label", round(total, 1), f"the parts add to {total:.0f} %", "check each line and whether it is per kg or per cent")
+        raise OutOfRange(
+            "label", round(total, 1), f"the parts add to {total:.0f} %", "check each line and whether it is per kg or per cent"
+        )
 
 
 def fineness(passing_236: float, passing_085: float, passing_025: float) -> float:
@@ -81,5 +86,11 @@ def _lime(readings: dict[str, Reading], dry: Reading | None, tables: Tables) -> 
     fine, kept = fineness(*shares), (dry.value / 100 if dry else 1.0)
     effective = nv.value * fine * kept
     inputs = {"neutralising value": Figure(nv.value, "% CaCO3"), "fineness": Figure(fine), "dry part": Figure(kept)}
-    step = Step("effective neutralising value", "neutralising value × fineness × dry part", inputs, Figure(effective, "% CaCO3"), "lime-fineness-tri")
+    step = Step(
+        "effective neutralising value",
+        "neutralising value × fineness × dry part",
+        inputs,
+        Figure(effective, "% CaCO3"),
+        "lime-fineness-tri",
+    )
     return effective, (*nv.steps[:-1], step), ()

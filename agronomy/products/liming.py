@@ -34,11 +34,22 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     wanted, reason = _magnesium_says(mg, soil, tables)
     fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients.magnesian_from_pct.value) == wanted]
     if not fitting and limes and mg is not None and mg.is_plenty:
-        return Unmet("CaCO3", need.rate_kg_per_ha, "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.")
+        return Unmet(
+            "CaCO3",
+            need.rate_kg_per_ha,
+            "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.",
+        )
     fitting = fitting or limes
     if not fitting:
         return Unmet("CaCO3", need.rate_kg_per_ha, "There is no lime among the materials that may be used.")
-    lime = min(fitting, key=lambda lime: (not shop.goes_first(lime, _rate(lime, need)), shop.price_per_kg(lime) / lime.effective_neutralising_value, lime.key))
+    lime = min(
+        fitting,
+        key=lambda lime: (
+            not shop.goes_first(lime, _rate(lime, need)),
+            shop.price_per_kg(lime) / lime.effective_neutralising_value,
+            lime.key,
+        ),
+    )
     stock = _first(lime, _rate(lime, need), shop) or "It has the lowest price for what reacts."
     return _choice(need, lime, f"{stock} {reason}", shop)
 
@@ -79,7 +90,17 @@ def _choice(need: Need, lime: Material, why: str, shop: Shop) -> Choice:
     )
     scale = rate / need.rate_kg_per_ha
     supplies = {"CaCO3": rate * lime.effective_neutralising_value} | _elements(lime, rate)
-    return Choice(need, lime, rate, need.low_kg_per_ha * scale, need.high_kg_per_ha * scale, supplies, shop.price_per_kg(lime), why, (*need.working, step))
+    return Choice(
+        need,
+        lime,
+        rate,
+        need.low_kg_per_ha * scale,
+        need.high_kg_per_ha * scale,
+        supplies,
+        shop.price_per_kg(lime),
+        why,
+        (*need.working, step),
+    )
 
 
 def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:

@@ -12,7 +12,9 @@ NITROUS_PER_N = 44.013 / 28.014
 
 @dataclass(frozen=True, slots=True)
 class Conditions:
-    """How and when it is spread: "never", "two_days" or "one_day" until it is worked in or rained in, "banded"; air warmth [°C]; residue on top."""
+    """How and when it is spread: "never", "two_days" or "one_day" until it is worked in or rained in, "banded"; air warmth [°C]; residue
+    on top.
+    """
 
     worked_in: str = "never"
     warmth_c: float = 15.0
@@ -45,7 +47,10 @@ class NitrogenSource:
 
 
 def ammonia_share(form: str, ph: float, cec_cmol_per_kg: float, conditions: Conditions, tables: Tables) -> float:
-    """Share of the nitrogen that is lost as ammonia, by pH, exchange capacity and how it is spread. Source: emep-2019, multipliers unsure; capped."""
+    """Share of the nitrogen that is lost as ammonia, by pH, exchange capacity and how it is spread.
+
+    Source: emep-2019, multipliers unsure; capped.
+    """
     row, figures = tables.losses.forms[form], tables.losses
     share = row.ammonia_high_ph if ph > figures.high_ph.value else row.ammonia_low_ph
     if conditions.worked_in == "banded":
@@ -72,9 +77,18 @@ def nitrous_oxide_kg(nitrogen_kg: float, form: str, tables: Tables) -> float:
     return nitrogen_kg * share * NITROUS_PER_N
 
 
-def side_by_side(materials: list[Material], ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> list[NitrogenSource]:
-    """Every material with nitrogen and a known form, the cheapest per kilogram that reaches the crop first. `prices` override the list's [per kg]."""
-    found = [_source(material, ph, soil, conditions, prices, tables) for material in materials if material.n_form and material.n * material.available_n > 0]
+def side_by_side(
+    materials: list[Material], ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables
+) -> list[NitrogenSource]:
+    """Every material with nitrogen and a known form, the cheapest per kilogram that reaches the crop first.
+
+    `prices` override the list's [per kg].
+    """
+    found = [
+        _source(material, ph, soil, conditions, prices, tables)
+        for material in materials
+        if material.n_form and material.n * material.available_n > 0
+    ]
     return sorted(found, key=lambda item: (item.price, item.name))
 
 

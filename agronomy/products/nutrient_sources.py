@@ -16,7 +16,9 @@ from agronomy.tables.material import Material
 def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
     """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
     nutrient = need.what
-    candidates = [(material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share]
+    candidates = [
+        (material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share
+    ]
     reasons: dict[str, list[str]] = {}
     fitting = []
     for material, rate in candidates:
@@ -42,7 +44,9 @@ def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
     return f"No material on the list gives {nutrient} without harm: {told}."
 
 
-def _unfit(material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+def _unfit(
+    material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables
+) -> str | None:
     """Why a material is left out, or None."""
     if reason := _harms(material, ground, shop, tables):
         return reason
@@ -73,7 +77,9 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
 
 
 def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
-    """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's cap."""
+    """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's
+    cap.
+    """
     most = max(tables.nutrients.room_kg_per_ha.value, remaining * tables.choice.window_above.value)
     return min(most, ground.caps.get(nutrient, most))
 
@@ -120,7 +126,10 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
     step = Step(
         "product needed",
         f"{need.what} still needed / share a crop gets in the first year",
-        {f"{need.what} still needed": Figure(still_needed, "kg/ha"), "share a crop gets in the first year": Figure(share, "fraction", material.source)},
+        {
+            f"{need.what} still needed": Figure(still_needed, "kg/ha"),
+            "share a crop gets in the first year": Figure(share, "fraction", material.source),
+        },
         Figure(rate, "kg/ha"),
         material.source,
         material.name,
@@ -138,5 +147,13 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
         else f"Of {considered} that give {need.what}, only this one fits here"
     )
     return Choice(
-        need, material, rate, need.low_kg_per_ha * scale, need.high_kg_per_ha * scale, supplies, shop.price_per_kg(material), where + ".", (*need.working, step)
+        need,
+        material,
+        rate,
+        need.low_kg_per_ha * scale,
+        need.high_kg_per_ha * scale,
+        supplies,
+        shop.price_per_kg(material),
+        where + ".",
+        (*need.working, step),
     )

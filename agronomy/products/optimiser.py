@@ -25,7 +25,9 @@ LEAST_SHARE_OF_NEED = 0.02
 
 @dataclass(frozen=True, slots=True)
 class Model:
-    """The needs and candidates of one plot, as arrays: share[n, m] of nutrient n in material m, windows [kg/ha], prices and losses per kg."""
+    """The needs and candidates of one plot, as arrays: share[n, m] of nutrient n in material m, windows [kg/ha], prices and losses per
+    kg.
+    """
 
     needs: tuple[Need, ...]
     wanted: np.ndarray
@@ -48,7 +50,8 @@ class Model:
 
 @dataclass(frozen=True, slots=True)
 class Mix:
-    """One solution: kg/ha of each material in the model's order, what stays open [kg/ha of each need], money and loss [per ha], bags opened.
+    """One solution: kg/ha of each material in the model's order, what stays open [kg/ha of each need], money and loss [per ha], bags
+    opened.
 
     `weight` is what the aim made as small as it could: its own figure, and what is left open at some times its worth.
     """
@@ -69,7 +72,8 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     materials = tuple(
         item
         for item in shop.materials
-        if any(item.has_role(key) and key in item.share for key in keys) and unfit_at_any_rate(item, set(keys), ground, shop, tables) is None
+        if any(item.has_role(key) and key in item.share for key in keys)
+        and unfit_at_any_rate(item, set(keys), ground, shop, tables) is None
     )
     if not left or not materials:
         return None
@@ -77,7 +81,10 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     others = [key for key in ("N", "P", "K") if key not in keys]
     wanted = np.array([remaining[key] for key in keys])
     most = np.array(
-        [_most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary) for key in keys]
+        [
+            _most(key, remaining[key], ground, tables) if key in ("N", "P", "K") else max(remaining[key] * above_secondary, room_secondary)
+            for key in keys
+        ]
     )
     return Model(
         left,
@@ -176,7 +183,11 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     integrality = np.concatenate([np.zeros(count), np.ones(count), np.zeros(2 * needs)])
     bounds = Bounds(np.zeros(size), np.concatenate([reach, np.ones(count), np.ones(2 * needs)]))
     found = milp(
-        cost, constraints=LinearConstraint(np.array(rows), low, high), integrality=integrality, bounds=bounds, options={"disp": False, "mip_rel_gap": 1e-6}
+        cost,
+        constraints=LinearConstraint(np.array(rows), low, high),
+        integrality=integrality,
+        bounds=bounds,
+        options={"disp": False, "mip_rel_gap": 1e-6},
     )
     if found.x is None:
         return None
@@ -221,11 +232,20 @@ def optimised(
     mix = solve(model, aim, tables, most_bags=most_bags, lost_times=lost_times) if model else None
     if mix is None:
         left = [need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha]
-        return [], [Unmet(need.what, remaining[need.what], f"No material on the list gives {SPOKEN[need.what]} here without harm.") for need in left], []
+        return (
+            [],
+            [
+                Unmet(need.what, remaining[need.what], f"No material on the list gives {SPOKEN[need.what]} here without harm.")
+                for need in left
+            ],
+            [],
+        )
     choices = [_choice(mix, m, shop, aim) for m in range(len(mix.rates)) if mix.rates[m] > 0]
     chosen_for = {choice.need.what for choice in choices}
     unmet = [
-        Unmet(need.what, float(mix.open[n]), f"Some {SPOKEN[need.what]} stays open: no material brings it without bringing what isn't wanted.")
+        Unmet(
+            need.what, float(mix.open[n]), f"Some {SPOKEN[need.what]} stays open: no material brings it without bringing what isn't wanted."
+        )
         for n, need in enumerate(mix.model.needs)
         if mix.open[n] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
     ]
@@ -255,4 +275,6 @@ def _choice(mix: Mix, m: int, shop: Shop, aim: str) -> Choice:
     share = model.share[n, m] * rate / need.rate_kg_per_ha
     spread = need.low_kg_per_ha / need.rate_kg_per_ha, need.high_kg_per_ha / need.rate_kg_per_ha
     why = f"One of {mix.bags} for {AIMS[aim]} over all needs together; it meets {min(100, share * 100):.0f} % of the {SPOKEN[need.what]}."
-    return Choice(need, material, rate, rate * spread[0], rate * spread[1], supplies, shop.price_per_kg(material), why, (*need.working, step))
+    return Choice(
+        need, material, rate, rate * spread[0], rate * spread[1], supplies, shop.price_per_kg(material), why, (*need.working, step)
+    )

@@ -22,7 +22,8 @@ def select(
 ) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
     """A choice for each need, or why it stays unmet, or that another choice meets it already.
 
-    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once, with no more than
+    `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once, with no more
+    than
     `most_bags` different ones, a lost kilogram of nitrogen weighing `lost_times` its price.
     """
     by_what = {need.what: need for need in needs}
@@ -47,7 +48,10 @@ def select(
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
     if aim != "rule":
-        from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, optimised  # scipy takes a third of a second to come in, and most plans go by the rule
+        from agronomy.products.optimiser import (
+            LEAST_SHARE_OF_NEED,
+            optimised,
+        )  # scipy takes a third of a second to come in, and most plans go by the rule
 
         best, open_, along = optimised(needs, remaining, ground, shop, aim, tables, most_bags=most_bags, lost_times=lost_times)
         return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]

@@ -16,7 +16,8 @@ def schemes(tables: Tables) -> dict[str, str]:
 def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> float:
     """Share that reacts [fraction] by a scheme, from the fraction passing each mesh. Source: lime-fineness-tri, lime-fineness-schemes.
 
-    Raises UnknownName for a scheme, OutOfRange for a sieve that is missing, a share outside 0 to 1, or a finer sieve that lets more through.
+    Raises UnknownName for a scheme, OutOfRange for a sieve that is missing, a share outside 0 to 1, or a finer sieve that lets more
+    through.
     """
     rows = [row for row in tables.acidity.sieves if row.scheme == scheme]
     if not rows:
@@ -25,11 +26,15 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
         check_range(f"passing mesh {mesh}", share, low=0, high=1)
     for coarse, fine in pairwise(sorted(passing)):
         if passing[fine] > passing[coarse] + 1e-9:
-            raise OutOfRange(f"passing mesh {fine}", passing[fine], f"more passes mesh {fine} than the coarser {coarse}", "check the order of the sieves")
+            raise OutOfRange(
+                f"passing mesh {fine}", passing[fine], f"more passes mesh {fine} than the coarser {coarse}", "check the order of the sieves"
+            )
     total = 0.0
     for row in rows:
         if row.mesh != "all" and int(row.mesh) not in passing:
-            raise OutOfRange("sieves", None, f"what passes mesh {row.mesh} ({MESH_MM[int(row.mesh)]:g} mm) is missing", "type it, or take another scheme")
+            raise OutOfRange(
+                "sieves", None, f"what passes mesh {row.mesh} ({MESH_MM[int(row.mesh)]:g} mm) is missing", "type it, or take another scheme"
+            )
         total += row.weight * (1.0 if row.mesh == "all" else passing[int(row.mesh)])
     return total
 

@@ -10,7 +10,9 @@ ELEMENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 @dataclass(frozen=True, slots=True)
 class Worth:
-    """A material for one purpose ("lime", "acid" or an element): what works in a kilogram [fraction], its price, and the price of a kilogram that works."""
+    """A material for one purpose ("lime", "acid" or an element): what works in a kilogram [fraction], its price, and the price of a
+    kilogram that works.
+    """
 
     material: str
     name: str
@@ -21,7 +23,9 @@ class Worth:
 
 
 def working_share(material: Material, purpose: str) -> float:
-    """The part of a kilogram that works: effective CaCO3 for lime, sulfur's worth of acid, what a crop gets in the first year for an element."""
+    """The part of a kilogram that works: effective CaCO3 for lime, sulfur's worth of acid, what a crop gets in the first year for an
+    element.
+    """
     if purpose == "lime":
         return material.effective_neutralising_value if material.has_role("lime") else 0.0
     if purpose == "acid":
@@ -30,7 +34,10 @@ def working_share(material: Material, purpose: str) -> float:
 
 
 def worth(materials: list[Material], purpose: str, prices: dict[str, float], *, least: float) -> list[Worth]:
-    """Materials of which at least a part works for a purpose, the cheapest working kilogram first; free ones are left out. Source: definition."""
+    """Materials of which at least a part works for a purpose, the cheapest working kilogram first; free ones are left out.
+
+    Source: definition.
+    """
     rows = []
     for material in materials:
         works, price = working_share(material, purpose), prices.get(material.key, material.list_price_per_kg)

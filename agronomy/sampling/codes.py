@@ -28,7 +28,8 @@ def code(number: int) -> str:
 
 
 def _check(digits: list[int]) -> int:
-    # no weight shares a factor with 21, and no two neighbours differ by one that does: any wrong letter and any two neighbours swapped are noticed
+    # no weight shares a factor with 21, and no two neighbours differ by one that does: any wrong letter and any two neighbours swapped are
+    # noticed
     return (sum(weight * digit for weight, digit in zip(_WEIGHTS, digits, strict=True)) + 1) % len(ALPHABET)
 
 

@@ -205,7 +205,9 @@ class _Arranger:
                 end = min(end, max(start, other.from_ - timedelta(days=found.days)))
         if self.limits.closed or self.limits.harvest is not None:
             day = start
-            while day < end and not breaches(material, day + DAY, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed):
+            while day < end and not breaches(
+                material, day + DAY, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed
+            ):
                 day += DAY
             end = day
         return self.limits.hands.last_free(end, start)

@@ -35,4 +35,7 @@ def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> 
     safe = frost_free_from(planting, climate, tables)
     if not is_tender(crop, tables) or safe <= planting:
         return ""
-    return f"Frost kills {crop.name}, and at {climate.name.split(':')[0]} it is usual until about {climate.last_frost_in(safe.year):%-d %b}: under glass or fleece now, or planted from about {safe:%-d %b %Y}."
+    return (
+        f"Frost kills {crop.name}, and at {climate.name.split(':')[0]} it is usual until about "
+        f"{climate.last_frost_in(safe.year):%-d %b}: under glass or fleece now, or planted from about {safe:%-d %b %Y}."
+    )

@@ -56,7 +56,9 @@ def work_of(material: Material, what: str, tables: Tables) -> str:
     return "phosphate_potash"
 
 
-def gate(work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope_pct: float | None = None, water_m: float | None = None) -> Verdict:
+def gate(
+    work: str, day: Weather, ahead: list[Weather], tables: Tables, *, slope_pct: float | None = None, water_m: float | None = None
+) -> Verdict:
     """Whether a kind of work can be done on a day, with the days after it for the rain ahead. Source: weather-gates.
 
     Frozen and soaked ground, and steep ground near water, bar every spreading whatever the table says.

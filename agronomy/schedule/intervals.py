@@ -31,14 +31,19 @@ class Put:
 def breaches(
     material: Material, day: date, tables: Tables, *, harvest: date | None = None, group: str = "", closed: tuple[ClosedSeason, ...] = ()
 ) -> list[Breach]:
-    """What a spreading on a day would break; `group` is that of the crop which stands or comes. Source: nop-manure; your own rules replace it."""
+    """What a spreading on a day would break; `group` is that of the crop which stands or comes.
+
+    Source: nop-manure; your own rules replace it.
+    """
     found = []
     for season in closed:
         if material.key in season.materials and season.holds(day):
             found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
     row = tables.organics.eaten.get(group)
     if material.never_raw_on_food and row and row.touches_ground:
-        found.append(Breach("raw pig manure on a food bed", None, "its germs and worms make people ill: never raw where food touches the ground"))
+        found.append(
+            Breach("raw pig manure on a food bed", None, "its germs and worms make people ill: never raw where food touches the ground")
+        )
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
         why = f"{wait.days} days from spreading to harvest are wanted, and there are {(harvest - day).days}"

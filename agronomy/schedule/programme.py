@@ -66,14 +66,21 @@ class DatedStep:
 def programme_of(document: dict[str, Any], tables: Tables, field: str = "programme") -> Programme:
     """A Programme from its document. Raises UnknownName or OutOfRange for what cannot be."""
     if document.get("per", "m2") not in PER:
-        raise UnknownName(f"{field}.per", str(document.get("per"))[:20], f"amounts must be for a {', a '.join(PER.values())}", f"use one of {', '.join(PER)}")
+        raise UnknownName(
+            f"{field}.per",
+            str(document.get("per"))[:20],
+            f"amounts must be for a {', a '.join(PER.values())}",
+            f"use one of {', '.join(PER)}",
+        )
     steps = []
     rows = [*(bale_steps(document["bales"], tables) if "bales" in document else ()), *document.get("step", ())]
     for place, row in enumerate(rows, 1):
         after = int(check_range(f"{field}.step {place}.after", row["after"], low=-400, high=800))
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
-            raise UnknownName(f"{field}.step {place}.material", material[:40], f"“{material[:40]}” is no material we know", "choose one of the list")
+            raise UnknownName(
+                f"{field}.step {place}.material", material[:40], f"“{material[:40]}” is no material we know", "choose one of the list"
+            )
         check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
@@ -81,7 +88,9 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
         if gate and gate not in tables.climate.step_gates:
             raise UnknownName(f"{field}.step {place}.gate", gate[:20], "no such gate", f"use one of {', '.join(tables.climate.step_gates)}")
         if way not in WAYS:
-            raise UnknownName(f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground")
+            raise UnknownName(
+                f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground"
+            )
         within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
         steps.append(ProgrammeStep(after, row["do"], material, grams, gate, way, within, bool(row.get("stretches"))))
     if not steps:
@@ -108,7 +117,8 @@ def document_of(programme: Programme, name: str) -> dict[str, Any]:
 
 
 def equal_grams(grams: float, wanted: Material, instead: Material) -> float:
-    """Grams of another material that bring as much of the nutrient which the wanted one mainly brings. Raises OutOfRange where it brings none.
+    """Grams of another material that bring as much of the nutrient which the wanted one mainly brings. Raises OutOfRange where it brings
+    none.
 
     >>> from agronomy.tables import load_tables
     >>> materials = load_tables().materials
@@ -117,7 +127,9 @@ def equal_grams(grams: float, wanted: Material, instead: Material) -> float:
     """
     main = max((key for key in CARRIED if key in (wanted.share or {})), key=lambda key: wanted.share[key], default=None)
     if main is None or main not in (instead.share or {}):
-        raise OutOfRange("instead", instead.name, f"{instead.name} brings none of what {wanted.name} is given for", "choose another, or leave it")
+        raise OutOfRange(
+            "instead", instead.name, f"{instead.name} brings none of what {wanted.name} is given for", "choose another, or leave it"
+        )
     return grams * wanted.share[main] / instead.share[main]
 
 
@@ -135,7 +147,8 @@ def dated(
 ) -> list[DatedStep]:
     """The steps on their days for so many square metres, trees or pots; `instead` names the material at hand for one of the programme's.
 
-    A step with a gate waits for warmth where the climate is known, and what comes after it keeps its distance; a step in a closed season, or
+    A step with a gate waits for warmth where the climate is known, and what comes after it keeps its distance; a step in a closed season,
+    or
     in whose days nobody is there, waits alone. Raises OutOfRange.
     """
     check_range("count", count, low=0.01, high=1e8)

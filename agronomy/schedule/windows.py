@@ -46,7 +46,9 @@ class Part:
     extra: tuple[Step, ...] = ()
 
 
-def calendar_for(crop: Crop, planting: date | None, today: date, hemisphere: str, tables: Tables, climate: Climate | None = None) -> Calendar:
+def calendar_for(
+    crop: Crop, planting: date | None, today: date, hemisphere: str, tables: Tables, climate: Climate | None = None
+) -> Calendar:
     """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said.
 
     A tender crop's usual day waits for the last frost where the climate is known.
@@ -138,7 +140,9 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool) -> tuple[Win
     if calendar.stands:
         return next_season(months, calendar.hemisphere, today), ""
     if calendar.growing:
-        return next_season(months, calendar.hemisphere, max(today, anchor + timedelta(days=GROWING_FOR_DAYS))), "After this crop is off the ground."
+        return next_season(
+            months, calendar.hemisphere, max(today, anchor + timedelta(days=GROWING_FOR_DAYS))
+        ), "After this crop is off the ground."
     earliest = max(today, anchor - timedelta(days=rule.earliest_days_before))
     latest = anchor - timedelta(days=rule.latest_days_before)
     if latest >= earliest + timedelta(days=7):
@@ -149,13 +153,19 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool) -> tuple[Win
             return Window(earliest, min(latest, earliest + timedelta(days=60))), ""
     if not is_lime:
         window = next_season(months, calendar.hemisphere, today)
-        late = "" if window.end <= latest else "It needs about half a year of warm ground: test before planting, and plant later if pH is still too high."
+        late = (
+            ""
+            if window.end <= latest
+            else "It needs about half a year of warm ground: test before planting, and plant later if pH is still too high."
+        )
         return window, late
     if anchor - timedelta(days=14) > today + timedelta(days=3):
         return Window(
             today, min(anchor - timedelta(days=14), today + timedelta(days=21))
         ), "Later than wished: lime wants three months, so it will only partly have worked by planting."
-    return next_season(months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)), "Too late before this planting: after this crop."
+    return next_season(
+        months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)
+    ), "Too late before this planting: after this crop."
 
 
 def before_planting(rule: BeforePlanting, calendar: Calendar) -> Window:
@@ -197,7 +207,10 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         return [first]
     second = timing.potassium_second
     later = Part(
-        0.5, _after(second, calendar, 1)[0], _pattern(second, soil), "Halved, because light ground loses it; the crop wants it when flower and fruit come."
+        0.5,
+        _after(second, calendar, 1)[0],
+        _pattern(second, soil),
+        "Halved, because light ground loses it; the crop wants it when flower and fruit come.",
     )
     return [replace(first, share=0.5), later]
 
@@ -227,9 +240,13 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
     most = row.max_kg_per_ha if cap is None else min(row.max_kg_per_ha, cap.soluble_kg_per_ha)
     share = min(row.before_planting_share, most / nitrogen)
     rest = max(int(row.dressings) - 1, ceil(round(nitrogen * (1 - share) / most, 6)), 1)
-    step = _split_step(row if cap is None else cap, {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction")}, most, rest + 1)
+    step = _split_step(
+        row if cap is None else cap, {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction")}, most, rest + 1
+    )
     note = (
-        f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long." if soil.is_light else f"In {rest + 1} dressings, so that less is lost."
+        f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long."
+        if soil.is_light
+        else f"In {rest + 1} dressings, so that less is lost."
     )
     parts = [replace(first, share=share, note=note, extra=(step,))]
     parts += [Part((1 - share) / rest, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]

@@ -47,7 +47,9 @@ def _of_csv(path: Path, name: str) -> list[RuleRow]:
 
 def _row(table: str, place: str, row: dict[str, str]) -> RuleRow:
     cells = tuple((key, value) for key, value in row.items() if value and key not in _META)
-    return RuleRow(table, row.get("key") or place, cells, tuple((row.get("source") or "").split(";")), row.get("where") or "", row.get("status") or "")
+    return RuleRow(
+        table, row.get("key") or place, cells, tuple((row.get("source") or "").split(";")), row.get("where") or "", row.get("status") or ""
+    )
 
 
 def _of_toml(path: Path, name: str) -> list[RuleRow]:
@@ -56,7 +58,11 @@ def _of_toml(path: Path, name: str) -> list[RuleRow]:
     if "source" in content:
         told = {key: value for key, value in content.items() if not isinstance(value, list | dict)}
         return [_row(name, path.stem, {key: f"{value}" for key, value in told.items()})]
-    return [_row(name, key, {"key": key} | {part: f"{value}" for part, value in figure.items()}) for key, figure in content.items() if isinstance(figure, dict)]
+    return [
+        _row(name, key, {"key": key} | {part: f"{value}" for part, value in figure.items()})
+        for key, figure in content.items()
+        if isinstance(figure, dict)
+    ]
 
 
 @lru_cache(maxsize=1)
@@ -89,5 +95,7 @@ def look_up(*, words: str = "", table: str = "", source: str = "") -> list[RuleR
     """Rows that hold all the words, of one table or resting on one source where these are given."""
     wanted = words.lower().split()
     return [
-        row for row in catalogue() if (not table or row.table == table) and (not source or source in row.sources) and all(word in row.text for word in wanted)
+        row
+        for row in catalogue()
+        if (not table or row.table == table) and (not source or source in row.sources) and all(word in row.text for word in wanted)
     ]

@@ -25,7 +25,11 @@ def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
             _known(f"ground/feel.toml, ask.{name}", (answer.texture,) if answer.texture else (), keys["textures"])
             _known(f"ground/feel.toml, ask.{name}", (answer.then,) if answer.then else (), frozenset(feel.ask))
             if (answer.texture is None) == (answer.then is None):
-                raise TableError(f"ground/feel.toml, ask.{name}", f"“{answer.say}” leads nowhere, or to two places", "give it a texture or a further question")
+                raise TableError(
+                    f"ground/feel.toml, ask.{name}",
+                    f"“{answer.say}” leads nowhere, or to two places",
+                    "give it a texture or a further question",
+                )
     for key, page in tables.rule_pages.items():
         for name in page.tables:
             if not any(SHIPPED.glob(name)):
@@ -62,4 +66,6 @@ def check_links(tables: Tables) -> None:
             raise TableError("acidity/lime_speeds.csv", f"the speed “{lime.speed}” of {lime.key} has no row", "add one")
     for method in {row.reads_like for row in tables.readings.extractants if row.reads_like}:
         if not any(method == row.method for row in tables.readings.extractants):
-            raise TableError("extractants.csv, column reads_like", f"“{method}” is no extractant", "add it there first, or check its spelling")
+            raise TableError(
+                "extractants.csv, column reads_like", f"“{method}” is no extractant", "add it there first, or check its spelling"
+            )

@@ -64,7 +64,9 @@ class _Loader:
         derived = {"version", "analytes", "critical_for"}
         for name in (field.name for field in fields(Tables) if field.name not in told and field.name not in derived):
             told[name] = self._room(hints[name])
-        told["analytes"] = MappingProxyType({key: row.with_methods(told["readings"].extractants) for key, row in told["readings"].analytes.items()})
+        told["analytes"] = MappingProxyType(
+            {key: row.with_methods(told["readings"].extractants) for key, row in told["readings"].analytes.items()}
+        )
         told["critical_for"] = _critical_index(told["nutrients"].critical)
         tables = Tables(version=_digest(self.data), **told)
         keys = _keys(tables)
@@ -104,15 +106,21 @@ class _Loader:
             return kind.model_validate(read_document(self.data, file))
         except ValidationError as error:
             fault = error.errors(include_url=False)[0]
-            raise TableError(f"{file}, {'.'.join(map(str, fault['loc']))}", fault["msg"][0].lower() + fault["msg"][1:], "mend it there") from None
+            raise TableError(
+                f"{file}, {'.'.join(map(str, fault['loc']))}", fault["msg"][0].lower() + fault["msg"][1:], "mend it there"
+            ) from None
 
     def _documents(self, folder: str, kind: type[Document]) -> Mapping[str, Document]:
-        return MappingProxyType({path.stem: self._document(f"{folder}/{path.name}", kind) for path in sorted((self.data / folder).glob("*.toml"))})
+        return MappingProxyType(
+            {path.stem: self._document(f"{folder}/{path.name}", kind) for path in sorted((self.data / folder).glob("*.toml"))}
+        )
 
 
 def room_classes() -> list[dict[str, Any]]:
     """What each room of figures states of its fields: a range with a unit, or the file of a table."""
-    rooms = (kind for kind in get_type_hints(Tables).values() if isinstance(kind, type) and kind.__module__.startswith("agronomy.tables.rooms."))
+    rooms = (
+        kind for kind in get_type_hints(Tables).values() if isinstance(kind, type) and kind.__module__.startswith("agronomy.tables.rooms.")
+    )
     hints = (get_type_hints(kind, include_extras=True) for kind in rooms if not issubclass(kind, BaseModel))
     return [{name: get_args(hint)[1] for name, hint in told.items() if name != "FIGURES"} for told in hints]
 

@@ -67,7 +67,9 @@ def _check_head(file: str, head: list[str], readers: Mapping[str, Any]) -> None:
             raise TableError(f"{file}, line 1", f"the column “{name}” is missing", "add it")
     for name in head:
         if name not in readers or head.count(name) > 1:
-            raise TableError(f"{file}, line 1", f"the column “{name}” is not known here, or stands twice", "take it out, or check its spelling")
+            raise TableError(
+                f"{file}, line 1", f"the column “{name}” is not known here, or stands twice", "take it out, or check its spelling"
+            )
 
 
 def _row(place: str, head: list[str], cells: list[str], row_class: type[RowType], readers: Mapping[str, Any]) -> RowType:
@@ -160,4 +162,6 @@ def check_names(place: str, row: Row, keys: Mapping[str, frozenset[str]]) -> Non
         told = cell.split(";") if names.table == "sources" else [cell] if isinstance(cell, str) else cell or ()
         for name in told:
             if name not in keys[names.table] and name != names.or_word:
-                raise TableError(f"{place}, column {column}", f"“{name}” is not in {names.table}", "add it there first, or check its spelling")
+                raise TableError(
+                    f"{place}, column {column}", f"“{name}” is not in {names.table}", "add it there first, or check its spelling"
+                )

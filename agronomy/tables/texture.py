@@ -10,7 +10,9 @@ from agronomy.tables.row import Cited, Fault
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Texture(Cited):
-    """One row of `data/texture.csv`: its usual make-up and weight, whether it counts as light or heavy, how much nitrogen a crop gets hold of on it."""
+    """One row of `data/texture.csv`: its usual make-up and weight, whether it counts as light or heavy, how much nitrogen a crop gets
+    hold of on it.
+    """
 
     name: str
     code: str

@@ -46,4 +46,6 @@ def account(plan: Plan, tables: Tables) -> list[Line]:
             if not item.later:
                 brought[nutrient] = brought.get(nutrient, 0.0) + amount
     least = tables.nutrients.smallest_worth_spreading_kg_per_ha.value
-    return [Line(key, needed.get(key, 0.0), brought.get(key, 0.0)) for key in COUNTED if needed.get(key, 0.0) or brought.get(key, 0.0) >= least]
+    return [
+        Line(key, needed.get(key, 0.0), brought.get(key, 0.0)) for key in COUNTED if needed.get(key, 0.0) or brought.get(key, 0.0) >= least
+    ]

@@ -18,7 +18,9 @@ LOST_TIMES = (0.0, 1.0, 2.0, 4.0, 8.0, 16.0)
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """One point of the front: how many bags of nutrients are opened, what they cost on this plot, which they are, whether all needs are met."""
+    """One point of the front: how many bags of nutrients are opened, what they cost on this plot, which they are, whether all needs are
+    met.
+    """
 
     bags: int
     cost: float
@@ -33,7 +35,9 @@ def plans_by_aim(request: Request, tables: Tables) -> dict[str, Plan]:
 
 @dataclass(frozen=True, slots=True)
 class Spared:
-    """One point of money against loss: how many times its price a lost kilogram of nitrogen weighs, what is lost then [kg on the plot], what the bags cost."""
+    """One point of money against loss: how many times its price a lost kilogram of nitrogen weighs, what is lost then [kg on the plot],
+    what the bags cost.
+    """
 
     lost_times: float
     lost_kg: float

@@ -17,7 +17,10 @@ from agronomy.tables import Tables
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves. `acidity`: lime or sulfur, chosen by rule."""
+    """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves.
+
+    `acidity`: lime or sulfur, chosen by rule.
+    """
 
     request: Request
     needs: tuple[Need, ...]

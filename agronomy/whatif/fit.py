@@ -39,7 +39,11 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     salt = next((finding for finding in plan.findings if finding.analyte == "EC"), None)
     if salt is not None and salt.class_ == "too_salty":
         return "poorly", f"there is too much salt: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
-    short = [finding.name.lower() for finding in plan.findings if finding.analyte in ("P", "K", "Mg", "S") and finding.class_ in ("short", "very_short")]
+    short = [
+        finding.name.lower()
+        for finding in plan.findings
+        if finding.analyte in ("P", "K", "Mg", "S") and finding.class_ in ("short", "very_short")
+    ]
     if acidity.class_ == "too_alkaline" and acidity.act:
         off = acidity.value - acidity.wanted[1]
         cannot = any(answer.what == "S_acid" for answer in plan.unmet)

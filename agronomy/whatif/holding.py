@@ -66,7 +66,8 @@ def choose_for_holding(
     use_stock: bool = True,
     seconds: float = 3.0,
 ) -> HoldingChoice:
-    """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing more.
+    """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing
+    more.
 
     Raises OutOfRange where a bag has no weight or a price is not above nought.
     """
@@ -135,7 +136,9 @@ def _lost(case: Case, share: PlotShare) -> float:
 
 
 class _Model:
-    """The mixed-integer model: bags bought and kilos from the shed for each material, then for each plot rates, switches and what stays open."""
+    """The mixed-integer model: bags bought and kilos from the shed for each material, then for each plot rates, switches and what stays
+    open.
+    """
 
     def __init__(self, blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock):
         self.aim, self.tables, self.whole_bags, self.use_stock = aim, tables, whole_bags, use_stock
@@ -222,7 +225,9 @@ class _Model:
         rows, columns, values = zip(*self.entries, strict=True)
         found = milp(
             np.array(self.cost),
-            constraints=LinearConstraint(coo_array((values, (rows, columns)), shape=(len(self.low), len(self.cost))).tocsc(), self.low, self.high),
+            constraints=LinearConstraint(
+                coo_array((values, (rows, columns)), shape=(len(self.low), len(self.cost))).tocsc(), self.low, self.high
+            ),
             integrality=np.array(self.integer),
             bounds=Bounds(np.zeros(len(self.cost)), np.array(self.most)),
             options={"disp": False, "time_limit": seconds, "mip_rel_gap": 0.01},

@@ -1,4 +1,5 @@
-"""Ground that nobody tested: what colour, history, feel and growth let one suppose, what can be done without harm, and what a test would settle.
+"""Ground that nobody tested: what colour, history, feel and growth let one suppose, what can be done without harm, and what a test would
+settle.
 
 Every word here is a supposition and says so. Nothing that takes years to undo is advised on a supposition: no lime, no sulfur.
 """
@@ -98,7 +99,10 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     price = sum(tables.readings.test_prices[key].price for key in BASIC_TEST)
     lime_kg = (lime[0] * request.plot.area_m2 / 10_000, lime[1] * request.plot.area_m2 / 10_000)
     if lime[1] > 0:
-        settles = f"whether this plot wants {'no lime at all' if lime[0] == 0 else f'{lime_kg[0]:.3g} kg'} or up to {lime_kg[1]:.3g} kg of pure lime, and which of these rates are wasted"
+        settles = (
+            f"whether this plot wants {'no lime at all' if lime[0] == 0 else f'{lime_kg[0]:.3g} kg'} or up to {lime_kg[1]:.3g} kg "
+            "of pure lime, and which of these rates are wasted"
+        )
     else:
         settles = "which of these rates are wasted, and whether anything is locked up"
     return WithoutTest(tuple(supposed.values()), rates, lime, lime_kg, price, settles)
@@ -106,9 +110,15 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
 
 def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
     credits = credits_for(
-        request.gifts, {}, soil, uncounted=request.uncounted, today=request.today, crop_from=request.planting or request.today,
-        south=request.plot.hemisphere == "south", tables=tables,
-    )  # fmt: skip
+        request.gifts,
+        {},
+        soil,
+        uncounted=request.uncounted,
+        today=request.today,
+        crop_from=request.planting or request.today,
+        south=request.plot.hemisphere == "south",
+        tables=tables,
+    )
     answer = nitrogen_need(request.crop, soil, None, NitrogenCase(credits), tables)
     if isinstance(answer, Need):
         share = tables.schools.untested_share.value
@@ -116,7 +126,11 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
             "N",
             "nitrogen",
             answer.rate_kg_per_ha * share,
-            f"{share * 100:.0f} % of what {request.crop.name} would want at the low end of its guide. Watch the leaves, give the rest if they pale.",
+            (
+                f"{share * 100:.0f} % of what {request.crop.name} would want at the low end of its guide. Watch the leaves, "
+                f"give the rest if "
+                "they pale."
+            ),
         )
     return CautiousRate("N", "nitrogen", 0.0, answer.why)
 
@@ -129,7 +143,9 @@ def _from_crop(nutrient: str, crop: Crop, guess: Guess, tables: Tables) -> Cauti
         return CautiousRate(nutrient, name, 0.0, "None: nothing speaks for a shortage, and what isn't needed is money in the drain.")
     at_zero, share = (crop.p2o5_r0, P_IN_P2O5) if nutrient == "P" else (crop.k2o_r0, K_IN_K2O)
     part = tables.schools.untested_share.value * (1.0 if guess.strength >= SURE_ENOUGH / (SURE_ENOUGH + 2) else 0.5)
-    return CautiousRate(nutrient, name, at_zero * share * part, f"{part * 100:.0f} % of the rate for ground that has none, because {guess.why[0]}.")
+    return CautiousRate(
+        nutrient, name, at_zero * share * part, f"{part * 100:.0f} % of the rate for ground that has none, because {guess.why[0]}."
+    )
 
 
 def _lime_between(request: Request, soil: Soil, guess: Guess, tables: Tables) -> tuple[float, float]:
@@ -140,7 +156,9 @@ def _lime_between(request: Request, soil: Soil, guess: Guess, tables: Tables) ->
     def at(ph: float) -> float:
         if ph >= figures["low"]:
             return 0.0
-        return estimated_lime_need(ph, 0.0, target_ph=figures["lime_to"], depth_cm=dressing.treated_depth_cm, soil=soil, tables=tables).value
+        return estimated_lime_need(
+            ph, 0.0, target_ph=figures["lime_to"], depth_cm=dressing.treated_depth_cm, soil=soil, tables=tables
+        ).value
 
     row = tables.acidity.supposed_ph[guess.leans]
     return at(row.highest), at(row.lowest)

@@ -132,7 +132,17 @@ def _buffer(request: Request, plan: Plan, tables: Tables) -> Request | None:
     u = tables.readings.reading_errors[("buffer pH", "lab")].error
     reach = HALF_WIDTH_80 * u
     reading = replace(
-        readings["pH"], analyte="buffer pH", value=low, low=low - reach, high=low + reach, u=u, method="SMP", how="lab", qualifier=None, trust="yes", steps=()
+        readings["pH"],
+        analyte="buffer pH",
+        value=low,
+        low=low - reach,
+        high=low + reach,
+        u=u,
+        method="SMP",
+        how="lab",
+        qualifier=None,
+        trust="yes",
+        steps=(),
     )
     return _with_reading(request, reading)
 

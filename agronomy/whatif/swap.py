@@ -44,7 +44,11 @@ def swaps(request: Request, old: str, tables: Tables) -> tuple[Plan, list[Swap],
         roles = [ROLES.get(what, what) for what in needs]
         if material.key == old or not any(material.has_role(role) for role in roles):
             continue
-        reason = None if needs <= ROLES.keys() else unfit_at_any_rate(material, {need.what for need in case.needs}, case.ground, case.shop, tables)
+        reason = (
+            None
+            if needs <= ROLES.keys()
+            else unfit_at_any_rate(material, {need.what for need in case.needs}, case.ground, case.shop, tables)
+        )
         made = make_plan(swapped(request, old, material.key), tables) if reason is None else None
         kg = sum(item.total_kg for item in made.applications if item.material == material.key and not item.later) if made else 0.0
         if made is not None and kg > 0:

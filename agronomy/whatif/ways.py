@@ -1,4 +1,6 @@
-"""Ways to move pH beside the plan's own choice: limes by speed and price, sulfurs by grain and warmth, quick salts with their caps, upkeep, stop-gaps."""
+"""Ways to move pH beside the plan's own choice: limes by speed and price, sulfurs by grain and warmth, quick salts with their caps,
+upkeep, stop-gaps.
+"""
 
 from dataclasses import dataclass
 from math import ceil
@@ -19,7 +21,9 @@ MONTHS = (3, 6, 12)
 
 @dataclass(frozen=True, slots=True)
 class LimeWay:
-    """One lime for a need: product [kg/ha], its cost [own money/ha], how fast it works, magnesium it brings [kg/ha], caustic or not, dressings."""
+    """One lime for a need: product [kg/ha], its cost [own money/ha], how fast it works, magnesium it brings [kg/ha], caustic or not,
+    dressings.
+    """
 
     material: Material
     rate_kg_per_ha: float
@@ -31,7 +35,10 @@ class LimeWay:
 
 
 def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, months_left: float | None = None) -> list[LimeWay]:
-    """Every lime for a need, those that work in time first and then the cheapest; caustic ones too, marked. Source: lime-fineness-tri, lime-caps."""
+    """Every lime for a need, those that work in time first and then the cheapest; caustic ones too, marked.
+
+    Source: lime-fineness-tri, lime-caps.
+    """
     found = []
     for material in tables.materials.values():
         if not material.has_role("lime") or material.effective_neutralising_value <= 0:
@@ -46,7 +53,9 @@ def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, mon
 
 @dataclass(frozen=True, slots=True)
 class SulfurWay:
-    """One sulfur for a need: product [kg/ha], its cost [own money/ha], share turned to acid after MONTHS at the soil's warmth (broken up, and whole where it may stay so)."""
+    """One sulfur for a need: product [kg/ha], its cost [own money/ha], share turned to acid after MONTHS at the soil's warmth (broken up,
+    and whole where it may stay so).
+    """
 
     material: Material
     rate_kg_per_ha: float
@@ -98,7 +107,9 @@ def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
         times, most = ceil(needed / row.most_g_per_m2 - 1e-9), tables.acidity.quick_times_sensible.value
         forbidden = f"never below pH {row.not_below_ph:g}" if ph <= row.not_below_ph else ""
         if not forbidden and times > most:
-            forbidden = f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
+            forbidden = (
+                f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
+            )
         found.append(QuickWay(material, needed, row.most_g_per_m2, times, forbidden, row.says, row.works))
     return found
 

@@ -13,7 +13,10 @@ from agronomy.whatif.case import case_for
 
 @dataclass(frozen=True, slots=True)
 class Conflict:
-    """A wish and the nutrients it leaves open [kg/ha], and what would meet them without it. A wanted bag that can't serve has no `would`."""
+    """A wish and the nutrients it leaves open [kg/ha], and what would meet them without it.
+
+    A wanted bag that can't serve has no `would`.
+    """
 
     wish: str
     opens: dict[str, float]
@@ -31,7 +34,9 @@ def conflicts(request: Request, tables: Tables) -> list[Conflict]:
     found = _unserved(request, plan, tables)
     for wish, relaxed in _relaxed(request):
         made = make_plan(relaxed, tables)
-        gains = {key: amount - left for key, amount in open_now.items() if amount - (left := _open(made, tables).get(key, 0.0)) > 0.05 * amount}
+        gains = {
+            key: amount - left for key, amount in open_now.items() if amount - (left := _open(made, tables).get(key, 0.0)) > 0.05 * amount
+        }
         if gains:
             taken = {item.material for item in plan.applications}
             names = list(dict.fromkeys(item.name for item in made.applications if item.material not in taken)) or ["more of the same bags"]
@@ -84,6 +89,9 @@ def _unserved(request: Request, plan: Plan, tables: Tables) -> list[Conflict]:
         elif not any(material.has_role({"CaCO3": "lime", "S_acid": "acidifier"}.get(what, what)) for what in needed):
             why = "nothing that it brings is needed here"
         else:
-            why = unfit_at_any_rate(material, needed, case.ground, case.shop, tables) or "it would bring along more of something else than is wanted"
+            why = (
+                unfit_at_any_rate(material, needed, case.ground, case.shop, tables)
+                or "it would bring along more of something else than is wanted"
+            )
         found.append(Conflict(f"{material.name} was asked for", {}, why))
     return found

@@ -64,7 +64,9 @@ def _adams_evans(ph, buffer_ph, target_ph):
 RULES = {
     "mehlich": lambda **given: mehlich_tons_per_acre(**given, tables=TABLES),
     "adams_evans": _adams_evans,
-    "aluminium": lambda aluminium, mass_t_per_ha: aluminium_lime_need(aluminium, 0.1, depth_cm=20, soil=_layer(mass_t_per_ha), tables=TABLES).value,
+    "aluminium": lambda aluminium, mass_t_per_ha: (
+        aluminium_lime_need(aluminium, 0.1, depth_cm=20, soil=_layer(mass_t_per_ha), tables=TABLES).value
+    ),
     "soil_type": lambda texture, **given: soil_type_factor_rate(**given, soil=_layer(2600, texture), tables=TABLES),
     "smp_table": lambda **given: smp_table_rate(**given, tables=TABLES),
     "smp_need": lambda buffer_ph, **given: smp_lime_need(buffer_ph, 0.05, **given, soil=_soil(), tables=TABLES).value,

@@ -53,7 +53,9 @@ def test_a_plan_tells_each_caution_once_and_the_label_last():
 
 
 def test_tables_of_dates_know_every_group_class_and_work():
-    assert {work_of(material, what, TABLES) for material in TABLES.materials.values() for what in ("CaCO3", "S_acid", "N", "P")} <= set(TABLES.climate.gates)
+    assert {work_of(material, what, TABLES) for material in TABLES.materials.values() for what in ("CaCO3", "S_acid", "N", "P")} <= set(
+        TABLES.climate.gates
+    )
     turns = {key: row.turn for key, row in TABLES.climate.gates.items()}
     assert turns["lime"] < turns["sulfur"] < turns["manure"] < turns["phosphate_potash"] < turns["nitrogen"]
     assert {row.way for row in TABLES.liquids.weather} == {"leaf", "drench", "drip"}

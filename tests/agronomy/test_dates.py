@@ -15,7 +15,13 @@ QUICK = settings(max_examples=60, deadline=None)
 
 
 @QUICK
-@given(days, st.one_of(st.none(), st.integers(-1500, 900)), st.sampled_from(sorted(TABLES.crops)), st.sampled_from(["north", "south"]), st.booleans())
+@given(
+    days,
+    st.one_of(st.none(), st.integers(-1500, 900)),
+    st.sampled_from(sorted(TABLES.crops)),
+    st.sampled_from(["north", "south"]),
+    st.booleans(),
+)
 def test_nothing_is_due_in_the_past_or_years_away(today, offset, crop, hemisphere, dug):
     planting = None if offset is None else (today + timedelta(days=offset)).isoformat()
     made = plan(document(*ACID, crop=crop, planting=planting, hemisphere=hemisphere, dug=dug), today=today.isoformat())
@@ -27,17 +33,26 @@ def test_nothing_is_due_in_the_past_or_years_away(today, offset, crop, hemispher
 
 
 @QUICK
-@given(st.integers(420, 520), st.integers(1, 60), st.sampled_from(["dahlia", "cabbage", "winter_wheat"]))  # planted in spring: nothing waits for the next one
+@given(
+    st.integers(420, 520), st.integers(1, 60), st.sampled_from(["dahlia", "cabbage", "winter_wheat"])
+)  # planted in spring: nothing waits for the next one
 def test_moving_planting_moves_what_hangs_on_it(ahead, later, crop):
     today = date(2026, 1, 10)
     first, second = (
         plan(
-            document(reading("pH", 7.0), reading("K", 20, "mg/kg", "Mehlich 3"), crop=crop, planting=(today + timedelta(days=ahead + move)).isoformat()),
+            document(
+                reading("pH", 7.0),
+                reading("K", 20, "mg/kg", "Mehlich 3"),
+                crop=crop,
+                planting=(today + timedelta(days=ahead + move)).isoformat(),
+            ),
             today=today.isoformat(),
         )
         for move in (0, later)
     )
-    assert [b.from_ - a.from_ for a, b in zip(first.applications, second.applications, strict=True)] == [timedelta(days=later)] * len(first.applications)
+    assert [b.from_ - a.from_ for a, b in zip(first.applications, second.applications, strict=True)] == [timedelta(days=later)] * len(
+        first.applications
+    )
 
 
 @QUICK

@@ -71,7 +71,11 @@ RULES = {
     ),
     "upkeep": lambda alkalinity, water_mm: upkeep_sulfur(alkalinity, water_mm, TABLES),
     "quick": lambda material: (
-        next(way.needed_g_per_m2 for way in quick_ways(Need("S_acid", 1000.0, 900.0, 1100.0, "", "", 1.0, (), ()), 7.0, TABLES) if way.material.key == material)
+        next(
+            way.needed_g_per_m2
+            for way in quick_ways(Need("S_acid", 1000.0, 900.0, 1100.0, "", "", 1.0, (), ()), 7.0, TABLES)
+            if way.material.key == material
+        )
         / 100
     ),
     "boron": lambda kg, area_m2: boron_solution(kg, area_m2, MATERIALS["borax"], TABLES)[0],
@@ -157,7 +161,15 @@ def test_rounding_loses_no_more_than_a_tenth(grams):
     assert abs(rounded(grams) - grams) <= 0.1001 * grams
 
 
-@given(KEYS, st.floats(1, 800), st.sampled_from(sorted(CROPS)), st.floats(2, 30), st.sampled_from(["seed", "close", "band"]), st.floats(0.1, 2), st.booleans())
+@given(
+    KEYS,
+    st.floats(1, 800),
+    st.sampled_from(sorted(CROPS)),
+    st.floats(2, 30),
+    st.sampled_from(["seed", "close", "band"]),
+    st.floats(0.1, 2),
+    st.booleans(),
+)
 def test_a_band_never_bears_more_in_dry_ground_or_nearer_the_seed(key, rate, crop, cec, place, row, dry):
     found = check_band(MATERIALS[key], rate, CROPS[crop], soil(cec), TABLES, place=place, row_spacing_m=row, dry=dry)
     wet = check_band(MATERIALS[key], rate, CROPS[crop], soil(cec), TABLES, place=place, row_spacing_m=row, dry=False)
@@ -179,11 +191,16 @@ def test_bales_refuse_what_holds_no_nitrogen_and_hay_takes_half():
 
 
 LIQUID = st.lists(
-    st.sampled_from(["epsom_salt", "urea", "potassium_nitrate", "calcium_nitrate", "octaborate", "iron_eddha", "map"]), min_size=1, max_size=4, unique=True
+    st.sampled_from(["epsom_salt", "urea", "potassium_nitrate", "calcium_nitrate", "octaborate", "iron_eddha", "map"]),
+    min_size=1,
+    max_size=4,
+    unique=True,
 )
 
 
-@given(LIQUID, st.floats(5, 50_000), st.floats(100, 3000), st.floats(1, 2000), st.floats(0.1, 60), st.sampled_from(["leaf", "drench", "drip"]))
+@given(
+    LIQUID, st.floats(5, 50_000), st.floats(100, 3000), st.floats(1, 2000), st.floats(0.1, 60), st.sampled_from(["leaf", "drench", "drip"])
+)
 def test_fills_cover_the_ground_and_hold_all_that_is_wanted(keys, area, water, size, rate, way):
     parts = [Part(MATERIALS[key], rate) for key in keys]
     made = tank(parts, way, TABLES, area_m2=area, water_l_per_ha=water, tank_l=size)
@@ -199,7 +216,13 @@ def test_fills_cover_the_ground_and_hold_all_that_is_wanted(keys, area, water, s
 
 def test_a_tank_tells_what_falls_out_scorches_or_does_not_dissolve():
     made = tank(
-        [Part(MATERIALS["calcium_nitrate"], 20), Part(MATERIALS["epsom_salt"], 30)], "leaf", TABLES, area_m2=1000, water_l_per_ha=400, tank_l=15, with_acid=True
+        [Part(MATERIALS["calcium_nitrate"], 20), Part(MATERIALS["epsom_salt"], 30)],
+        "leaf",
+        TABLES,
+        area_m2=1000,
+        water_l_per_ha=400,
+        tank_l=15,
+        with_acid=True,
     )
     assert [item.reason for item in made.clashes] == ["gypsum falls out"]
     assert any("scorches" in said for said in made.faults)
@@ -213,7 +236,9 @@ def test_a_tank_tells_what_falls_out_scorches_or_does_not_dissolve():
 
 
 @given(
-    st.lists(st.tuples(KEYS, st.floats(0.1, 20)), min_size=2, max_size=6, unique_by=lambda row: row[0]), st.sampled_from(["scoop", "weight"]), st.floats(1, 500)
+    st.lists(st.tuples(KEYS, st.floats(0.1, 20)), min_size=2, max_size=6, unique_by=lambda row: row[0]),
+    st.sampled_from(["scoop", "weight"]),
+    st.floats(1, 500),
 )
 def test_a_blend_lies_between_its_parts_and_its_batch_fills_the_bin(rows, by, bin_l):
     made = blend([BlendPart(MATERIALS[key], parts) for key, parts in rows], by, {}, TABLES)
@@ -294,7 +319,10 @@ def test_trace_elements_come_in_a_form_that_holds_at_this_ph(element, ph):
 
 def test_short_traces_are_read_from_the_test():
     found = assess(
-        read_request(document(reading("pH", 7.6), reading("Zn", 0.2, "mg/kg", "DTPA"), reading("Mn", 40, "mg/kg", "DTPA"), crop="maize"), TABLES), TABLES
+        read_request(
+            document(reading("pH", 7.6), reading("Zn", 0.2, "mg/kg", "DTPA"), reading("Mn", 40, "mg/kg", "DTPA"), crop="maize"), TABLES
+        ),
+        TABLES,
     )
     assert short_traces(found) == ["Zn"]
 

@@ -51,9 +51,20 @@ BAD = {
     "colour": "red",
 }
 FIELDS = {
-    "today", "colour", "plot.area", "plot.depth", "plot.texture", "crop.key", "readings.0.value", "readings.1.method", "readings.1.value",
-    "readings.2.analyte", "readings.3.value", "shed.0.material", "shed.0.price",
-}  # fmt: skip
+    "today",
+    "colour",
+    "plot.area",
+    "plot.depth",
+    "plot.texture",
+    "crop.key",
+    "readings.0.value",
+    "readings.1.method",
+    "readings.1.value",
+    "readings.2.analyte",
+    "readings.3.value",
+    "shed.0.material",
+    "shed.0.price",
+}
 
 
 def test_a_bad_request_hears_of_every_error_at_once(capsys, monkeypatch):
@@ -119,8 +130,13 @@ def test_a_laboratory_file_is_read_at_the_command_line_and_nothing_is_dropped(ca
 
 @pytest.mark.parametrize(
     ("kind", "sizes"),
-    [("row_block", {"rows": 6, "row_length": "40 m", "row_width": "75 cm"}), ("tree", {"canopy": "3 m"}), ("container", {"count": 12, "volume": "45 L"}), ("bale", {"count": 8, "bale_length": "90 cm", "bale_width": "45 cm", "bale_height": "35 cm"})],
-)  # fmt: skip
+    [
+        ("row_block", {"rows": 6, "row_length": "40 m", "row_width": "75 cm"}),
+        ("tree", {"canopy": "3 m"}),
+        ("container", {"count": 12, "volume": "45 L"}),
+        ("bale", {"count": 8, "bale_length": "90 cm", "bale_width": "45 cm", "bale_height": "35 cm"}),
+    ],
+)
 def test_a_plan_is_made_for_any_kind_of_ground_by_its_sizes(capsys, tmp_path, kind, sizes):
     request = document(*ACID)
     request["plot"] = {name: value for name, value in request["plot"].items() if name != "area"} | {"kind": kind, "sizes": sizes}

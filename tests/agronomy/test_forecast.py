@@ -49,7 +49,12 @@ def asked(*readings, school="sufficiency", **ground):
 
 
 def poor(school="sufficiency", **ground):
-    readings = (reading("pH", 5.6), reading("P", 9, "mg/kg", "Bray P1"), reading("K", 80, "mg/kg", "ammonium acetate"), reading("CEC", 10, "cmol/kg"))
+    readings = (
+        reading("pH", 5.6),
+        reading("P", 9, "mg/kg", "Bray P1"),
+        reading("K", 80, "mg/kg", "ammonium acetate"),
+        reading("CEC", 10, "cmol/kg"),
+    )
     return asked(*readings, school=school, **ground)
 
 
@@ -79,7 +84,12 @@ def test_limy_ground_stays_limy():
 @settings(max_examples=15, deadline=None)
 @given(st.floats(4.6, 7.6), st.integers(4, 90), st.integers(30, 300), st.sampled_from(list(SCHOOLS)))
 def test_no_school_is_foretold_to_lime_past_neutral_nor_to_leave_the_scale(ph, p, k, school):
-    told = outlook(asked(reading("pH", round(ph, 1)), reading("P", p, "mg/kg", "Bray P1"), reading("K", k, "mg/kg", "ammonium acetate"), school=school), TABLES)
+    told = outlook(
+        asked(
+            reading("pH", round(ph, 1)), reading("P", p, "mg/kg", "Bray P1"), reading("K", k, "mg/kg", "ammonium acetate"), school=school
+        ),
+        TABLES,
+    )
     for item in told.expected:
         assert np.isfinite([item.low, item.value, item.high]).all()
         if item.analyte == "pH":
@@ -150,7 +160,9 @@ def test_untested_ground_gets_half_rates_no_lime_and_the_price_of_knowing():
 
 
 def read_ph(years: int = 1, climate: str | None = None, done: tuple = (), materials: list | None = None, readings=None) -> float:
-    doc = document(*(readings or (reading("pH", 5.6), reading("CEC", 10, "cmol/kg"))), crop="spring_barley", texture="loam", kind="field", area="2 ha")
+    doc = document(
+        *(readings or (reading("pH", 5.6), reading("CEC", 10, "cmol/kg"))), crop="spring_barley", texture="loam", kind="field", area="2 ha"
+    )
     more = {"climate": {"key": climate}} if climate else {}
     asked = read_request(doc | more | {"done": list(done), "materials": materials}, TABLES)
     return next(item.value for item in outlook(asked, TABLES).expected if (item.analyte, item.years) == ("pH", years))

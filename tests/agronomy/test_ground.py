@@ -75,8 +75,12 @@ def test_ground(case):
 
 rectangles = st.builds(
     lambda x, y, length, width, turn: {"type": "rectangle", "x": x, "y": y, "length": length, "width": width, "turn": turn},
-    st.floats(-500, 500), st.floats(-500, 500), st.floats(1, 400), st.floats(1, 200), st.floats(0, 180),
-)  # fmt: skip
+    st.floats(-500, 500),
+    st.floats(-500, 500),
+    st.floats(1, 400),
+    st.floats(1, 200),
+    st.floats(0, 180),
+)
 
 
 @given(shape=rectangles, share=st.floats(0.1, 0.9))
@@ -121,7 +125,8 @@ def test_boundaries_come_back_from_both_kinds_of_file(origin):
 
 
 @pytest.mark.parametrize(
-    "content", [b"", b"{}", b"[1,2]", b"PK\x03\x04", b'{"type":"FeatureCollection","features":[{"geometry":{"type":"Point","coordinates":[0,0]}}]}']
+    "content",
+    [b"", b"{}", b"[1,2]", b"PK\x03\x04", b'{"type":"FeatureCollection","features":[{"geometry":{"type":"Point","coordinates":[0,0]}}]}'],
 )
 def test_what_is_no_boundary_file_is_refused(content):
     with pytest.raises(RuleError):
@@ -168,7 +173,9 @@ def test_sample_ids_survive_a_laboratory_and_no_wrong_letter_passes(number, plac
 
 
 def test_when_to_sample_and_how_deep():
-    assert [(layer.top_cm, layer.bottom_cm) for layer in slices("bed", dug=False, depth_cm=20, is_grass=False, nitrate=True, tables=TABLES)] == [
+    assert [
+        (layer.top_cm, layer.bottom_cm) for layer in slices("bed", dug=False, depth_cm=20, is_grass=False, nitrate=True, tables=TABLES)
+    ] == [
         (0, 5),
         (0, 20),
         (0, 30),
@@ -183,8 +190,16 @@ def test_when_to_sample_and_how_deep():
 
 
 def test_a_difference_counts_above_its_errors_only_and_methods_are_not_mixed():
-    good = {"pH": _read("pH", "6.5", method="water 1:1"), "P": _read("P", "40", "mg/kg", "Olsen"), "K": _read("K", "200", "mg/kg", "Mehlich 3")}
-    bad = {"pH": _read("pH", "5.2", method="water 1:1"), "P": _read("P", "44", "mg/kg", "Olsen"), "K": _read("K", "90", "mg/kg", "ammonium acetate")}
+    good = {
+        "pH": _read("pH", "6.5", method="water 1:1"),
+        "P": _read("P", "40", "mg/kg", "Olsen"),
+        "K": _read("K", "200", "mg/kg", "Mehlich 3"),
+    }
+    bad = {
+        "pH": _read("pH", "5.2", method="water 1:1"),
+        "P": _read("P", "44", "mg/kg", "Olsen"),
+        "K": _read("K", "90", "mg/kg", "ammonium acetate"),
+    }
     lines = {line.analyte: line for line in compare(good, bad, TABLES)}
     assert lines["pH"].means_something
     assert not lines["P"].means_something
@@ -241,11 +256,40 @@ def test_cations_that_overfill_their_capacity_are_doubted():
 
 @pytest.mark.parametrize(
     "change",
-    [{"key": "No Good"}, {"name": ""}, {"test": []}, {"test": [{"key": "a", "name": "A", "analyte": "gold"}]},
-     {"test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x", "wait_seconds": -1}], "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}] * 2}]},
-     {"test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "red", "low": 5, "say": "5"}] * 2}]},
-     {"test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "#aabbcc", "low": 50, "say": "5"}] * 2}]}],
-)  # fmt: skip
+    [
+        {"key": "No Good"},
+        {"name": ""},
+        {"test": []},
+        {"test": [{"key": "a", "name": "A", "analyte": "gold"}]},
+        {
+            "test": [
+                {
+                    "key": "a",
+                    "name": "A",
+                    "analyte": "pH",
+                    "steps": [{"do": "x", "wait_seconds": -1}],
+                    "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}] * 2,
+                }
+            ]
+        },
+        {
+            "test": [
+                {"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "red", "low": 5, "say": "5"}] * 2}
+            ]
+        },
+        {
+            "test": [
+                {
+                    "key": "a",
+                    "name": "A",
+                    "analyte": "pH",
+                    "steps": [{"do": "x"}],
+                    "colours": [{"fill": "#aabbcc", "low": 50, "say": "5"}] * 2,
+                }
+            ]
+        },
+    ],
+)
 def test_kits_that_make_no_sense_are_refused(change):
     with pytest.raises(RuleError):
         kit_from_document({"key": "own", "name": "Own", **change}, TABLES)

@@ -106,7 +106,9 @@ def test_windows_bags_and_stock_add_up_on_any_holding(seed, aim, whole_bags):
         assert (case.model.share @ rates <= case.model.most + 1e-4).all()
         assert (case.model.beside @ rates <= case.model.beside_most + 1e-4).all()
         own = solve(case.model, "money", TABLES)
-        assert {key for key, left in share.open.items() if left > 1} <= {need.what for need, left in zip(own.model.needs, own.open, strict=True) if left > 0}
+        assert {key for key, left in share.open.items() if left > 1} <= {
+            need.what for need, left in zip(own.model.needs, own.open, strict=True) if left > 0
+        }
     for row in chosen.buy:
         assert row.from_shed_kg <= shed.get(row.material, ShedLine(None, 0.0)).in_stock_kg + 1e-9
         assert row.bags * row.bag_kg == pytest.approx(row.needed_kg - row.from_shed_kg + row.left_over_kg, abs=1e-5)

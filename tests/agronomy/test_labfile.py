@@ -25,7 +25,10 @@ def read_all(content: bytes, name: str = "file.csv", **more):
 def test_layouts(case):
     content = case["text"].lstrip("\n").encode(case.get("encoding", "utf-8"))
     understood, lines, remarks = read_all(content, "file.json" if case.get("json") else "file.csv")
-    told = [[line.sample, line.analyte or line.heading, line.typed if line.is_reading else line.as_written, line.unit, line.method] for line in lines]
+    told = [
+        [line.sample, line.analyte or line.heading, line.typed if line.is_reading else line.as_written, line.unit, line.method]
+        for line in lines
+    ]
     told = [[cell if place != 2 else _plain_number(cell) for place, cell in enumerate(row)] for row in told]
     for wanted in case["want"]:
         assert wanted in told
@@ -78,7 +81,9 @@ def test_workbooks_with_title_rows_and_several_sheets():
 def test_answers_are_taken_and_overrides_correct_one_cell():
     content = b"Sample,pH,P,K\nA,6.0,12,100\nB,56,12,2e6\n"
     understood = understand(content, "x.csv", TABLES, answers={"unit:P": "lb/acre", "method:P": "Bray P1"})
-    lines = [line for line in lines_of(understood, TABLES, overrides={"3B": {"typed": "5.6"}, "3D": {"skip": True}}) if isinstance(line, Line)]
+    lines = [
+        line for line in lines_of(understood, TABLES, overrides={"3B": {"typed": "5.6"}, "3D": {"skip": True}}) if isinstance(line, Line)
+    ]
     assert {(line.unit, line.method) for line in lines if line.analyte == "P"} == {("lb/acre", "Bray P1")}
     assert [line.typed for line in lines if line.sample == "B"] == ["5.6", "12"]
 
@@ -124,12 +129,19 @@ ANALYTES = {"P", "K", "Ca", "Mg"}
     encoding=st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15"]),
     newline=st.sampled_from(["\n", "\r\n", "\r"]),
     names=st.sampled_from(
-        [("Phosphor", "Kalium", "Calcium", "Magnesium"), ("Phosphorus", "Potassium", "Calcium", "Magnesium"), ("Fósforo", "Potasio", "Calcio", "Magnesio")]
+        [
+            ("Phosphor", "Kalium", "Calcium", "Magnesium"),
+            ("Phosphorus", "Potassium", "Calcium", "Magnesium"),
+            ("Fósforo", "Potasio", "Calcio", "Magnesio"),
+        ]
     ),
 )
 def test_numbers_and_units_come_back_whatever_the_writing(values, comma, unit, delimiter, encoding, newline, names):
     rows = [["Sample", *(f"{name} ({unit})" for name in names)]]
-    rows += [[f"Plot {place}", *(f"{value:.2f}".replace(".", ",") if comma else f"{value:.2f}" for value in row)] for place, row in enumerate(values)]
+    rows += [
+        [f"Plot {place}", *(f"{value:.2f}".replace(".", ",") if comma else f"{value:.2f}" for value in row)]
+        for place, row in enumerate(values)
+    ]
     content = newline.join(delimiter.join(row) for row in rows).encode(encoding)
     _, lines, _ = read_all(content, answers={"decimal": "," if comma else "."})
     assert [line.value for line in lines] == [value for row in values for value in row]
@@ -137,7 +149,13 @@ def test_numbers_and_units_come_back_whatever_the_writing(values, comma, unit, d
     assert {line.unit for line in lines} == {unit}
 
 
-@given(st.lists(st.lists(st.text(st.characters(codec="utf-8", exclude_characters="\x00\n\r"), max_size=12), min_size=3, max_size=3), min_size=1, max_size=8))
+@given(
+    st.lists(
+        st.lists(st.text(st.characters(codec="utf-8", exclude_characters="\x00\n\r"), max_size=12), min_size=3, max_size=3),
+        min_size=1,
+        max_size=8,
+    )
+)
 def test_no_row_is_ever_lost(cells):
     rows = [["Sample", "pH", "P mg/kg"], ["A", "6.0", "12"], *[[cell.replace(",", " ").replace('"', " ") for cell in row] for row in cells]]
     content = "\n".join(",".join(row) for row in rows).encode()

@@ -22,7 +22,14 @@ from tests.helpers.requests import document, need, plan, reading
     ],
 )
 def test_the_best_method_is_taken_and_the_others_stand_beside_it(readings, method, beside):
-    made = plan(document(reading("pH", 5.2), *(reading(analyte, value, unit, used) for analyte, value, unit, used in readings), crop="maize", texture="loam"))
+    made = plan(
+        document(
+            reading("pH", 5.2),
+            *(reading(analyte, value, unit, used) for analyte, value, unit, used in readings),
+            crop="maize",
+            texture="loam",
+        )
+    )
     lime = need(made, "CaCO3")
     assert lime.method == method
     assert {other.method for other in lime.others} == beside
@@ -36,7 +43,11 @@ def test_the_laboratorys_own_figure_stands_beside_ours():
 
 @pytest.mark.parametrize(
     ("buffer", "method", "why"),
-    [(7.9, "Mehlich buffer", "shows no acidity"), (6.2, "Adams-Evans", "outside 7.0 to 8.0"), (4.3, "Mehlich buffer", "outside 4.6 to 6.6")],
+    [
+        (7.9, "Mehlich buffer", "shows no acidity"),
+        (6.2, "Adams-Evans", "outside 7.0 to 8.0"),
+        (4.3, "Mehlich buffer", "outside 4.6 to 6.6"),
+    ],
 )
 def test_a_buffer_outside_its_range_is_left_with_its_reason(buffer, method, why):
     lime = need(plan(document(reading("pH", 5.4), reading("buffer pH", buffer, "", method), crop="maize", texture="loam")), "CaCO3")

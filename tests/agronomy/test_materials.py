@@ -87,7 +87,9 @@ def test_nitrogen_that_is_spread_arrives_or_is_told_as_lost(worked_in, ph, warmt
 def test_working_in_never_loses_more_and_an_inhibitor_saves():
     shares = [ammonia_share("urea", 6.5, SOIL.cec_cmol_per_kg, Conditions(way), TABLES) for way in ("never", "two_days", "one_day")]
     assert shares == sorted(shares, reverse=True)
-    rows = {item.material: item for item in side_by_side([MATERIALS["urea"], MATERIALS["urea_inhibited"]], 6.5, SOIL, Conditions(), {}, TABLES)}
+    rows = {
+        item.material: item for item in side_by_side([MATERIALS["urea"], MATERIALS["urea_inhibited"]], 6.5, SOIL, Conditions(), {}, TABLES)
+    }
     assert rows["urea_inhibited"].spread_n_kg < rows["urea"].spread_n_kg
 
 
@@ -106,7 +108,9 @@ def test_worth_is_in_rising_order_and_own_prices_go_first(purpose):
 def test_selections_an_adviser_would_make(case, aim):
     """By the rule all of it; by other aims what is left out, and what stays open, holds too."""
     readings = [reading(analyte, value, unit, method) for analyte, value, unit, method in case["readings"]]
-    doc = document(*readings, crop=case["crop"], texture=case["texture"], **{"area": "100 m2"} | case.get("plot", {})) | case.get("request", {})
+    doc = document(*readings, crop=case["crop"], texture=case["texture"], **{"area": "100 m2"} | case.get("plot", {})) | case.get(
+        "request", {}
+    )
     made = plan(doc, aim=aim)
     taken = {item.material for item in made.applications}
     assert set(case["open"]) <= {item.what for item in made.unmet}, case["why"]

@@ -6,15 +6,35 @@ from tests.helpers.requests import document, finding, plan, reading
 
 
 def _made(*rows, crop="maize", ph=6.2):
-    return plan(document(reading("pH", ph), *(reading(analyte, value, "mg/kg", method) for analyte, value, method in rows), crop=crop, texture="loam"))
+    return plan(
+        document(
+            reading("pH", ph), *(reading(analyte, value, "mg/kg", method) for analyte, value, method in rows), crop=crop, texture="loam"
+        )
+    )
 
 
 @pytest.mark.parametrize(
     ("analyte", "value", "method", "class_"),
-    [("Zn", 0.2, "DTPA", "very_short"), ("Zn", 0.45, "DTPA", "building"), ("Zn", 0.7, "DTPA", "right"), ("Zn", 3.5, "DTPA", "excess"), ("Zn", 1.6, "Mehlich 3", "right"),
-     ("Mn", 0.7, "DTPA", "short"), ("Cu", 0.3, "DTPA", "right"), ("Cu", 11, "DTPA", "excess"), ("B", 0.3, "hot water", "short"), ("B", 2.5, "hot water", "excess"), ("Fe", 1.9, "DTPA", "very_short"),
-     ("Mo", 0.15, "ammonium oxalate", "right"), ("P", 5, "Modified Morgan", "right"), ("P", 3, "Modified Morgan", "short"), ("P", 30, "AL", "short"), ("P", 45, "AL", "right"), ("K", 120, "Modified Morgan", "right")],
-)  # fmt: skip
+    [
+        ("Zn", 0.2, "DTPA", "very_short"),
+        ("Zn", 0.45, "DTPA", "building"),
+        ("Zn", 0.7, "DTPA", "right"),
+        ("Zn", 3.5, "DTPA", "excess"),
+        ("Zn", 1.6, "Mehlich 3", "right"),
+        ("Mn", 0.7, "DTPA", "short"),
+        ("Cu", 0.3, "DTPA", "right"),
+        ("Cu", 11, "DTPA", "excess"),
+        ("B", 0.3, "hot water", "short"),
+        ("B", 2.5, "hot water", "excess"),
+        ("Fe", 1.9, "DTPA", "very_short"),
+        ("Mo", 0.15, "ammonium oxalate", "right"),
+        ("P", 5, "Modified Morgan", "right"),
+        ("P", 3, "Modified Morgan", "short"),
+        ("P", 30, "AL", "short"),
+        ("P", 45, "AL", "right"),
+        ("K", 120, "Modified Morgan", "right"),
+    ],
+)
 def test_classes_by_method(analyte, value, method, class_):
     assert finding(_made((analyte, value, method)), analyte).class_ == class_
 

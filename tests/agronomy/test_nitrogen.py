@@ -11,7 +11,14 @@ from agronomy.intake.request import read_request
 from agronomy.model.credit import Gift
 from agronomy.model.response import Response
 from agronomy.model.soil import describe_soil
-from agronomy.recommend.nutrients.credits import counted, credits_for, green_manure_share, organic_matter_nitrogen, straw_tie_up, water_nitrogen
+from agronomy.recommend.nutrients.credits import (
+    counted,
+    credits_for,
+    green_manure_share,
+    organic_matter_nitrogen,
+    straw_tie_up,
+    water_nitrogen,
+)
 from agronomy.recommend.nutrients.nitrogen import economic_rate, standing_crop_rate
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
@@ -25,13 +32,17 @@ def soil(om=2.5, density=1.4, depth_cm=15.0):
 
 
 def gift(**told):
-    empty = dict.fromkeys(("what", "t_per_ha", "nitrogen_pct", "nitrate_n_mg_per_l", "water_mm", "on", "ammonium_kg_per_t", "organic_kg_per_t"))
+    empty = dict.fromkeys(
+        ("what", "t_per_ha", "nitrogen_pct", "nitrate_n_mg_per_l", "water_mm", "on", "ammonium_kg_per_t", "organic_kg_per_t")
+    )
     return Gift(**empty | {"name": "", "counted": True, "worked_in": "one_day"} | told)
 
 
 def given_by(made: Gift, years: int = 0) -> float:
     crop_from = date(SPREAD.year + years, 4, 2)
-    lines = credits_for((made,), {}, soil(), uncounted=frozenset({"organic_matter"}), today=crop_from, crop_from=crop_from, south=False, tables=TABLES)
+    lines = credits_for(
+        (made,), {}, soil(), uncounted=frozenset({"organic_matter"}), today=crop_from, crop_from=crop_from, south=False, tables=TABLES
+    )
     return counted(lines, "N")[0]
 
 
@@ -39,7 +50,16 @@ RULES = {
     "organic_matter": lambda om, density, depth_cm: organic_matter_nitrogen(soil(om, density, depth_cm), TABLES)[0],
     "green_manure": lambda t, pct: t * 10 * pct * green_manure_share(pct, TABLES),
     "slurry": lambda t, ammonium, organic, worked_in, years: given_by(
-        gift(kind="manure", what="cattle_slurry", t_per_ha=t, ammonium_kg_per_t=ammonium, organic_kg_per_t=organic, worked_in=worked_in, on=SPREAD), years
+        gift(
+            kind="manure",
+            what="cattle_slurry",
+            t_per_ha=t,
+            ammonium_kg_per_t=ammonium,
+            organic_kg_per_t=organic,
+            worked_in=worked_in,
+            on=SPREAD,
+        ),
+        years,
     ),
     "water": lambda mg_per_l, mm: water_nitrogen(mg_per_l, mm, TABLES),
     "straw": lambda t: -t * straw_tie_up(TABLES)[0],
@@ -69,7 +89,9 @@ SLURRY = {"kind": "manure", "what": "cattle_slurry", "rate": "25 t/ha", "on": "2
 def test_each_credit_is_a_line_that_can_be_switched_off():
     bare = nitrogen(goal="9 t/ha", uncounted=["organic_matter"])
     assert nitrogen(goal="9 t/ha") < bare
-    counted_, left_out = (nitrogen(goal="9 t/ha", uncounted=["organic_matter"], credits=[CLOVER | {"counted": switch}]) for switch in (True, False))
+    counted_, left_out = (
+        nitrogen(goal="9 t/ha", uncounted=["organic_matter"], credits=[CLOVER | {"counted": switch}]) for switch in (True, False)
+    )
     assert bare - counted_ == pytest.approx(70.0)
     assert left_out == pytest.approx(bare)
     lines = plan(document(crop="maize"), credits=[CLOVER | {"counted": False}]).credits
@@ -166,7 +188,8 @@ def test_a_budget_adds_up_and_stays_within_its_band(gifts, crop, cap):
 
 
 @pytest.mark.parametrize(
-    ("south", "spread", "is_autumn"), [(False, "2026-10-01", True), (False, "2026-04-01", False), (True, "2026-04-01", True), (True, "2026-10-01", False)]
+    ("south", "spread", "is_autumn"),
+    [(False, "2026-10-01", True), (False, "2026-04-01", False), (True, "2026-04-01", True), (True, "2026-10-01", False)],
 )
 def test_ammonium_spread_in_autumn_is_half_lost_in_both_hemispheres(south, spread, is_autumn):
     made = gift(kind="manure", what="cattle_slurry", t_per_ha=20.0, on=date.fromisoformat(spread))

@@ -40,7 +40,9 @@ def model(doc: dict, only=None, shed=None) -> Model | None:
 def hungry(**readings) -> dict:
     """A maize field short of what is named."""
     lines = {"P": (8, "Olsen"), "K": (60, "ammonium acetate"), "Mg": (30, "ammonium acetate")} | readings
-    return document(reading("pH", 6.6), *(reading(key, value, "mg/kg", method) for key, (value, method) in lines.items()), crop="maize", texture="loam")
+    return document(
+        reading("pH", 6.6), *(reading(key, value, "mg/kg", method) for key, (value, method) in lines.items()), crop="maize", texture="loam"
+    )
 
 
 def by_brute_force(made: Model, most_bags: int) -> float:
@@ -51,7 +53,9 @@ def by_brute_force(made: Model, most_bags: int) -> float:
             share, beside = made.share[:, chosen], made.beside[:, chosen]
             near, rest = np.diag(NEARLY_MET * made.wanted), np.diag(made.wanted)
             zero = np.zeros((needs, needs))
-            upper = np.vstack([np.hstack([-share, -near, -rest]), np.hstack([share, zero, zero]), np.hstack([beside, np.zeros((len(beside), 2 * needs))])])
+            upper = np.vstack(
+                [np.hstack([-share, -near, -rest]), np.hstack([share, zero, zero]), np.hstack([beside, np.zeros((len(beside), 2 * needs))])]
+            )
             limits = np.concatenate([-made.wanted, made.most, made.beside_most])
             cost = np.concatenate([made.price[list(chosen)], NEARLY_MET * made.wanted * made.worth, SHORT_TIMES * made.wanted * made.worth])
             found = linprog(cost, A_ub=upper, b_ub=limits, bounds=[(0, None)] * size + [(0, 1)] * (2 * needs))
@@ -84,7 +88,11 @@ def test_windows_are_kept_and_plenty_is_never_brought(doc, aim):
     assert (given_ <= made.most + 1e-6).all()
     assert (given_ + mix.open >= made.wanted * (1 - NEARLY_MET) - 1e-6).all()
     assert (made.beside @ mix.rates <= made.beside_most + 1e-6).all()
-    plenty = {finding.analyte for finding in assess(read_request(doc, TABLES), TABLES).nutrients.values() if finding.is_plenty} & {"N", "P", "K"}
+    plenty = {finding.analyte for finding in assess(read_request(doc, TABLES), TABLES).nutrients.values() if finding.is_plenty} & {
+        "N",
+        "P",
+        "K",
+    }
     for m in np.flatnonzero(mix.rates):
         assert not plenty & set(made.materials[m].share)
 

@@ -61,7 +61,9 @@ def test_strip_and_probe_never_carry_a_rate(how):
 
 def test_without_a_buffer_the_range_is_honestly_wider():
     with_buffer, without = plan(document(*ACID)), plan(document(*ACID[:1], *ACID[2:]))
-    relative = [(item.high_kg_per_ha - item.low_kg_per_ha) / item.rate_kg_per_ha for item in (need(with_buffer, "CaCO3"), need(without, "CaCO3"))]
+    relative = [
+        (item.high_kg_per_ha - item.low_kg_per_ha) / item.rate_kg_per_ha for item in (need(with_buffer, "CaCO3"), need(without, "CaCO3"))
+    ]
     assert relative[1] > relative[0]
     assert need(with_buffer, "CaCO3").others[0].method == "pH, texture and organic matter"
 
@@ -97,7 +99,15 @@ def test_sulfur_is_refused_with_another_way(free_lime, ph, reason):
 
 
 def test_nothing_brings_what_is_plenty_or_chloride_where_it_hurts():
-    made = plan(document(*ACID[:2], reading("P", 300, "mg/kg", "Mehlich 3"), reading("K", 40, "mg/kg", "Mehlich 3"), crop="strawberry", planting="2027-08-10"))
+    made = plan(
+        document(
+            *ACID[:2],
+            reading("P", 300, "mg/kg", "Mehlich 3"),
+            reading("K", 40, "mg/kg", "Mehlich 3"),
+            crop="strawberry",
+            planting="2027-08-10",
+        )
+    )
     assert all("P" not in item.supplies for item in made.applications)
     assert {item.material for item in made.applications}.isdisjoint({"potassium_chloride", "kelp_meal"})
 
@@ -134,16 +144,23 @@ def test_short_calcium_comes_with_lime_or_is_left_open():
 
 
 def test_a_carrier_of_two_counts_for_both():
-    made = plan(document(reading("pH", 6.8), reading("P", 1, "mg/kg", "Olsen"), crop="pasture", texture="loam", organic_matter_pct=3.5), materials=["dap"])
+    made = plan(
+        document(reading("pH", 6.8), reading("P", 1, "mg/kg", "Olsen"), crop="pasture", texture="loam", organic_matter_pct=3.5),
+        materials=["dap"],
+    )
     assert {item.what for item in made.applications} == {"P"}
     assert "No separate nitrogen: the di-ammonium phosphate of this plan" in says(made)
 
 
 def test_light_ground_splits_nitrogen_and_potassium():
     light, heavy = (
-        plan(document(reading("pH", 6.8), reading("K", 20, "mg/kg", "ammonium acetate"), crop="cabbage", texture=name)) for name in ("sand", "clay")
+        plan(document(reading("pH", 6.8), reading("K", 20, "mg/kg", "ammonium acetate"), crop="cabbage", texture=name))
+        for name in ("sand", "clay")
     )
-    count = {name: {what: sum(item.what == what for item in made.applications) for what in "NK"} for name, made in (("light", light), ("heavy", heavy))}
+    count = {
+        name: {what: sum(item.what == what for item in made.applications) for what in "NK"}
+        for name, made in (("light", light), ("heavy", heavy))
+    }
     assert count["light"]["K"] == 2
     assert count["heavy"]["K"] == 1
     assert count["light"]["N"] > count["heavy"]["N"] >= 2
@@ -151,7 +168,11 @@ def test_light_ground_splits_nitrogen_and_potassium():
 
 def test_south_has_its_seasons_six_months_on():
     months = {
-        side: {item.from_.month for item in plan(document(*ACID, crop="hop", planting=None, hemisphere=side)).applications if item.what == "CaCO3"}
+        side: {
+            item.from_.month
+            for item in plan(document(*ACID, crop="hop", planting=None, hemisphere=side)).applications
+            if item.what == "CaCO3"
+        }
         for side in ("north", "south")
     }
     assert months == {"north": {10}, "south": {3}}

@@ -94,7 +94,10 @@ def test_nothing_limes_past_its_target_nor_spreads_what_is_plenty(doc):
 
 
 @QUICK
-@given(st.sampled_from([(kind, unit) for kind, units in KNOWN_UNITS.items() for unit in units if unit in units and kind in BASE_UNITS]), st.floats(1e-6, 1e6))
+@given(
+    st.sampled_from([(kind, unit) for kind, units in KNOWN_UNITS.items() for unit in units if unit in units and kind in BASE_UNITS]),
+    st.floats(1e-6, 1e6),
+)
 def test_a_unit_there_and_back_changes_nothing(known, value):
     kind, unit = known
     there = value * factor(unit, BASE_UNITS[kind])
@@ -122,7 +125,11 @@ def test_what_is_spread_and_what_stays_open_add_up_to_the_need(doc, school):
             assert spread + open_ + along >= item.rate_kg_per_ha * (1 - waits - 1e-6)
             assert spread <= item.rate_kg_per_ha * (1 + 1e-6)
         else:  # nothing of its own is spread: it is said open, or another material brings it
-            assert open_ > 0 or any(answer.nutrient == item.what for answer in made.nothing) or any(left.what == item.what for left in made.unmet)
+            assert (
+                open_ > 0
+                or any(answer.nutrient == item.what for answer in made.nothing)
+                or any(left.what == item.what for left in made.unmet)
+            )
 
 
 @QUICK

@@ -39,7 +39,9 @@ def test_published(case):
     ],
 )
 def test_saline_and_sodic_ground_are_told_apart(ec, sodium, salt_class, sodium_class, says):
-    made = plan(document(reading("EC", ec, "dS/m", "saturated paste"), reading("Na", sodium, "mg/kg"), reading("CEC", 12, "cmol/kg"), crop="tomato"))
+    made = plan(
+        document(reading("EC", ec, "dS/m", "saturated paste"), reading("Na", sodium, "mg/kg"), reading("CEC", 12, "cmol/kg"), crop="tomato")
+    )
     salt, na = finding(made, "EC"), finding(made, "Na")
     assert (salt.class_, na.class_) == (salt_class, sodium_class)
     assert says in salt.why + na.why
@@ -69,7 +71,12 @@ REMARKS = [
     ((reading("P", 300, "mg/kg", "Mehlich 3"), reading("Zn", 0.2, "mg/kg", "DTPA")), "maize", "p_zn_fe", "zinc harder to get"),
     ((reading("NO3-N", 40, "mg/kg"),), "dahlia", "nitrate_water", "catch crop"),
     ((reading("pH", 5.4), reading("Mn", 0.4, "mg/kg", "DTPA")), "sugar_beet", "lime_manganese", "manganese"),
-    ((reading("pH", 6.6), reading("K", 30, "mg/kg", "Mehlich 3"), reading("Mg", 20, "mg/kg", "Mehlich 3")), "potato", "potash_magnesium", "magnesium first"),
+    (
+        (reading("pH", 6.6), reading("K", 30, "mg/kg", "Mehlich 3"), reading("Mg", 20, "mg/kg", "Mehlich 3")),
+        "potato",
+        "potash_magnesium",
+        "magnesium first",
+    ),
 ]
 
 
@@ -81,7 +88,8 @@ def test_balance_is_told_with_its_working(readings, crop, key, says):
 
 
 @pytest.mark.parametrize(
-    ("lies", "told"), [({}, False), ({"water_distance_m": 12}, True), ({"slope_pct": 9}, True), ({"water_distance_m": 80, "slope_pct": 2}, False)]
+    ("lies", "told"),
+    [({}, False), ({"water_distance_m": 12}, True), ({"slope_pct": 9}, True), ({"water_distance_m": 80, "slope_pct": 2}, False)],
 )
 def test_rich_ground_near_water_or_on_a_slope_is_a_risk(lies, told):
     rich = plan(document(reading("P", 300, "mg/kg", "Mehlich 3"), **lies))
@@ -90,7 +98,12 @@ def test_rich_ground_near_water_or_on_a_slope_is_a_risk(lies, told):
 
 
 def test_balanced_ground_has_no_remark_and_shares_need_a_measured_capacity():
-    even = (reading("pH", 6.6), reading("K", 150, "mg/kg", "Mehlich 3"), reading("Mg", 140, "mg/kg", "Mehlich 3"), reading("Ca", 1500, "mg/kg", "Mehlich 3"))
+    even = (
+        reading("pH", 6.6),
+        reading("K", 150, "mg/kg", "Mehlich 3"),
+        reading("Mg", 140, "mg/kg", "Mehlich 3"),
+        reading("Ca", 1500, "mg/kg", "Mehlich 3"),
+    )
     assert not {remark.key for remark in plan(document(*even, crop="carrot")).remarks} & {"k_mg", "ca_mg", "p_zn_fe"}
     assert plan(document(*even)).shares == ()
     shares = {share.cation: share.pct for share in plan(document(*even, reading("CEC", 10, "cmol/kg"))).shares}
@@ -146,7 +159,8 @@ def test_a_potting_mix_is_limed_by_the_litre():
 def test_a_little_free_lime_is_counted_and_much_of_it_refuses():
     ground = {"crop": "camellia", "free_lime": None, "texture": "sand", "depth": "10 cm"}
     bare, little, much = (
-        plan(document(reading("pH", 7.1), *extra, **ground)) for extra in ((), (reading("carbonate", 0.05, "%"),), (reading("carbonate", 3, "%"),))
+        plan(document(reading("pH", 7.1), *extra, **ground))
+        for extra in ((), (reading("carbonate", 0.05, "%"),), (reading("carbonate", 3, "%"),))
     )
     rates = [next((item.rate_kg_per_ha for item in made.needs if item.what == "S_acid"), None) for made in (bare, little, much)]
     assert rates[1] == pytest.approx(rates[0] + 0.3203 * 0.0005 * 1e5 * 1.58 * 10, rel=0.05)

@@ -34,13 +34,24 @@ def test_published(case):
 
 def ground(ph=6.4, p=12, k=90, ca=1250, mg=60, cec=12.0):
     return document(
-        reading("pH", ph), reading("P", p, "mg/kg", "Bray P1"), reading("K", k, "mg/kg", "ammonium acetate"), reading("Ca", ca, "mg/kg", "ammonium acetate"),
-        reading("Mg", mg, "mg/kg", "ammonium acetate"), reading("CEC", cec, "cmol/kg", "ammonium acetate"), crop="maize", texture="loam",
-    )  # fmt: skip
+        reading("pH", ph),
+        reading("P", p, "mg/kg", "Bray P1"),
+        reading("K", k, "mg/kg", "ammonium acetate"),
+        reading("Ca", ca, "mg/kg", "ammonium acetate"),
+        reading("Mg", mg, "mg/kg", "ammonium acetate"),
+        reading("CEC", cec, "cmol/kg", "ammonium acetate"),
+        crop="maize",
+        texture="loam",
+    )
 
 
 @given(
-    school=st.sampled_from(list(SCHOOLS)), ph=st.floats(4.8, 7.8), p=st.integers(1, 150), k=st.integers(20, 500), mg=st.integers(10, 400), cec=st.floats(2, 35)
+    school=st.sampled_from(list(SCHOOLS)),
+    ph=st.floats(4.8, 7.8),
+    p=st.integers(1, 150),
+    k=st.integers(20, 500),
+    mg=st.integers(10, 400),
+    cec=st.floats(2, 35),
 )
 def test_every_school_answers_and_none_limes_past_its_target(school, ph, p, k, mg, cec):
     made = plan(ground(round(ph, 1), p, k, 1250, mg, round(cec, 1)), school=school)
@@ -91,7 +102,14 @@ def test_cation_balance_declines_where_it_is_not_valid():
 )
 def test_crops_fit_ground_by_ph_first(crop, ph, word, why):
     asked = read_request(
-        document(reading("pH", ph), reading("P", 60, "mg/kg", "Mehlich 3"), reading("K", 300, "mg/kg", "Mehlich 3"), texture="loam", free_lime=ph > 7.3), TABLES
+        document(
+            reading("pH", ph),
+            reading("P", 60, "mg/kg", "Mehlich 3"),
+            reading("K", 300, "mg/kg", "Mehlich 3"),
+            texture="loam",
+            free_lime=ph > 7.3,
+        ),
+        TABLES,
     )
     found = fit(asked, TABLES.crops[crop], TABLES)
     assert found.word == word

@@ -67,7 +67,11 @@ def plan_in(climate: str | None, planting: str = "2027-04-01", crop: str = "dahl
 
 
 @settings(max_examples=30, deadline=None)
-@given(CLIMATES, st.dates(date(2027, 1, 15), date(2027, 9, 30)), st.sampled_from(["dahlia", "potato", "winter_wheat", "pasture", "apple", "tea"]))
+@given(
+    CLIMATES,
+    st.dates(date(2027, 1, 15), date(2027, 9, 30)),
+    st.sampled_from(["dahlia", "potato", "winter_wheat", "pasture", "apple", "tea"]),
+)
 def test_nothing_is_dated_to_sleeping_ground(key, planting, crop):
     hemisphere = TABLES.climate.climates[key].hemisphere
     made = plan_in(key, planting.isoformat(), crop, hemisphere=hemisphere)
@@ -75,7 +79,10 @@ def test_nothing_is_dated_to_sleeping_ground(key, planting, crop):
     for item in made.applications:
         wanted = TABLES.climate.gates[work_of(TABLES.materials[item.material], item.what, TABLES)].soil_above_c
         least = wanted if wanted is not None else 0.5
-        ever = max(soil_warmth(date(2027, 1, 1) + timedelta(days=step), climate, TABLES, grass=TABLES.crops[crop].is_grass) for step in range(0, 365, 3))
+        ever = max(
+            soil_warmth(date(2027, 1, 1) + timedelta(days=step), climate, TABLES, grass=TABLES.crops[crop].is_grass)
+            for step in range(0, 365, 3)
+        )
         if ever > least:
             assert soil_warmth(item.from_, climate, TABLES, grass=TABLES.crops[crop].is_grass) >= least - 1e-9
         assert item.from_ <= item.to
@@ -201,14 +208,20 @@ def test_seasons_looked_over_by_hand(case):
         for analyte, value, unit, method in case["readings"]
     ]
     doc = document(
-        *readings, crop=case["crop"], planting=case["planting"] or None, **{"texture": "loam", "hemisphere": case["hemisphere"]} | case.get("plot", {})
+        *readings,
+        crop=case["crop"],
+        planting=case["planting"] or None,
+        **{"texture": "loam", "hemisphere": case["hemisphere"]} | case.get("plot", {}),
     )
     made = make_plan(read_request(doc | {"today": case["today"], "climate": {"key": case["climate"]}}, TABLES), TABLES)
     found = [[item.what, item.dressing, item.from_.isoformat(), item.to.isoformat()] for item in made.applications if not item.later]
     assert found == case["expect"]
     series: dict = {}
     for item in made.applications:
-        assert series.setdefault((item.material, item.what, item.later), item) is item or item.from_ > series[item.material, item.what, item.later].from_
+        assert (
+            series.setdefault((item.material, item.what, item.later), item) is item
+            or item.from_ > series[item.material, item.what, item.later].from_
+        )
 
 
 @given(st.sampled_from(sorted(TABLES.programmes)), DAYS, st.floats(0.1, 5000), CLIMATES, st.integers(1, 60))

@@ -21,11 +21,40 @@ from tests.helpers.requests import document, finding, reading
 
 # Free text for people: nothing is reckoned from it, so any words load. An empty cell is refused all the same.
 FREE_TEXT = {
-    *("about", "because", "check", "cite", "do", "lasts", "limit", "looks", "means", "name", "plural", "reason", "says", "situation", "sounds"),
+    *(
+        "about",
+        "because",
+        "check",
+        "cite",
+        "do",
+        "lasts",
+        "limit",
+        "looks",
+        "means",
+        "name",
+        "plural",
+        "reason",
+        "says",
+        "situation",
+        "sounds",
+    ),
     *("spoken", "text", "traits_where", "what", "where", "why", "word", "works", "answer", "code", "never_with_seed", "mesh", "scheme"),
 }
 # Names that are told apart only by what laboratories and people write: another word is another name.
-OPEN_NAMES = {"names", "units", "default_unit", "base_unit", "oxide", "narrows", "applies", "groups", "method", "unit", "reads_like", "analyte"}
+OPEN_NAMES = {
+    "names",
+    "units",
+    "default_unit",
+    "base_unit",
+    "oxide",
+    "narrows",
+    "applies",
+    "groups",
+    "method",
+    "unit",
+    "reads_like",
+    "analyte",
+}
 
 
 @pytest.fixture
@@ -72,13 +101,23 @@ def test_a_mangled_cell_is_refused_with_its_place_and_mend(file, copy):
             with pytest.raises(TableError) as refused:
                 read_tables(copy)
             # a key that changed is missed by the table that names it, which is told then
-            assert file in str(refused.value) or column in ("key", "name", "scheme", "form", "family", "texture", "release_class", "group", "speed"), (
-                refused.value
-            )
+            assert file in str(refused.value) or column in (
+                "key",
+                "name",
+                "scheme",
+                "form",
+                "family",
+                "texture",
+                "release_class",
+                "group",
+                "speed",
+            ), refused.value
             assert refused.value.mend
 
 
-@pytest.mark.parametrize("file", sorted(path.relative_to(SHIPPED).as_posix() for path in SHIPPED.rglob("*.toml") if path.name != "methods.toml"))
+@pytest.mark.parametrize(
+    "file", sorted(path.relative_to(SHIPPED).as_posix() for path in SHIPPED.rglob("*.toml") if path.name != "methods.toml")
+)
 def test_a_mangled_figure_or_document_is_refused(file, copy):
     path = copy / file
     text = path.read_text(encoding="utf-8")
@@ -177,7 +216,9 @@ def test_an_extractant_is_added_by_its_rows(copy):
 
 def test_a_kit_is_added_by_one_file(copy):
     text = (copy / "kits" / "lantern_strip.toml").read_text(encoding="utf-8")
-    (copy / "kits" / "candle_strip.toml").write_text(text.replace("lantern_strip", "candle_strip").replace("Lantern", "Candle"), encoding="utf-8")
+    (copy / "kits" / "candle_strip.toml").write_text(
+        text.replace("lantern_strip", "candle_strip").replace("Lantern", "Candle"), encoding="utf-8"
+    )
     tables = read_tables(copy)
     assert tables.kits["candle_strip"].name == "Candle pH Strip"
     assert tomllib.loads(text)["key"] == "lantern_strip"

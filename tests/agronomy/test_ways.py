@@ -34,7 +34,9 @@ def test_every_lime_meets_the_same_need_and_those_in_time_come_first(kg_per_ha, 
     assert len(found) == sum(1 for item in TABLES.materials.values() if item.has_role("lime") and item.effective_neutralising_value > 0)
     for way in found:
         assert way.rate_kg_per_ha * way.material.effective_neutralising_value == pytest.approx(kg_per_ha)
-        assert (way.dressings - 1) * ANSWERS.dressing.max_kg_per_ha < kg_per_ha <= way.dressings * ANSWERS.dressing.max_kg_per_ha * (1 + 1e-6)
+        assert (
+            (way.dressings - 1) * ANSWERS.dressing.max_kg_per_ha < kg_per_ha <= way.dressings * ANSWERS.dressing.max_kg_per_ha * (1 + 1e-6)
+        )
         assert way.caustic == ("caustic_lime" in way.material.cautions)
     in_time = [way for way in found if way.in_time]
     assert found[: len(in_time)] == in_time

@@ -63,13 +63,25 @@ def test_nitrogen_by_yield_and_by_guide():
 
 
 def test_organic_soil_has_its_own_target_and_column():
-    made = plan(document(reading("pH", 4.6), reading("buffer pH", 5.8, method="SMP"), reading("OM", 45, "%"), crop="cabbage", texture="loam", depth="20.32 cm"))
+    made = plan(
+        document(
+            reading("pH", 4.6),
+            reading("buffer pH", 5.8, method="SMP"),
+            reading("OM", 45, "%"),
+            crop="cabbage",
+            texture="loam",
+            depth="20.32 cm",
+        )
+    )
     # 6.2 tons an acre to pH 5.2, of which 0.74 counts as pure
     assert need(made, "CaCO3").rate_kg_per_ha == pytest.approx(6.2 * 2241.7 * 0.74, rel=0.001)
 
 
 def test_your_own_target_moves_the_need():
-    low, high = (need(plan(document(reading("pH", 5.4)) | {"crop": {"key": "dahlia", "target_ph": target}}), "CaCO3").rate_kg_per_ha for target in (6.0, 6.8))
+    low, high = (
+        need(plan(document(reading("pH", 5.4)) | {"crop": {"key": "dahlia", "target_ph": target}}), "CaCO3").rate_kg_per_ha
+        for target in (6.0, 6.8)
+    )
     assert high == pytest.approx(low * 1.4 / 0.6)
 
 
@@ -82,7 +94,9 @@ def test_a_buffer_above_the_table_falls_back_and_says_so():
 
 
 def test_latest_reading_counts_and_repeats_of_one_day_are_averaged():
-    old_and_new = plan(document(reading("pH", 4.9, taken="2024-10-01"), reading("pH", 6.4, taken="2026-10-01"), reading("pH", 6.6, taken="2026-10-01")))
+    old_and_new = plan(
+        document(reading("pH", 4.9, taken="2024-10-01"), reading("pH", 6.4, taken="2026-10-01"), reading("pH", 6.6, taken="2026-10-01"))
+    )
     assert old_and_new.findings[0].value == pytest.approx(6.5)
     kit_beside_lab = plan(document(reading("pH", 5.5, how="kit"), reading("pH", 6.5, how="lab")))
     assert kit_beside_lab.findings[0].value == 6.5

@@ -1,4 +1,6 @@
-"""Workings cannot lie. tests/conftest.py reckons every step of the whole suite again; here the check itself is tried, and the source of each coefficient."""
+"""Workings cannot lie. tests/conftest.py reckons every step of the whole suite again; here the check itself is tried, and the source of
+each coefficient.
+"""
 
 from dataclasses import replace
 

@@ -8,7 +8,14 @@ import pytest
 from tests.helpers.holdings import PASSWORD, holding, owner, plot, slip
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's sync door runs an event loop beside Django's ORM
-CHROMIUM = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 AXE = Path(__file__).parent.parent / "vendor" / "axe-core" / "axe.min.js"
 
 

@@ -17,7 +17,8 @@ def at(page, east: float, north: float) -> tuple[float, float]:
         page.evaluate(
             """([east, north]) => {
                 const map = document.querySelector("[data-board]"), f = map.dataset;
-                const point = new DOMPoint((east - f.west) * f.perMetre, (f.north - north) * f.perMetre).matrixTransform(map.getScreenCTM());
+                const point = new DOMPoint((east - f.west) * f.perMetre, (f.north - north) * f.perMetre)
+                    .matrixTransform(map.getScreenCTM());
                 return [point.x, point.y];
             }""",
             [east, north],

@@ -131,16 +131,31 @@ PARTS = 4
 
 # The same pages with something asked of them: what is worked out must be as easy to read as what is asked.
 ASKED = (
-    "/ground/board/?plot={plot}", "/plans/plot/{plot}/given/?kind=water", "/plans/plot/{plot}/try/?crop=camellia",
+    "/ground/board/?plot={plot}",
+    "/plans/plot/{plot}/given/?kind=water",
+    "/plans/plot/{plot}/try/?crop=camellia",
     "/desks/tank/?material=epsom_salt&rate=8&material=calcium_nitrate&rate=4&way=leaf&area=900&water=400&tank=15&tender=on",
-    "/desks/tank/?alkalinity=250&ph=7.8&target=6.2&acid_kind=phosphoric_85&volume=100", "/desks/sieves/?cce=92&scheme=KY&mesh_10=92&mesh_50=53",
-    "/desks/blends/?material=blood_meal&parts=2&material=kelp_meal&parts=1&by=scoop&bin=20&plant=1", "/desks/bales/?bales=8&feed=urea&of=straw",
-    "/desks/plot/{plot}/measures/?row=50&plant=30&stride=70&place=seed", "/jobs/sheet/?plot={plot}", "/jobs/programmes/grass_cuts/?plot={plot}&start=2027-03-20",
-    "/desks/plot/{plot}/acidity/?warmth=15&months=2", "/desks/plot/{plot}/traces/?element=B", "/plans/plot/{plot}/swap/calcitic_limestone_ground/",
-    "/plans/materials/?for=K", "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum", "/plans/materials/poultry_litter/",
-    "/plans/fits/?hand=camellia&crop=camellia", "/readings/compare/?first={slip}&second={slip}", "/readings/new/?medium=water", "/readings/new/?medium=material",
-    "/rules/?q=potassium", "/ground/?q=zzz", "/nowhere/",
-)  # fmt: skip
+    "/desks/tank/?alkalinity=250&ph=7.8&target=6.2&acid_kind=phosphoric_85&volume=100",
+    "/desks/sieves/?cce=92&scheme=KY&mesh_10=92&mesh_50=53",
+    "/desks/blends/?material=blood_meal&parts=2&material=kelp_meal&parts=1&by=scoop&bin=20&plant=1",
+    "/desks/bales/?bales=8&feed=urea&of=straw",
+    "/desks/plot/{plot}/measures/?row=50&plant=30&stride=70&place=seed",
+    "/jobs/sheet/?plot={plot}",
+    "/jobs/programmes/grass_cuts/?plot={plot}&start=2027-03-20",
+    "/desks/plot/{plot}/acidity/?warmth=15&months=2",
+    "/desks/plot/{plot}/traces/?element=B",
+    "/plans/plot/{plot}/swap/calcitic_limestone_ground/",
+    "/plans/materials/?for=K",
+    "/plans/materials/together/?material=urea&material=wood_ash&material=gypsum",
+    "/plans/materials/poultry_litter/",
+    "/plans/fits/?hand=camellia&crop=camellia",
+    "/readings/compare/?first={slip}&second={slip}",
+    "/readings/new/?medium=water",
+    "/readings/new/?medium=material",
+    "/rules/?q=potassium",
+    "/ground/?q=zzz",
+    "/nowhere/",
+)
 
 
 @pytest.fixture

@@ -92,7 +92,9 @@ def test_a_sensor_is_seen_to_go_stale(signed_in, live_server, house, page):
     page.get_by_role("button", name="Add it").click()
     body = {"readings": [{"probe": "m-1", "at": timezone.now().isoformat(), "value": 23.4}]}
     answer = page.request.post(
-        live_server.url + "/sensors/api/readings/", data=json.dumps(body), headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
+        live_server.url + "/sensors/api/readings/",
+        data=json.dumps(body),
+        headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"},
     )
     assert answer.json()["stored"] == 1
     page.goto(live_server.url + "/sensors/")

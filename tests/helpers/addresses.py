@@ -170,27 +170,42 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
     seller = Supplier.objects.create(holding=thornmere, name="Barn Lane")
     content = b"Sample,pH\nLong Border 7,6.0\n"
     made = {
-        "plot": border, "slip": border.slips.get(), "plan": AdoptedPlan.objects.get(), "change": Change.objects.get(), "round": round_, "gateway": gateway,
+        "plot": border,
+        "slip": border.slips.get(),
+        "plan": AdoptedPlan.objects.get(),
+        "change": Change.objects.get(),
+        "round": round_,
+        "gateway": gateway,
         "sample": Sample.objects.create(round=round_, plot=border, code="3334", bottom_cm=15, cores_wanted=10),
         "mine": OwnCrop.objects.create(holding=thornmere, name="Show dahlia", base="dahlia", figures={"ph_low": 6.4}),
         "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10),
-        "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]), "run_kept": SpreaderRun.objects.create(holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01"), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2),
-        "work": Job.objects.create(holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09"),
-        "photo": LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg"), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
-        "programme": OwnProgramme.objects.create(holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}),
+        "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]),
+        "run_kept": SpreaderRun.objects.create(holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01"),
+        "seller": seller,
+        "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2),
+        "work": Job.objects.create(
+            holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09"
+        ),
+        "photo": LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg"),
+        "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
+        "programme": OwnProgramme.objects.create(
+            holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}
+        ),
         "water": WaterSource.objects.create(holding=thornmere, name="Tap"),
         "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture"),
         "file": LabFile.objects.create(holding=thornmere, name="a.csv", content=content, sha256="1" * 64, sampled_on="2026-10-03"),
         "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
         "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}]),
-    }  # fmt: skip
+    }
     plan, slip = made["plan"], made["slip"]
     made |= {
         "planting": border.plantings.first(),
         "line": SlipLine.objects.create(slip=slip, place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA"),
         "proposal": PlanProposal.objects.create(plot=border, note="so", rules_version="1", request=plan.request, result=plan.result),
         "member": Membership.objects.create(holding=thornmere, user=User.objects.create_user("hand@farm.example"), role="worker"),
-        "invitation": Invitation.objects.create(holding=thornmere, role="worker", token_sha256="2" * 64, serves_until=timezone.now() + timedelta(days=7)),
+        "invitation": Invitation.objects.create(
+            holding=thornmere, role="worker", token_sha256="2" * 64, serves_until=timezone.now() + timedelta(days=7)
+        ),
     }
     strip = tables().kits["lantern_strip"].model_dump(mode="json", include={"how", "test"})
     OwnKit.objects.create(holding=thornmere, key="own_strip", document=strip | {"key": "own_strip", "name": "Own strip"})

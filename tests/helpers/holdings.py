@@ -7,7 +7,12 @@ from web.people.models import Holding, Membership, User
 from web.readings.models import Slip, SlipLine
 
 PASSWORD = "a-good-long-one"
-ACID_LINES = [("pH", "5.7", "", "water 1:1"), ("buffer pH", "6.6", "", "SMP"), ("P", "118", "mg/kg", "Mehlich 3"), ("K", "58", "mg/kg", "Mehlich 3")]
+ACID_LINES = [
+    ("pH", "5.7", "", "water 1:1"),
+    ("buffer pH", "6.6", "", "SMP"),
+    ("P", "118", "mg/kg", "Mehlich 3"),
+    ("K", "58", "mg/kg", "Mehlich 3"),
+]
 
 
 def holding(name: str = "Thornmere", **fields) -> Holding:
@@ -30,7 +35,8 @@ def plot(of: Holding, name: str = "Long Border 7", crop: str = "dahlia", **field
 def slip(of: Plot, lines=ACID_LINES, taken_on: date = date(2026, 10, 3), **fields) -> Slip:
     made = Slip.objects.create(holding=of.holding, plot=of, lab="Fenwick Soil Room", taken_on=taken_on, **fields)
     SlipLine.objects.bulk_create(
-        SlipLine(slip=made, place=place, analyte=analyte, typed=typed, unit=unit, method=method) for place, (analyte, typed, unit, method) in enumerate(lines)
+        SlipLine(slip=made, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
+        for place, (analyte, typed, unit, method) in enumerate(lines)
     )
     return made
 
@@ -47,5 +53,10 @@ def slip_data(of: Plot, *lines: tuple, **fields) -> dict:
         "lines-INITIAL_FORMS": 0,
     }
     for place, (analyte, typed, unit, method) in enumerate(lines):
-        data |= {f"lines-{place}-analyte": analyte, f"lines-{place}-typed": typed, f"lines-{place}-unit": unit or "pH", f"lines-{place}-method": method}
+        data |= {
+            f"lines-{place}-analyte": analyte,
+            f"lines-{place}-typed": typed,
+            f"lines-{place}-unit": unit or "pH",
+            f"lines-{place}-method": method,
+        }
     return data | fields

@@ -15,7 +15,15 @@ def reading(analyte: str, value: Any, unit: str = "", method: str = "", how: str
 
 def document(*readings: dict, crop: str = "dahlia", planting: str | None = "2027-05-12", **plot: Any) -> dict:
     """A request for Long Border 7, with the plot's fields changed as given; crop fields and others go by `change`."""
-    ground = {"name": "Long Border 7", "kind": "bed", "area": "18 m2", "depth": "15 cm", "texture": "sandy loam", "free_lime": False, "dug": True}
+    ground = {
+        "name": "Long Border 7",
+        "kind": "bed",
+        "area": "18 m2",
+        "depth": "15 cm",
+        "texture": "sandy loam",
+        "free_lime": False,
+        "dug": True,
+    }
     return {"today": "2026-10-05", "plot": ground | plot, "readings": list(readings), "crop": {"key": crop, "planting": planting}}
 
 

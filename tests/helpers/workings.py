@@ -39,7 +39,10 @@ def fault_of(step: Step) -> str | None:
             return f"{step.name}: the input “{name}” has no unit"
     if step.formula in step.inputs:
         result = step.inputs[step.formula].value
-    elif not OPERATORS.search(re.sub("|".join(map(re.escape, sorted(names, key=len, reverse=True))) or "$^", "", step.formula)) and "(" not in step.formula:
+    elif (
+        not OPERATORS.search(re.sub("|".join(map(re.escape, sorted(names, key=len, reverse=True))) or "$^", "", step.formula))
+        and "(" not in step.formula
+    ):
         stray = [number for number in _NUMBER.findall(step.formula) if not any(number in name for name in names)]
         return f"{step.name}: the figure {stray[0]} stands in “{step.formula}”" if stray else None
     else:

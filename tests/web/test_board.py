@@ -87,7 +87,9 @@ def test_shapes_are_typed_in_feet_where_the_reader_likes_feet(grower, thornmere)
 
 
 def test_the_board_measures_what_is_typed(grower):
-    shown = grower.post(reverse("ground:board_measure"), {"shape": "rows", "x": "0", "y": "0", "length": "40", "count": "5", "spacing": "1,6", "turn": "0"})
+    shown = grower.post(
+        reverse("ground:board_measure"), {"shape": "rows", "x": "0", "y": "0", "length": "40", "count": "5", "spacing": "1,6", "turn": "0"}
+    )
     assert "320 m²" in shown.content.decode()
     assert "200.0 m of row" in shown.content.decode()
 
@@ -95,7 +97,11 @@ def test_the_board_measures_what_is_typed(grower):
 def test_boundaries_go_out_and_come_back_in_degrees(grower, field, thornmere, client, stranger):
     document = json.loads(grower.get(reverse("ground:geojson")).content)
     assert document["coordinates_in"] == "local metres"
-    lonlat = {"type": "Feature", "properties": {"name": "Far field"}, "geometry": {"type": "Polygon", "coordinates": [[[12.0, 54.0], [12.002, 54.0], [12.002, 54.001], [12.0, 54.001], [12.0, 54.0]]]}}  # fmt: skip
+    lonlat = {
+        "type": "Feature",
+        "properties": {"name": "Far field"},
+        "geometry": {"type": "Polygon", "coordinates": [[[12.0, 54.0], [12.002, 54.0], [12.002, 54.001], [12.0, 54.001], [12.0, 54.0]]]},
+    }
     file = io.BytesIO(json.dumps({"type": "FeatureCollection", "features": [lonlat]}).encode())
     file.name = "far.geojson"
     assert grower.post(reverse("ground:boundaries"), {"file": file, "kind": "field"}).status_code == 302

@@ -53,7 +53,14 @@ def test_forms_refuse_far_days_half_places_and_endless_caps(grower, border, thor
     gateway = Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64)
     probe = {"key": "a", "name": "a", "quantity": "ph", "x": "3", "every_minutes": "60"}
     assert "both figures" in grower.post(reverse("sensors:gateway", args=[gateway.pk]), probe).content.decode()
-    habits = {"name": "Thornmere", "units": "metric", "hemisphere": "north", "currency": "€", "nutrient_form": "oxide", "school": "sufficiency"}
+    habits = {
+        "name": "Thornmere",
+        "units": "metric",
+        "hemisphere": "north",
+        "currency": "€",
+        "nutrient_form": "oxide",
+        "school": "sufficiency",
+    }
     assert "at most 2000" in grower.post(reverse("people:holding"), habits | {"cap_n_kg_per_ha": "1e20"}).content.decode()
     thornmere.refresh_from_db()
     assert thornmere.cap_n_kg_per_ha is None
@@ -84,7 +91,18 @@ def test_a_lot_below_zero_counts_as_empty_and_plans_go_on(grower, border, thornm
 
 
 def test_a_file_being_imported_is_read_by_four_threads_at_once(thornmere):
-    files = [LabFile(holding=thornmere, name=f"{number}.csv", content=b"Sample,pH\nA,6.%d\n" % number, sha256=f"{number}", medium="soil", answers={}, overrides={}) for number in range(9)]  # fmt: skip
+    files = [
+        LabFile(
+            holding=thornmere,
+            name=f"{number}.csv",
+            content=b"Sample,pH\nA,6.%d\n" % number,
+            sha256=f"{number}",
+            medium="soil",
+            answers={},
+            overrides={},
+        )
+        for number in range(9)
+    ]
     with ThreadPoolExecutor(4) as pool:
         counts = list(pool.map(lambda turn: importing.parsed(files[turn % 9]).count, range(400)))
     assert counts == [1] * 400

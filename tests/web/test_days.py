@@ -86,11 +86,18 @@ def test_a_photo_is_kept_small_without_its_place_and_only_for_its_people(grower,
     assert LogEntry.objects.get(stands=True).photo == entry.photo
 
 
-@pytest.mark.parametrize(("file", "says"), [(SimpleUploadedFile("a.jpg", b"no picture at all"), "no photo we can read"), (picture(form="GIF", size=(9, 9)), "no photo we can read")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("file", "says"),
+    [
+        (SimpleUploadedFile("a.jpg", b"no picture at all"), "no photo we can read"),
+        (picture(form="GIF", size=(9, 9)), "no photo we can read"),
+    ],
+)
 def test_what_is_no_photo_is_refused_and_nothing_typed_is_lost(grower, border, file, says):
     job = work(border)
     answer = grower.post(
-        reverse("jobs:job", args=[job.pk]), {"amount": "1.5 kg", "done_on": timezone.localdate().isoformat(), "note": "by the wall", "photo": file}
+        reverse("jobs:job", args=[job.pk]),
+        {"amount": "1.5 kg", "done_on": timezone.localdate().isoformat(), "note": "by the wall", "photo": file},
     )
     assert answer.status_code == 422
     told = answer.content.decode()
@@ -103,7 +110,13 @@ def test_a_photo_that_an_undo_left_behind_goes_after_its_time(grower, border, th
     old = LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg")
     LogPhoto.objects.update(made_at=timezone.now() - timedelta(days=40))
     young = LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg")
-    data = {"plot": border.pk, "material": "gypsum", "amount": "1 kg", "done_on": timezone.localdate().isoformat(), "photo": picture((40, 40), "PNG")}
+    data = {
+        "plot": border.pk,
+        "material": "gypsum",
+        "amount": "1 kg",
+        "done_on": timezone.localdate().isoformat(),
+        "photo": picture((40, 40), "PNG"),
+    }
     grower.post(reverse("jobs:log"), data)
     assert set(LogPhoto.objects.values_list("pk", flat=True)) == {young.pk, LogEntry.objects.get().photo_id}
     assert old.pk != young.pk
@@ -129,11 +142,18 @@ def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border
 
 
 def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
-    assert "Put it on the jobs list" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
+    assert "Put it on the jobs list" in page(
+        grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any"
+    )
     for typed, says in (("much", "number"), ("900", "200 t/ha"), ("0", "0.01 to 200")):
-        refused = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True).content.decode()
+        refused = grower.post(
+            reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True
+        ).content.decode()
         assert says in refused
-    assert "no manure or compost" in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
+    assert (
+        "no manure or compost"
+        in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
+    )
     told = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True).content.decode()
     job = Job.objects.get()
     assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)
@@ -152,7 +172,10 @@ def test_what_must_lie_apart_from_what_was_put_on_lately_is_told(grower, border,
 
 def test_a_new_plan_leaves_the_jobs_of_programmes_and_desks_alone(grower, border, thornmere):
     bales = plot(thornmere, "Zinnia bales", "zinnia", kind="bale", sizes={"bales": 8})
-    grower.post(reverse("jobs:programme", args=["bale_start"]), {"plot": bales.pk, "start": "2099-05-01", "count": "8", "instead_urea": "feather_meal"})
+    grower.post(
+        reverse("jobs:programme", args=["bale_start"]),
+        {"plot": bales.pk, "start": "2099-05-01", "count": "8", "instead_urea": "feather_meal"},
+    )
     fed = Job.objects.filter(plot=bales, material="feather_meal")
     assert fed.count() == 6
     assert "can pass 60 °C" in page(grower, "jobs:job", fed.first().pk)

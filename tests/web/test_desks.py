@@ -13,7 +13,15 @@ def page(grower, name, *args, **query) -> str:
     return " ".join(answer.content.decode().split())
 
 
-TANK = {"material": ["epsom_salt", "urea"], "rate": ["6", "2"], "way": "leaf", "area": "900 m2", "water": "400", "tank": "15 L", "tender": "on"}
+TANK = {
+    "material": ["epsom_salt", "urea"],
+    "rate": ["6", "2"],
+    "way": "leaf",
+    "area": "900 m2",
+    "water": "400",
+    "tank": "15 L",
+    "tender": "on",
+}
 
 
 def test_a_tank_is_filled_in_order_and_says_what_is_too_strong(grower, border):
@@ -100,7 +108,9 @@ def test_a_blend_by_scoop_is_told_by_weight_kept_and_labelled(grower, border):
     assert "2 parts by scoops" in label
     grower.post(reverse("desks:blends"), BLEND | {"name": "Breakfast", "parts": ["1", "1", "1"]})
     assert OwnBlend.objects.get().parts[0] == ["blood_meal", 1.0]
-    assert "give off" in page(grower, "desks:blends", **BLEND | {"material": ["urea", "wood_ash", "kelp_meal"]}).replace("is given off", "give off")
+    assert "give off" in page(grower, "desks:blends", **BLEND | {"material": ["urea", "wood_ash", "kelp_meal"]}).replace(
+        "is given off", "give off"
+    )
     assert "two parts or more" in page(grower, "desks:blends", **BLEND | {"material": ["urea"], "parts": ["1"]})
     kept.parts = [["gone", 1], ["urea", 1]]
     kept.save()
@@ -121,11 +131,20 @@ def test_bales_are_started_by_any_source(grower, border, thornmere):
 
 def test_a_plots_doses_are_measured_out_and_its_rows_guarded(grower, border):
     told = page(grower, "desks:measures", border.pk, row="50 cm", plant="30 cm", stride="70 cm", place="seed")
-    for words in ("square metre", "metre of row", "stride along the row", "plant or planting hole", "Rounding is off by", "Never with the seed"):
+    for words in (
+        "square metre",
+        "metre of row",
+        "stride along the row",
+        "plant or planting hole",
+        "Rounding is off by",
+        "Never with the seed",
+    ):
         assert words in told
     assert "lies outside" in page(grower, "desks:measures", border.pk, row="-4")
     pots = plot(border.holding, "Bay trees", kind="container", sizes={"count": "12", "volume": "45 L"}, volume_l=540, area_m2=2.2)
-    assert "A crop and one reading are needed" in page(grower, "desks:measures", pots.pk) or "pot" in page(grower, "desks:measures", pots.pk)
+    assert "A crop and one reading are needed" in page(grower, "desks:measures", pots.pk) or "pot" in page(
+        grower, "desks:measures", pots.pk
+    )
 
 
 def test_manure_is_held_back_by_phosphate_and_waits_before_harvest(grower, border, thornmere):
@@ -134,7 +153,9 @@ def test_manure_is_held_back_by_phosphate_and_waits_before_harvest(grower, borde
     freely = page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
     for words in ("Set by <b>nitrogen need</b>", "year 3", "goes off as ammonia", "120 days", "sow beans"):
         assert words in freely
-    assert "lies outside" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any", ammonium="900")
+    assert "lies outside" in page(
+        grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any", ammonium="900"
+    )
 
 
 def test_traces_are_told_only_where_short_and_in_a_form_that_holds(grower, thornmere):

@@ -46,9 +46,15 @@ def test_north_is_up_and_zooming_keeps_the_middle():
 
 def test_the_map_marks_states_lays_small_plots_on_top_and_names_only_what_fits():
     rake = SmallRake("47", (SmallTooth("4", "20", "short"),))
-    field = PlotOnMap(1, "Barley field", "field", {"type": "rectangle", "x": 0, "y": 0, "length": 100, "width": 60}, "parted", "in zones", "#")
-    zone = PlotOnMap(2, "North zone", "zone", {"type": "rectangle", "x": 0, "y": 30, "length": 100, "width": 30}, "asks", "asks for lime", "#", rake)
-    dot = PlotOnMap(3, "A very long name for a dot", "tree", {"type": "circle", "x": 50, "y": 10, "radius": 1.0}, "old", "test again", "#", rake)
+    field = PlotOnMap(
+        1, "Barley field", "field", {"type": "rectangle", "x": 0, "y": 0, "length": 100, "width": 60}, "parted", "in zones", "#"
+    )
+    zone = PlotOnMap(
+        2, "North zone", "zone", {"type": "rectangle", "x": 0, "y": 30, "length": 100, "width": 30}, "asks", "asks for lime", "#", rake
+    )
+    dot = PlotOnMap(
+        3, "A very long name for a dot", "tree", {"type": "circle", "x": 50, "y": 10, "radius": 1.0}, "old", "test again", "#", rake
+    )
     drawn = ground_map(frame_on((0, 0, 100, 60), 820, 560), [dot, zone, field])
     assert [mark.pk for mark in drawn.marks] == [1, 2, 3]
     assert [mark.state for mark in drawn.marks] == ["parted", "asks", "old"]
@@ -60,7 +66,11 @@ def test_the_map_marks_states_lays_small_plots_on_top_and_names_only_what_fits()
 @given(count=st.integers(1, 70), first=st.integers(1, 40))
 def test_labels_lie_on_the_page_and_never_on_each_other(key, count, first):
     sheet = TABLES.sampling.label_sheets[key]
-    pages = label_pages([LabelText(f"L{number}", ("Plot", "0 to 20 cm"), "http://localhost/samples/at/3334/") for number in range(count)], sheet, first=first)
+    pages = label_pages(
+        [LabelText(f"L{number}", ("Plot", "0 to 20 cm"), "http://localhost/samples/at/3334/") for number in range(count)],
+        sheet,
+        first=first,
+    )
     labels = [label for page in pages for label in page.labels]
     assert [label.code for label in labels] == [f"L{number}" for number in range(count)]
     for page in pages:
@@ -96,9 +106,16 @@ def test_the_triangle_is_parted_into_all_classes_and_places_a_soil():
 
 
 def test_the_years_show_errors_methods_and_what_was_put_on():
-    points = [Point(date(2024, 10, 1), 96, 77, 115, "Mehlich 3", True, "a", "#"), Point(date(2026, 10, 1), 30, 20, 40, "Olsen", False, "b", "#")]
+    points = [
+        Point(date(2024, 10, 1), 96, 77, 115, "Mehlich 3", True, "a", "#"),
+        Point(date(2026, 10, 1), 30, 20, 40, "Olsen", False, "b", "#"),
+    ]
     drawn = history(
-        points, [Dressing(date(2025, 3, 1), "9 kg lime"), Dressing(date(2025, 3, 2), "60 g urea")], wanted=(80, 140), today=date(2026, 11, 1), unit="mg/kg"
+        points,
+        [Dressing(date(2025, 3, 1), "9 kg lime"), Dressing(date(2025, 3, 2), "60 g urea")],
+        wanted=(80, 140),
+        today=date(2026, 11, 1),
+        unit="mg/kg",
     )
     assert [label for _, label in drawn.years] == ["2024", "2025", "2026"]
     assert len(drawn.methods) == 2
@@ -119,7 +136,10 @@ def test_a_trace_stays_in_its_box(values):
 def test_a_walk_numbers_its_cores_and_tells_how_many_are_taken():
     shape = {"type": "rectangle", "x": 0, "y": 0, "length": 20, "width": 5}
     drawn = walk_drawing(
-        shape, {"line": [(1, 1), (10, 4), (19, 1)], "cores": [(2, 1.3), (10, 4), (18, 1.3)], "length_m": 19.0, "edge_m": 0.3}, done=[2], spots=[(5, 2, 1)]
+        shape,
+        {"line": [(1, 1), (10, 4), (19, 1)], "cores": [(2, 1.3), (10, 4), (18, 1.3)], "length_m": 19.0, "edge_m": 0.3},
+        done=[2],
+        spots=[(5, 2, 1)],
     )
     assert [(core.number, core.is_done) for core in drawn.cores] == [(1, False), (2, True), (3, False)]
     assert "3 cores, 1 of them taken" in drawn.says

@@ -21,11 +21,30 @@ from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 
 DESCRIBED = {
-    "texture": "sandy loam", "sand_pct": 60.0, "clay_pct": 10.0, "mix": "", "dug": False, "free_lime": "no", "depth_cm": 17.0, "slope_pct": 4.0,
-    "water_distance_m": 30.0, "watering": "drip", "livestock": "hens", "cover": "mulch", "new_ground_since": date(2025, 3, 1), "new_ground_done": {"clear": "2025-03-02"},
-    "signs": ["colour_dark"], "note": "the old orchard", "school": "build_maintain", "aim": "money", "most_bags": 2, "lost_times": 3.0, "wanted": ["urea"],
-    "without": ["wood_ash"], "uncounted": ["organic_matter"],
-}  # fmt: skip
+    "texture": "sandy loam",
+    "sand_pct": 60.0,
+    "clay_pct": 10.0,
+    "mix": "",
+    "dug": False,
+    "free_lime": "no",
+    "depth_cm": 17.0,
+    "slope_pct": 4.0,
+    "water_distance_m": 30.0,
+    "watering": "drip",
+    "livestock": "hens",
+    "cover": "mulch",
+    "new_ground_since": date(2025, 3, 1),
+    "new_ground_done": {"clear": "2025-03-02"},
+    "signs": ["colour_dark"],
+    "note": "the old orchard",
+    "school": "build_maintain",
+    "aim": "money",
+    "most_bags": 2,
+    "lost_times": 3.0,
+    "wanted": ["urea"],
+    "without": ["wood_ash"],
+    "uncounted": ["organic_matter"],
+}
 
 
 def test_every_field_and_relation_of_a_plot_has_a_rule():
@@ -38,14 +57,28 @@ def test_every_field_and_relation_of_a_plot_has_a_rule():
 def strip(thornmere, grower):
     """A bed with every field filled and one of everything hanging on it, and a neighbour that touches it."""
     rectangle = {"type": "rectangle", "x": 0.0, "y": 0.0, "length": 20.0, "width": 10.0, "turn": 0}
-    made = plot(thornmere, "Strip", area_m2=200.0, shape=rectangle, west=0, south=0, east=20, north=10, sizes={}, water=WaterSource.objects.create(holding=thornmere, name="Well"), **{name: value for name, value in DESCRIBED.items() if name not in ("depth_cm", "texture")})  # fmt: skip
+    made = plot(
+        thornmere,
+        "Strip",
+        area_m2=200.0,
+        shape=rectangle,
+        west=0,
+        south=0,
+        east=20,
+        north=10,
+        sizes={},
+        water=WaterSource.objects.create(holding=thornmere, name="Well"),
+        **{name: value for name, value in DESCRIBED.items() if name not in ("depth_cm", "texture")},
+    )
     Plot.objects.filter(pk=made.pk).update(depth_cm=17.0)
     made.refresh_from_db()
     slip(made)
     plan = AdoptedPlan.objects.create(plot=made, rules_version="1", request={}, result={})
     PlanProposal.objects.create(plot=made, rules_version="1", request={}, result={})
     Gift.objects.create(plot=made, kind="legume", what="soybean")
-    Probe.objects.create(gateway=Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64), key="a", name="a", quantity="ph", plot=made)
+    Probe.objects.create(
+        gateway=Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64), key="a", name="a", quantity="ph", plot=made
+    )
     round_ = SamplingRound.objects.create(holding=thornmere, name="Autumn", planned_on="2026-10-01")
     Sample.objects.create(round=round_, plot=made, code="3334", bottom_cm=15, cores_wanted=10)
     about = {"holding": thornmere, "plot": made, "material": "gypsum", "name": "gypsum"}
@@ -83,7 +116,9 @@ def test_a_cut_copies_what_describes_and_leaves_what_was_done(grower, strip):
     assert part.area_m2 == pytest.approx(100, rel=0.01)
     assert _count(strip) | {"summary": 0} == before | {"summary": 0}
     got = _count(part)
-    assert {name for name, number in got.items() if number and name != "summary"} == {name for name, fate in RELATED.items() if fate.cut == COPIED}
+    assert {name for name, number in got.items() if number and name != "summary"} == {
+        name for name, fate in RELATED.items() if fate.cut == COPIED
+    }
 
 
 def test_a_merge_retires_the_other_plot_with_what_was_done_on_it(grower, strip, thornmere):
@@ -136,7 +171,10 @@ def test_a_holding_is_closed_with_all_that_it_has(strip, thornmere, stranger):
 def test_a_change_kept_by_another_version_is_told_and_changes_nothing(grower, border):
     grower.post(reverse("ground:delete_plot", args=[border.pk]))
     change = Change.objects.first()
-    for spoil in ({"schema": "0" * 16}, {"schema": "", "before": [{"model": "ground.plot", "pk": 999, "fields": {"no_such_field": 1}}], "after": []}):
+    for spoil in (
+        {"schema": "0" * 16},
+        {"schema": "", "before": [{"model": "ground.plot", "pk": 999, "fields": {"no_such_field": 1}}], "after": []},
+    ):
         Change.objects.filter(pk=change.pk).update(undone_at=None, **spoil)
         with pytest.raises(OfAnotherVersion):
             undo(Change.objects.get(pk=change.pk))

@@ -24,7 +24,9 @@ nobody's bed;03.10.2026;6,1;ND;70;
 
 def upload(client, content: bytes | str, name: str = "report.csv", **data):
     content = content.encode() if isinstance(content, str) else content
-    return client.post(reverse("readings:files"), {"file": SimpleUploadedFile(name, content), "medium": "soil", "lab": "Fenwick Soil Room"} | data)
+    return client.post(
+        reverse("readings:files"), {"file": SimpleUploadedFile(name, content), "medium": "soil", "lab": "Fenwick Soil Room"} | data
+    )
 
 
 def read_in(client, file: LabFile, **data):
@@ -77,11 +79,15 @@ def test_answers_of_a_laboratory_are_remembered(grower, border):
     content = "Sample,pH,P,K\nLong Border 7,6.0,22,150\n"
     upload(grower, content)
     file = LabFile.objects.get()
-    read_in(grower, file, **{"answer-unit:P": "lb/acre", "answer-unit:K": "lb/acre", "answer-method:P": "Bray P1", "sampled_on": "2026-10-03"})
+    read_in(
+        grower, file, **{"answer-unit:P": "lb/acre", "answer-unit:K": "lb/acre", "answer-method:P": "Bray P1", "sampled_on": "2026-10-03"}
+    )
     assert SlipLine.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
     assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
     upload(grower, content, name="next.csv")
-    assert "The very same file was read in before" in grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])).content.decode()
+    assert (
+        "The very same file was read in before" in grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])).content.decode()
+    )
     again = LabFile.objects.first()
     assert again.answers["unit:P"] == "lb/acre"
     assert 'value="lb/acre" selected' in grower.get(reverse("readings:file", args=[again.pk])).content.decode()
@@ -96,7 +102,13 @@ def bomb() -> bytes:
 
 @pytest.mark.parametrize(
     ("content", "said"),
-    [(b"", "empty"), (b"x" * 50_000_000, "50 MB"), (bomb(), "unpack"), (b"\x7fELF" + b"\x00" * 400, "program"), (b"no table here", "results were found")],
+    [
+        (b"", "empty"),
+        (b"x" * 50_000_000, "50 MB"),
+        (bomb(), "unpack"),
+        (b"\x7fELF" + b"\x00" * 400, "program"),
+        (b"no table here", "results were found"),
+    ],
     ids=["empty", "50 MB", "bomb", "binary", "prose"],
 )
 def test_bad_files_are_refused_and_nothing_is_stored(grower, border, content, said):

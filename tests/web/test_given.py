@@ -28,9 +28,12 @@ def test_gifts_of_every_kind_become_lines_and_move_the_need(grower, field):
     address = reverse("planning:given", args=[field.pk])
     bare = page(grower, "planning:given", field.pk)
     for gift in (
-        SLURRY, {"kind": "legume", "what": "red_clover", "on": "2098-10-01"}, {"kind": "green_manure", "rate": "3", "nitrogen_pct": "2,8"},
-        {"kind": "water", "nitrate_n_mg_per_l": "8", "water": "350 mm"}, {"kind": "straw", "rate": "1 ton/acre"},
-    ):  # fmt: skip
+        SLURRY,
+        {"kind": "legume", "what": "red_clover", "on": "2098-10-01"},
+        {"kind": "green_manure", "rate": "3", "nitrogen_pct": "2,8"},
+        {"kind": "water", "nitrate_n_mg_per_l": "8", "water": "350 mm"},
+        {"kind": "straw", "rate": "1 ton/acre"},
+    ):
         assert grower.post(address, gift).status_code == 302
     told = page(grower, "planning:given", field.pk)
     for words in ("Cattle slurry", "Red clover, a full stand", "Green manure", "Irrigation water", "Straw dug in", "22.4 kg/ha N", "P₂O₅"):
@@ -105,7 +108,14 @@ def test_sharpening_is_a_part_of_the_bench_and_a_page_of_its_own(grower, thornme
 
 def test_a_closer_look_shows_reach_shares_and_remarks(grower, thornmere):
     made = plot(thornmere, "Beet field", crop="tomato")
-    lines = [("pH", "5.4", "", "water 1:1"), ("Ca", "900", "mg/kg", "ammonium acetate"), ("Mg", "40", "mg/kg", "ammonium acetate"), ("K", "300", "mg/kg", "ammonium acetate"), ("CEC", "9", "cmol/kg", "ammonium acetate"), ("EC", "1.5", "dS/m", "water 1:2")]  # fmt: skip
+    lines = [
+        ("pH", "5.4", "", "water 1:1"),
+        ("Ca", "900", "mg/kg", "ammonium acetate"),
+        ("Mg", "40", "mg/kg", "ammonium acetate"),
+        ("K", "300", "mg/kg", "ammonium acetate"),
+        ("CEC", "9", "cmol/kg", "ammonium acetate"),
+        ("EC", "1.5", "dS/m", "water 1:2"),
+    ]
     slip(made, lines)
     told = page(grower, "planning:closer", made.pk)
     for words in ("What roots can reach", "manganese", "Calcium 49.9 %, below 60 to 75 %", "Potassium stands 7.5 to 1", "far too salty"):
@@ -135,7 +145,10 @@ def test_untested_ground_says_what_it_supposes_and_what_a_test_costs(grower, tho
 
 def test_a_crop_of_ones_own_is_kept_chosen_judged_and_taken_out(grower, thornmere):
     figures = reverse("planning:own_figures")
-    assert "rising order" in grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.8", "ph_high": "6.2"}).content.decode()
+    assert (
+        "rising order"
+        in grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.8", "ph_high": "6.2"}).content.decode()
+    )
     assert "Nothing differs" in grower.post(figures, {"name": "show dahlia", "base": "dahlia"}).content.decode()
     assert grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.6", "ph_high": "7.1"}).status_code == 302
     mine = OwnCrop.objects.get()
@@ -148,7 +161,9 @@ def test_a_crop_of_ones_own_is_kept_chosen_judged_and_taken_out(grower, thornmer
     assert "more acid than show dahlia wants (6.6 to 7.1)" in page(grower, "planning:bench", made.pk)
     assert "own-" in page(grower, "ground:edit_plot", made.pk)
     assert "show dahlia" in page(grower, "ground:crops", made.pk).lower()
-    grower.post(reverse("planning:edit_own_crop", args=[mine.pk]), {"name": "show dahlia", "base": "dahlia", "ph_low": "6.0", "ph_high": "7.1"})
+    grower.post(
+        reverse("planning:edit_own_crop", args=[mine.pk]), {"name": "show dahlia", "base": "dahlia", "ph_low": "6.0", "ph_high": "7.1"}
+    )
     assert "suits show dahlia" in page(grower, "planning:bench", made.pk)
     grower.post(reverse("planning:delete_own_crop", args=[mine.pk]))
     made.planting.refresh_from_db()

@@ -107,8 +107,27 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
 
 # Pages of these rooms that reckon nothing: lists, forms, what was typed.
 RECKON_NOTHING = {
-    *("planning:plans", "planning:own_figures", "planning:edit_own_crop", "planning:suppliers", "planning:supplier", "planning:edit_lot", "planning:shed"),
-    *("planning:propose", "planning:take_out_lot", "planning:sheet", "desks:desks", "jobs:log", "jobs:correct", "jobs:edit_programme", "jobs:calendar", "jobs:sheet", "jobs:jobs"),
+    *(
+        "planning:plans",
+        "planning:own_figures",
+        "planning:edit_own_crop",
+        "planning:suppliers",
+        "planning:supplier",
+        "planning:edit_lot",
+        "planning:shed",
+    ),
+    *(
+        "planning:propose",
+        "planning:take_out_lot",
+        "planning:sheet",
+        "desks:desks",
+        "jobs:log",
+        "jobs:correct",
+        "jobs:edit_programme",
+        "jobs:calendar",
+        "jobs:sheet",
+        "jobs:jobs",
+    ),
 }
 
 
@@ -118,7 +137,9 @@ def test_every_page_that_reckons_opens_its_working_or_leads_to_its_rule(grower, 
         if not name.startswith(("planning:", "desks:", "jobs:", "chart_page")) or name in RECKON_NOTHING:
             continue
         answer = grower.get(address(name, objects))
-        page = answer.content.decode("latin-1") if answer.status_code == 200 and answer.headers["Content-Type"].startswith("text/html") else ""
+        page = (
+            answer.content.decode("latin-1") if answer.status_code == 200 and answer.headers["Content-Type"].startswith("text/html") else ""
+        )
         if "</html>" in page and "/rules/how/" not in page and "working" not in page:
             bare.append(name)
     assert bare == []
@@ -139,7 +160,13 @@ def test_error_pages_wear_the_house_look(grower, settings, rf):
 
 
 def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db):
-    data = {"email": "Nell@Bramble.example", "password": "long-and-odd-words", "holding_name": "Bramble End 🌾", "units": "us", "hemisphere": "south"}
+    data = {
+        "email": "Nell@Bramble.example",
+        "password": "long-and-odd-words",
+        "holding_name": "Bramble End 🌾",
+        "units": "us",
+        "hemisphere": "south",
+    }
     assert client.post("/sign-up/", data).url == "/start/"
     user = User.objects.get()
     assert user.password.startswith("argon2")
@@ -152,9 +179,24 @@ def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db):
 
 def test_first_plan_from_one_page_keeps_what_was_typed_until_it_is_sound(grower, thornmere):
     data = {
-        "name": "First bed", "kind": "bed", "area": "", "depth": "15 cm", "texture": "", "dug": "yes", "crop": "tomato", "planted_on": "2099-05-01", "lab": "", "how": "kit",
-        "taken_on": "2026-10-03", "lines-TOTAL_FORMS": 1, "lines-INITIAL_FORMS": 0, "lines-0-analyte": "pH", "lines-0-typed": "5.5", "lines-0-unit": "pH", "lines-0-method": "water 1:1",
-    }  # fmt: skip
+        "name": "First bed",
+        "kind": "bed",
+        "area": "",
+        "depth": "15 cm",
+        "texture": "",
+        "dug": "yes",
+        "crop": "tomato",
+        "planted_on": "2099-05-01",
+        "lab": "",
+        "how": "kit",
+        "taken_on": "2026-10-03",
+        "lines-TOTAL_FORMS": 1,
+        "lines-INITIAL_FORMS": 0,
+        "lines-0-analyte": "pH",
+        "lines-0-typed": "5.5",
+        "lines-0-unit": "pH",
+        "lines-0-method": "water 1:1",
+    }
     refused = grower.post("/start/", data)
     assert refused.status_code == 422
     assert 'value="5.5"' in refused.content.decode()
@@ -164,7 +206,12 @@ def test_first_plan_from_one_page_keeps_what_was_typed_until_it_is_sound(grower,
 
 
 def test_password_can_be_changed(grower, thornmere):
-    assert grower.post("/password/", {"old_password": PASSWORD, "new_password1": "another-good-one", "new_password2": "another-good-one"}).status_code == 302
+    assert (
+        grower.post(
+            "/password/", {"old_password": PASSWORD, "new_password1": "another-good-one", "new_password2": "another-good-one"}
+        ).status_code
+        == 302
+    )
 
 
 def _sign_in(client, email: str, password: str, address: str = "203.0.113.7"):

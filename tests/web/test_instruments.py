@@ -29,7 +29,9 @@ def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
     assert kept.lines.get().typed == "5-5.5"
     assert (
         "two neighbours"
-        in grower.post(grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"}).content.decode()
+        in grower.post(
+            grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"}
+        ).content.decode()
     )
 
 
@@ -61,7 +63,16 @@ def test_a_kit_of_ones_own(grower, border):
 
 
 def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
-    data = {"plot": border.pk, "meter": "Pocket meter", "method": "water 1:2.5", "ph_1": "7", "mv_1": "2", "ph_2": "4.01", "mv_2": "172", "temperature": "20"}
+    data = {
+        "plot": border.pk,
+        "meter": "Pocket meter",
+        "method": "water 1:2.5",
+        "ph_1": "7",
+        "mv_1": "2",
+        "ph_2": "4.01",
+        "mv_2": "172",
+        "temperature": "20",
+    }
     assert "Clean the electrode" in grower.post(reverse("readings:meter"), data | {"mv_2": "140"}).content.decode()
     session = grower.post(reverse("readings:meter"), data).url
     grower.post(session, {"put-in": "1"})
@@ -99,13 +110,18 @@ def test_waters_and_labels_are_judged_on_their_slips(grower, thornmere, border):
         ("passing 0.25 mm", "50", "%", "not stated"),
     ]
     data = slip_data(border, *lines, material="Quarry lime", how="label")
-    assert "Effective neutralising value" in grower.get(grower.post(reverse("readings:new_slip") + "?medium=material", data).url).content.decode()
+    assert (
+        "Effective neutralising value"
+        in grower.get(grower.post(reverse("readings:new_slip") + "?medium=material", data).url).content.decode()
+    )
     assert (
         "add to"
         in grower.get(
             grower.post(
                 reverse("readings:new_slip") + "?medium=material",
-                slip_data(border, ("label N", "46", "%", "as it comes"), ("label K2O", "60", "%", "as it comes"), material="Odd bag", how="label"),
+                slip_data(
+                    border, ("label N", "46", "%", "as it comes"), ("label K2O", "60", "%", "as it comes"), material="Odd bag", how="label"
+                ),
             ).url
         ).content.decode()
     )
@@ -175,7 +191,10 @@ def test_a_gateway_posts_once_however_often_it_sends_and_nonsense_is_refused(gat
 def test_the_door_is_shut_to_wrong_tokens_floods_and_junk(gateway, grower, settings):
     assert post("wrong").status_code == 401
     assert (
-        Client().post(reverse("sensors:post_readings"), "{", content_type="application/json", headers={"Authorization": f"Bearer {gateway}"}).status_code == 400
+        Client()
+        .post(reverse("sensors:post_readings"), "{", content_type="application/json", headers={"Authorization": f"Bearer {gateway}"})
+        .status_code
+        == 400
     )
     assert post(gateway).status_code == 400
     settings.SENSOR_POSTS_A_MINUTE = 3

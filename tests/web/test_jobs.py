@@ -36,7 +36,9 @@ def planned(grower, border):
 
 def test_an_adopted_plan_becomes_jobs_and_a_newer_one_moves_them(grower, border, planned):
     assert planned
-    assert {job.kg for job in planned} == {item["total_kg"] for item in AdoptedPlan.objects.get().result["applications"] if not item["later"]}
+    assert {job.kg for job in planned} == {
+        item["total_kg"] for item in AdoptedPlan.objects.get().result["applications"] if not item["later"]
+    }
     uids = {(job.material, job.what, job.dressing): job.uid for job in planned}
     planting = border.planting
     planting.planted_on += timedelta(days=7)
@@ -55,14 +57,18 @@ def test_an_adopted_plan_becomes_jobs_and_a_newer_one_moves_them(grower, border,
 def test_a_planting_that_moves_takes_its_jobs_along_in_one_act_with_one_undo(grower, border, planned):
     planting, before = border.planting, {job.pk: (job.from_day, job.to_day, job.kg) for job in planned}
     late = {"planted_on": (planting.planted_on + timedelta(days=14)).isoformat(), "ended_on": "", "note": ""}
-    told = grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "dahlia"} | late, follow=True).content.decode()
+    told = grower.post(
+        reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "dahlia"} | late, follow=True
+    ).content.decode()
     moved = [job for job in Job.objects.filter(plot=border) if (job.from_day, job.to_day) != before[job.pk][:2]]
     assert f"{len(moved)} jobs of Long Border 7 moved along" in told
     assert all(job.to_day - before[job.pk][1] == timedelta(days=14) for job in moved if job.what in ("N", "K"))
     assert {job.kg for job in moved} <= {kg for _, _, kg in before.values()}
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
     assert {job.pk: (job.from_day, job.to_day, job.kg) for job in Job.objects.filter(plot=border)} == before
-    same = grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True).content.decode()
+    same = grower.post(
+        reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True
+    ).content.decode()
     assert "moved along" not in same  # a plan for dahlias says nothing of tulips
 
 
@@ -79,7 +85,13 @@ def test_a_job_is_done_once_with_what_was_really_put_on(grower, border, planned,
     lot = StockLot.objects.create(holding=thornmere, material=job.material, kg=job.kg + 2, price_per_kg=0.5)
     address = reverse("jobs:job", args=[job.pk])
     assert "What was really done" in page(grower, "jobs:job", job.pk)
-    data = {"amount": f"{job.kg + 1} kg", "done_on": timezone.localdate().isoformat(), "lot": lot.pk, "weather": "still", "sent_as": str(uuid.uuid4())}
+    data = {
+        "amount": f"{job.kg + 1} kg",
+        "done_on": timezone.localdate().isoformat(),
+        "lot": lot.pk,
+        "weather": "still",
+        "sent_as": str(uuid.uuid4()),
+    }
     assert grower.post(address, data | {"amount": "lots"}).status_code == 422
     assert "still to come" in grower.post(address, data | {"done_on": "2999-01-01"}).content.decode()
     for _ in range(2):  # the second sending, by a phone that heard no answer, writes nothing
@@ -174,7 +186,16 @@ def test_a_thousand_jobs_take_no_more_queries_than_ten(grower, border, thornmere
     today = timezone.localdate()
     for count in (10, 1000):
         Job.objects.bulk_create(
-            Job(holding=thornmere, plot=border, material="urea", name="urea", what="N", kg=1, from_day=today, to_day=today + timedelta(days=number % 40))
+            Job(
+                holding=thornmere,
+                plot=border,
+                material="urea",
+                name="urea",
+                what="N",
+                kg=1,
+                from_day=today,
+                to_day=today + timedelta(days=number % 40),
+            )
             for number in range(count)
         )
         with django_assert_max_num_queries(11):
@@ -185,7 +206,9 @@ def test_jobs_of_another_holding_are_not_there(grower, border, planned):
     other = holding("Quillon Bend")
     bed = plot(other)
     slip(bed)
-    theirs = Job.objects.create(holding=other, plot=bed, material="urea", name="urea", what="N", kg=1, from_day=date(2026, 1, 1), to_day=date(2026, 2, 1))
+    theirs = Job.objects.create(
+        holding=other, plot=bed, material="urea", name="urea", what="N", kg=1, from_day=date(2026, 1, 1), to_day=date(2026, 2, 1)
+    )
     entry = LogEntry.objects.create(holding=other, plot=bed, material="urea", name="urea", kg=1)
     for name, key in (("jobs:job", theirs.pk), ("jobs:correct", entry.pk)):
         assert grower.get(reverse(name, args=[key])).status_code == 404
@@ -243,7 +266,9 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
     assert "Grassland after cuts" in page(grower, "jobs:programmes")
     told = page(grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_calcium_ammonium_nitrate="urea")
     assert "urea instead of calcium ammonium nitrate" in told.lower()
-    assert "brings none of what" in page(grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_potassium_chloride="urea")
+    assert "brings none of what" in page(
+        grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_potassium_chloride="urea"
+    )
     grower.post(reverse("jobs:programme", args=["grass_cuts"]), {"plot": border.pk, "start": "2027-03-20"})
     assert Job.objects.filter(what="step").count() == 5
     assert Job.objects.get(material="potassium_chloride", from_day="2027-05-20").kg == pytest.approx(12 * 18 / 1000)
@@ -278,7 +303,14 @@ def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thorn
     border.save()
     border.plantings.update(crop="lettuce", ended_on=today + timedelta(days=60))
     job = Job.objects.create(
-        holding=thornmere, plot=border, material="cattle_slurry", name="cattle slurry", what="step", kg=40, from_day=today, to_day=today + timedelta(days=9)
+        holding=thornmere,
+        plot=border,
+        material="cattle_slurry",
+        name="cattle slurry",
+        what="step",
+        kg=40,
+        from_day=today,
+        to_day=today + timedelta(days=9),
     )
     told = page(grower, "jobs:job", job.pk)
     assert "Closed season: Winter closure" in told

@@ -86,7 +86,8 @@ def test_an_empty_slip_is_no_slip(grower, border):
 
 def test_a_line_is_checked_as_it_is_left(grower):
     response = grower.post(
-        reverse("readings:check_line", args=[3]), {"lines-3-analyte": "pH", "lines-3-typed": "56", "lines-3-unit": "pH", "lines-3-method": "water 1:1"}
+        reverse("readings:check_line", args=[3]),
+        {"lines-3-analyte": "pH", "lines-3-typed": "56", "lines-3-unit": "pH", "lines-3-method": "water 1:1"},
     )
     assert "did you mean 5.6?" in page(response)
 
@@ -102,7 +103,8 @@ def test_units_and_methods_of_a_laboratory_are_remembered(grower, border):
     assert '<option value="Olsen" selected>' in page(grower.get(NEW))
     grower.post(NEW, slip_data(border, ("P", "30", "mg/kg", "Bray P1"), lab="Rook Hill"))
     again = grower.post(
-        reverse("readings:lines_for_lab"), slip_data(border, ("P", "", "mg/kg", "Mehlich 3"), ("K", "77", "mg/kg", "Mehlich 3"), lab="marlow lane")
+        reverse("readings:lines_for_lab"),
+        slip_data(border, ("P", "", "mg/kg", "Mehlich 3"), ("K", "77", "mg/kg", "Mehlich 3"), lab="marlow lane"),
     )
     assert '<option value="Olsen" selected>' in page(again)
     assert '<option value="lb/acre" selected>' in page(again)

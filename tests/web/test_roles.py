@@ -35,8 +35,30 @@ def names(patterns, room: str = "") -> list[tuple[str, int]]:
 
 
 ADDRESSES = names(get_resolver().url_patterns)
-VALUES = {"pk": 1, "line": 1, "planting": 1, "key": "urea", "material": "urea", "token": "x", "code": "3334", "act": "draw", "state": "taken", "sheet": "a"}
-OPEN = {"people:sign_up", "people:sign_in", "people:join", "jobs:feed", "planning:together", "planning:material", "keys", "rules", "sources", "sensors:intake"}
+VALUES = {
+    "pk": 1,
+    "line": 1,
+    "planting": 1,
+    "key": "urea",
+    "material": "urea",
+    "token": "x",
+    "code": "3334",
+    "act": "draw",
+    "state": "taken",
+    "sheet": "a",
+}
+OPEN = {
+    "people:sign_up",
+    "people:sign_in",
+    "people:join",
+    "jobs:feed",
+    "planning:together",
+    "planning:material",
+    "keys",
+    "rules",
+    "sources",
+    "sensors:intake",
+}
 
 
 def address(name: str, converters: list[str]) -> str | None:
@@ -72,11 +94,15 @@ def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
     told = worker.get(reverse("jobs:jobs")).content.decode()
     assert "/plans/" not in re.findall(r'<nav class="bar__rooms".*?</nav>', told, re.S)[0]
     assert (
-        worker.post(reverse("jobs:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}).status_code
+        worker.post(
+            reverse("jobs:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}
+        ).status_code
         == 302
     )
     mine = Change.objects.first()
-    theirs = Change.objects.create(holding=thornmere, user=thornmere.memberships.get(role="owner").user, label="The owner's own doing", before=[], after=[])
+    theirs = Change.objects.create(
+        holding=thornmere, user=thornmere.memberships.get(role="owner").user, label="The owner's own doing", before=[], after=[]
+    )
     assert worker.post(reverse("changes:undo", args=[theirs.pk])).status_code == 404
     assert "own doing" not in worker.get(reverse("changes:recent")).content.decode()
     assert worker.post(reverse("changes:undo", args=[mine.pk])).status_code == 302

@@ -56,7 +56,13 @@ def test_a_worker_finds_their_job_does_it_from_a_phone_and_the_next_plan_knows(g
     assert 'aria-current="true">Mine' in mine
     assert page(worker, "jobs:jobs").count("btn btn-primary") >= mine.count("btn btn-primary")
     lot = StockLot.objects.create(holding=thornmere, material=job.material, kg=job.kg / 2, price_per_kg=0.5)
-    sent = {"amount": f"{job.kg:.3f} kg", "done_on": timezone.localdate().isoformat(), "lot": lot.pk, "weather": "still", "sent_as": str(uuid.uuid4())}
+    sent = {
+        "amount": f"{job.kg:.3f} kg",
+        "done_on": timezone.localdate().isoformat(),
+        "lot": lot.pk,
+        "weather": "still",
+        "sent_as": str(uuid.uuid4()),
+    }
     for _ in range(3):  # the phone did not hear the answer
         answer = worker.post(reverse("jobs:job", args=[job.pk]), sent, headers={"Accept": "application/json"})
         assert answer.json() == {"written": True}
@@ -66,7 +72,11 @@ def test_a_worker_finds_their_job_does_it_from_a_phone_and_the_next_plan_knows(g
     assert lot.kg == pytest.approx(0)  # no lot goes below nought
     assert entry.lot_kg == pytest.approx(job.kg / 2)
     plan = plan_for(border, lines_by_plot([border])[border.pk], today=timezone.localdate(), units="metric")
-    again = [item for item in plan.applications if (item.material, item.what, item.dressing) == (job.material, job.what, job.dressing) and not item.later]
+    again = [
+        item
+        for item in plan.applications
+        if (item.material, item.what, item.dressing) == (job.material, job.what, job.dressing) and not item.later
+    ]
     assert sum(item.total_kg for item in again) < job.kg
     told = page(grower, "jobs:totals")
     assert "Long Border 7" in told

@@ -64,7 +64,14 @@ def test_what_to_buy_is_whole_bags_less_the_shed(grower, border):
 
 
 def test_a_lots_own_label_goes_before_the_table(grower, border):
-    ash = {"material": "calcitic_limestone_ground", "amount": "90 kg", "price": "free", "own_name": "quarry dust", "cce": "30", "fineness": "100"}
+    ash = {
+        "material": "calcitic_limestone_ground",
+        "amount": "90 kg",
+        "price": "free",
+        "own_name": "quarry dust",
+        "cce": "30",
+        "fineness": "100",
+    }
     grower.post(reverse("planning:shed"), ash)
     assert StockLot.objects.get().label == {"name": "quarry dust", "cce": 30.0, "fineness": 100.0}
     assert "reckoned by its own label" in page(grower, "planning:shed")

@@ -65,18 +65,57 @@ def house(grower, border, thornmere):
     seller = Supplier.objects.create(holding=thornmere, name="Barn Lane")
     neighbour.without = ["urea"]
     neighbour.save()
-    kit = {"key": "own", "name": "Own", "test": [{"key": "a", "name": "A", "analyte": "pH", "steps": [{"do": "x"}], "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}, {"fill": "#bbccdd", "low": 6, "say": "6"}]}]}  # fmt: skip
-    work = Job.objects.create(holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09")
+    kit = {
+        "key": "own",
+        "name": "Own",
+        "test": [
+            {
+                "key": "a",
+                "name": "A",
+                "analyte": "pH",
+                "steps": [{"do": "x"}],
+                "colours": [{"fill": "#aabbcc", "low": 5, "say": "5"}, {"fill": "#bbccdd", "low": 6, "say": "6"}],
+            }
+        ],
+    }
+    work = Job.objects.create(
+        holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09"
+    )
     asked = request_document(border, border.planting, lines_by_plot([border])[border.pk], today=date(2026, 10, 5), units="metric")
     return {
-        "work": work, "me": thornmere.members.get(), "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
-        "programme": OwnProgramme.objects.create(holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}), "proposal": PlanProposal.objects.create(plot=border, rules_version="1", request=asked, result=plan_document(asked, tables())),
-        "border": border, "neighbour": neighbour, "water": water, "round": round_, "sample": sample, "gateway": gateway,
-        "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour), "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
-        "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit), "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
-        "meter": MeterSession.objects.create(holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]),
-        "slip": border.slips.get(), "line": border.slips.get().lines.first(), "planting": border.planting, "mine": _own_crop(thornmere, neighbour), "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10), "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]), "run_kept": SpreaderRun.objects.create(holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01", rate_kg_per_ha=30), "seller": seller, "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2), "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
-    }  # fmt: skip
+        "work": work,
+        "me": thornmere.members.get(),
+        "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
+        "programme": OwnProgramme.objects.create(
+            holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}
+        ),
+        "proposal": PlanProposal.objects.create(plot=border, rules_version="1", request=asked, result=plan_document(asked, tables())),
+        "border": border,
+        "neighbour": neighbour,
+        "water": water,
+        "round": round_,
+        "sample": sample,
+        "gateway": gateway,
+        "probe": Probe.objects.create(gateway=gateway, key="m-1", name="Moist", quantity="moisture", plot=neighbour),
+        "spot": OddSpot.objects.create(holding=thornmere, x=1, y=1, note="gate"),
+        "kit": OwnKit.objects.create(holding=thornmere, key="own", document=kit),
+        "run": KitRun.objects.create(holding=thornmere, plot=border, kit="hedgerow_four", test="ph"),
+        "meter": MeterSession.objects.create(
+            holding=thornmere, plot=border, buffers=[{"ph": 7, "mv": 0}, {"ph": 4, "mv": 174}], readings=[{"ph": 6.4, "spread": None}]
+        ),
+        "slip": border.slips.get(),
+        "line": border.slips.get().lines.first(),
+        "planting": border.planting,
+        "mine": _own_crop(thornmere, neighbour),
+        "lot": StockLot.objects.create(holding=thornmere, material="gypsum", kg=10),
+        "blend": OwnBlend.objects.create(holding=thornmere, name="Breakfast", parts=[["blood_meal", 1], ["kelp_meal", 1]]),
+        "run_kept": SpreaderRun.objects.create(
+            holding=thornmere, spreader="barrow", material="urea", setting=3, measured_on="2026-10-01", rate_kg_per_ha=30
+        ),
+        "seller": seller,
+        "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2),
+        "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
+    }
 
 
 BED = {"name": "Bed 9", "kind": "bed", "area": "9", "depth": "15 cm", "crop": "tomato", "dug": "yes"}
@@ -84,7 +123,11 @@ ACTS = {
     "a plot is made": ("ground:new_plot", [], BED),
     "a plot is changed": ("ground:edit_plot", ["border"], BED),
     "a plot goes with all that hangs on it": ("ground:delete_plot", ["neighbour"], {}),
-    "a shape is drawn": ("ground:board_act", "draw", {"shape": "circle", "x": "40", "y": "9", "radius": "2", "name": "Round bed", "kind": "bed"}),
+    "a shape is drawn": (
+        "ground:board_act",
+        "draw",
+        {"shape": "circle", "x": "40", "y": "9", "radius": "2", "name": "Round bed", "kind": "bed"},
+    ),
     "a shape is taken off": ("ground:board_act", "lift", {"plot": "border"}),
     "a plot is cut": ("ground:board_act", "cut", {"plot": "border", "points": "5 -1\n5 2"}),
     "neighbours are merged": ("ground:board_act", "merge", {"plot": "border", "with": "neighbour"}),
@@ -98,14 +141,22 @@ ACTS = {
     "a water is named": ("ground:waters", [], {"name": "Well", "kind": "well"}),
     "a water is changed": ("ground:edit_water", ["water"], {"name": "Barrel", "kind": "rain"}),
     "a water goes": ("ground:delete_water", ["water"], {}),
-    "a round is planned": ("sampling:new_round", [], {"name": "Spring", "planned_on": "2026-03-01", "variability": "even", "plots": "border", "pair": "on"}),
+    "a round is planned": (
+        "sampling:new_round",
+        [],
+        {"name": "Spring", "planned_on": "2026-03-01", "variability": "even", "plots": "border", "pair": "on"},
+    ),
     "a round is taken out": ("sampling:delete_round", ["round"], {}),
     "a bag is taken out": ("sampling:delete_sample", ["sample"], {}),
     "a bag's days": ("sampling:sample", ["sample"], {"taken_on": "2026-10-02", "place": "by the gate"}),
     "all are taken": ("sampling:mark_all", ["round", "taken"], {}),
     "a slip is taken out": ("readings:delete_slip", ["slip"], {}),
     "a doubt is settled": ("readings:fix_line", ["slip", "line"], {}),
-    "a kit is described": ("readings:own_kit", [], {"name": "Shelf", "test": "Acidity", "analyte": "pH", "steps": "Wait", "colours": "#d9742d 4.5\n#a5b84e 6"}),
+    "a kit is described": (
+        "readings:own_kit",
+        [],
+        {"name": "Shelf", "test": "Acidity", "analyte": "pH", "steps": "Wait", "colours": "#d9742d 4.5\n#a5b84e 6"},
+    ),
     "a kit is taken out": ("readings:delete_kit", ["own"], {}),
     "a colour is chosen": ("readings:kit_run", ["run"], {"colour": "3"}),
     "meter readings are kept": ("readings:meter_session", ["meter"], {"keep": "1"}),
@@ -134,7 +185,11 @@ ACTS = {
     "a wish is let go": ("planning:drop_wish", ["neighbour"], {"kind": "without", "material": "urea"}),
     "bags for the whole holding": ("planning:use_holding_bags", [], {"aim": "money"}),
     "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
-    "a blend": ("desks:blends", [], {"material": ["blood_meal", "kelp_meal"], "parts": ["2", "1"], "by": "scoop", "bin": "9", "name": "New"}),
+    "a blend": (
+        "desks:blends",
+        [],
+        {"material": ["blood_meal", "kelp_meal"], "parts": ["2", "1"], "by": "scoop", "bin": "9", "name": "New"},
+    ),
     "a blend is mixed anew": (
         "desks:blends",
         [],
@@ -144,19 +199,40 @@ ACTS = {
     "a setting": (
         "desks:spreader",
         [],
-        {"spreader": "barrow", "material": "urea", "setting": "4", "how": "walk", "swath": "8", "caught": "0.64", "distance": "20", "keep": "1"},
+        {
+            "spreader": "barrow",
+            "material": "urea",
+            "setting": "4",
+            "how": "walk",
+            "swath": "8",
+            "caught": "0.64",
+            "distance": "20",
+            "keep": "1",
+        },
     ),
     "a setting goes": ("desks:drop_run", ["run_kept"], {}),
     "a job is done": ("jobs:job", ["work"], {"amount": "1 kg", "done_on": "2026-10-02", "lot": "lot"}),
     "a job is dropped": ("jobs:drop", ["work"], {}),
     "a job is given": ("jobs:assign", ["work"], {"person": "me"}),
-    "a deed is written down": ("jobs:log", [], {"plot": "border", "material": "gypsum", "amount": "1 kg", "done_on": "2026-10-02", "lot": "lot"}),
+    "a deed is written down": (
+        "jobs:log",
+        [],
+        {"plot": "border", "material": "gypsum", "amount": "1 kg", "done_on": "2026-10-02", "lot": "lot"},
+    ),
     "a deed is corrected": ("jobs:correct", ["entry"], {"amount": "2 kg", "done_on": "2026-10-02"}),
     "a programme goes on the list": ("jobs:programme", ["lean_pots"], {"plot": "border", "start": "2027-03-01", "count": "4"}),
     "a programme is copied": ("jobs:copy_programme", ["lean_pots"], {}),
-    "a programme is changed": ("jobs:edit_programme", ["programme"], {"name": "Mine", "after": "3", "do": "dig", "material": "", "grams": ""}),
+    "a programme is changed": (
+        "jobs:edit_programme",
+        ["programme"],
+        {"name": "Mine", "after": "3", "do": "dig", "material": "", "grams": ""},
+    ),
     "a programme goes": ("jobs:drop_programme", ["programme"], {}),
-    "a closed season": ("jobs:days", [], {"kind": "closed", "name": "Winter", "begins": "2026-11-01", "ends": "2027-01-31", "materials": ["urea"]}),
+    "a closed season": (
+        "jobs:days",
+        [],
+        {"kind": "closed", "name": "Winter", "begins": "2026-11-01", "ends": "2027-01-31", "materials": ["urea"]},
+    ),
     "a closed season goes": ("jobs:drop_days", [], {"row": json.dumps(AUTUMN)}),
     "days away": ("jobs:days", [], {"kind": "away", "first": "2026-11-01", "last": "2026-11-03"}),
     "days away go": ("jobs:drop_days", [], {"row": json.dumps(AWAY)}),
@@ -180,7 +256,8 @@ def test_an_act_is_undone_to_the_last_row(house, grower, act):
     place = [where] if isinstance(where, str) else [house[part].pk if part in house else part for part in where]
     before, changes = everything(), Change.objects.count()
     answer = grower.post(
-        reverse(name, args=place), {field: house[value].pk if isinstance(value, str) and value in house else value for field, value in data.items()}
+        reverse(name, args=place),
+        {field: house[value].pk if isinstance(value, str) and value in house else value for field, value in data.items()},
     )
     assert answer.status_code == 302, answer.content.decode()[-2000:]
     assert Change.objects.count() == changes + 1

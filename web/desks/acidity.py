@@ -1,4 +1,6 @@
-"""Ways to move a plot's pH: limes and sulfurs beside each other by speed and price, quick salts, upkeep, stop-gaps, and ways round free lime."""
+"""Ways to move a plot's pH: limes and sulfurs beside each other by speed and price, quick salts, upkeep, stop-gaps, and ways round free
+lime.
+"""
 
 from django.shortcuts import render
 from django.utils import timezone
@@ -35,11 +37,17 @@ def acidity(request, pk: int):
     if climate is not None:
         form.fields[
             "warmth"
-        ].help_text = f"Mean over the months it is to work; {climate.name.split(':')[0]} has {_usual_warmth(climate):.0f} where bacteria are awake."
+        ].help_text = (
+            f"Mean over the months it is to work; {climate.name.split(':')[0]} has {_usual_warmth(climate):.0f} where bacteria are awake."
+        )
     context = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
     if found is None or found.acidity is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/acidity.html", context)
-    data = form.cleaned_data if form.is_bound else {"warmth": None, "months": _months_left(found.request.planting), "alkalinity": None, "water": None}
+    data = (
+        form.cleaned_data
+        if form.is_bound
+        else {"warmth": None, "months": _months_left(found.request.planting), "alkalinity": None, "water": None}
+    )
     reader = reader_of(request.place, plot.area_m2)
     answers = answers_by(found.request.school, found, tables())
     answer, shop = answers.acidity, shop_for(found.request, tables())
@@ -51,7 +59,9 @@ def acidity(request, pk: int):
         context |= {
             "sulfurs": [
                 _sulfur(way, reader)
-                for way in sulfur_ways(answer, shop, answers.dressing, data["warmth"] if data["warmth"] is not None else _usual_warmth(climate), tables())
+                for way in sulfur_ways(
+                    answer, shop, answers.dressing, data["warmth"] if data["warmth"] is not None else _usual_warmth(climate), tables()
+                )
             ],
             "quick": [_quick(way, reader) for way in quick_ways(answer, found.ph, tables())],
             "vinegar": f"{vinegar_l_per_m2(max(0.1, min(3.0, drop)), found.soil, found.soil.depth_cm, tables()):.1f} L",
@@ -83,7 +93,16 @@ def _total(kg_per_ha: float, reader) -> str:
 
 
 def _lime(way: LimeWay, reader) -> dict:
-    return {"name": way.material.name, "total": _total(way.rate_kg_per_ha, reader), "cost": _money(way.cost_per_ha, reader), "speed": WORDS[way.material.speed], "magnesium": showing.rate(way.magnesium_kg_per_ha, reader.units, reader.area_m2) if way.material.mg >= 1 else "", "caustic": way.caustic, "dressings": way.dressings, "late": not way.in_time}  # fmt: skip
+    return {
+        "name": way.material.name,
+        "total": _total(way.rate_kg_per_ha, reader),
+        "cost": _money(way.cost_per_ha, reader),
+        "speed": WORDS[way.material.speed],
+        "magnesium": showing.rate(way.magnesium_kg_per_ha, reader.units, reader.area_m2) if way.material.mg >= 1 else "",
+        "caustic": way.caustic,
+        "dressings": way.dressings,
+        "late": not way.in_time,
+    }
 
 
 def _sulfur(way: SulfurWay, reader) -> dict:
@@ -91,8 +110,22 @@ def _sulfur(way: SulfurWay, reader) -> dict:
     if way.done_whole:
         done = [f"{whole * 100:.0f} to {share * 100:.0f} %" for share, whole in zip(way.done, way.done_whole, strict=True)]
     times = f"{way.dressings} times, {way.months_between} months apart" if way.dressings > 1 else "once"
-    return {"name": way.material.name, "total": _total(way.rate_kg_per_ha, reader), "cost": _money(way.cost_per_ha, reader), "done": done, "times": times}
+    return {
+        "name": way.material.name,
+        "total": _total(way.rate_kg_per_ha, reader),
+        "cost": _money(way.cost_per_ha, reader),
+        "done": done,
+        "times": times,
+    }
 
 
 def _quick(way: QuickWay, reader) -> dict:
-    return {"name": way.material.name, "needed": showing.rate(way.needed_g_per_m2 * 10, reader.units, reader.area_m2), "most": showing.rate(way.most_g_per_m2 * 10, reader.units, reader.area_m2), "times": way.times, "forbidden": way.forbidden, "says": way.says, "works": way.works}  # fmt: skip
+    return {
+        "name": way.material.name,
+        "needed": showing.rate(way.needed_g_per_m2 * 10, reader.units, reader.area_m2),
+        "most": showing.rate(way.most_g_per_m2 * 10, reader.units, reader.area_m2),
+        "times": way.times,
+        "forbidden": way.forbidden,
+        "says": way.says,
+        "works": way.works,
+    }

@@ -29,7 +29,11 @@ class BaleForm(DeskForm):
 
     def __init__(self, *args, organic_only: bool, **kwargs):
         super().__init__(*args, **kwargs)
-        sources = (item for item in tables().materials.values() if item.n >= 2 and not item.has_role("tonic") and (item.is_organic_allowed or not organic_only))
+        sources = (
+            item
+            for item in tables().materials.values()
+            if item.n >= 2 and not item.has_role("tonic") and (item.is_organic_allowed or not organic_only)
+        )
         self.fields["feed"].choices = material_choices(sources)[1:]
 
 
@@ -39,7 +43,9 @@ def bales(request):
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         try:
-            made = start_bales(tables().materials[data["feed"]], round(data["bales"]), tables(), hay=data["of"] == "hay", bale_kg=data["weight"])
+            made = start_bales(
+                tables().materials[data["feed"]], round(data["bales"]), tables(), hay=data["of"] == "hay", bale_kg=data["weight"]
+            )
             context |= _told(made, data, request.place.units)
         except RuleError as error:
             context["error"] = say(error)
@@ -50,8 +56,25 @@ def _told(made: BaleStart, data: dict, units: str) -> dict:
     first = data["start"] or timezone.localdate()
     material = tables().materials[data["feed"]]
     rows = [
-        {"day": item.day, "date": day(first + timedelta(days=item.day - 1)), "feed": f"{showing.number(item.product_g, 2)} g {material.name}" if item.product_g else "", "beside": f"{item.p2o5_g:g} g P₂O₅ and {item.k2o_g:g} g K₂O" if item.p2o5_g else "", "do": item.do}
+        {
+            "day": item.day,
+            "date": day(first + timedelta(days=item.day - 1)),
+            "feed": f"{showing.number(item.product_g, 2)} g {material.name}" if item.product_g else "",
+            "beside": f"{item.p2o5_g:g} g P₂O₅ and {item.k2o_g:g} g K₂O" if item.p2o5_g else "",
+            "do": item.do,
+        }
         for item in made.days
-    ]  # fmt: skip
-    cautions = [*material_cautions([material], tables()), tables().cautions.materials["residues"].text, *practice_cautions(Practice(on_bales=True), tables())]
-    return {"rows": rows, "name": material.name, "total": showing.mass(made.product_kg, units, 3), "given": f"{made.given_g:.0f} g", "demand": f"{made.demand_low_g:.0f} to {made.demand_high_g:.0f} g", "cautions": cautions}  # fmt: skip
+    ]
+    cautions = [
+        *material_cautions([material], tables()),
+        tables().cautions.materials["residues"].text,
+        *practice_cautions(Practice(on_bales=True), tables()),
+    ]
+    return {
+        "rows": rows,
+        "name": material.name,
+        "total": showing.mass(made.product_kg, units, 3),
+        "given": f"{made.given_g:.0f} g",
+        "demand": f"{made.demand_low_g:.0f} to {made.demand_high_g:.0f} g",
+        "cautions": cautions,
+    }

@@ -37,7 +37,9 @@ class BlendForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["bought"].choices = material_choices((item for item in tables().materials.values() if item.n + item.p2o5 + item.k2o >= 4), "nothing")
+        self.fields["bought"].choices = material_choices(
+            (item for item in tables().materials.values() if item.n + item.p2o5 + item.k2o >= 4), "nothing"
+        )
 
 
 def _prices(holding) -> dict[str, float]:
@@ -50,7 +52,12 @@ def blends(request):
     query = request.POST if request.method == "POST" else request.GET
     form = BlendForm(query, us=place.units == "us")
     parts, typed, errors = rows_of(query, "material", "parts", "its parts")
-    context = {"form": form, "errors": errors, "rows": blank_rows(typed, 3, MOST_PARTS), "materials": material_choices(tables().materials.values())}
+    context = {
+        "form": form,
+        "errors": errors,
+        "rows": blank_rows(typed, 3, MOST_PARTS),
+        "materials": material_choices(tables().materials.values()),
+    }
     made = None
     if form.is_bound and form.is_valid() and not errors:
         data = form.cleaned_data
@@ -83,9 +90,15 @@ def blends(request):
 def _told(made: Blend, data: dict, place) -> dict:
     filled, units, currency = batch(made, data["bin"]), place.units, place.holding.currency
     rows = [
-        {"name": part.material.name, "parts": f"{part.parts:g}", "share": f"{share * 100:.1f} %", "kg": showing.mass(kg, units, 3), "litres": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3)}
+        {
+            "name": part.material.name,
+            "parts": f"{part.parts:g}",
+            "share": f"{share * 100:.1f} %",
+            "kg": showing.mass(kg, units, 3),
+            "litres": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3),
+        }
         for part, share, kg, litres in zip(made.parts, made.shares, filled.kg, filled.litres, strict=True)
-    ]  # fmt: skip
+    ]
     bag = tables().materials.get(data["bought"] or "")
     plant = None
     if data["plant"]:
@@ -124,7 +137,9 @@ def _says(made: Blend) -> dict:
         "release": release_line(WEEKS, made.release) if made.contents["n"] > 0 else None,
         "keeps": f"{months} month{'s' if months != 1 else ''}",
         "keeps_why": made.keeps_why,
-        "clashes": [(f"{item.first} and {item.second}", item.reason, item.danger) for item in made.clashes if item.together != "not in one tank"],
+        "clashes": [
+            (f"{item.first} and {item.second}", item.reason, item.danger) for item in made.clashes if item.together != "not in one tank"
+        ],
         "organic": made.is_organic_allowed,
         "density": f"{made.density_g_per_ml:.2f}",
     }
@@ -147,9 +162,14 @@ def kept_blend(request, pk: int):
     made = blend(parts, kept.by, _prices(request.place.holding), tables())
     until = add_months(kept.mixed_on, made.keeps_months) if kept.mixed_on else None
     cautions = material_cautions((part.material for part in parts), tables())
-    rows = [{"name": part.material.name, "parts": f"{part.parts:g}", "share": f"{share * 100:.0f} %"} for part, share in zip(parts, made.shares, strict=True)]
+    rows = [
+        {"name": part.material.name, "parts": f"{part.parts:g}", "share": f"{share * 100:.0f} %"}
+        for part, share in zip(parts, made.shares, strict=True)
+    ]
     query = "&".join([f"by={kept.by}", *(f"material={key}&parts={number:g}" for key, number in kept.parts)])
-    return render(request, "desks/blend.html", _says(made) | {"blend": kept, "rows": rows, "until": until, "cautions": cautions, "query": query})
+    return render(
+        request, "desks/blend.html", _says(made) | {"blend": kept, "rows": rows, "until": until, "cautions": cautions, "query": query}
+    )
 
 
 @require_POST

@@ -79,6 +79,8 @@ def assessed(request, plot: Plot, today) -> Assessment | None:
     if plot.planting is None or crop_of(plot) is None or not lines:
         return None
     try:
-        return assess(read_request(request_document(plot, plot.planting, lines, today=today, units=request.place.units), tables()), tables())
+        return assess(
+            read_request(request_document(plot, plot.planting, lines, today=today, units=request.place.units), tables()), tables()
+        )
     except RequestError:
         return None

@@ -20,7 +20,9 @@ class ManureForm(DeskForm):
 
     manure = forms.ChoiceField(label="Manure or compost")
     worked_in = forms.ChoiceField(label="Worked in")
-    ammonium = NumberField(low=0, high=60, label="Ammonium nitrogen by analysis, kg/t", required=False, help_text="Leave empty for a usual figure.")
+    ammonium = NumberField(
+        low=0, high=60, label="Ammonium nitrogen by analysis, kg/t", required=False, help_text="Leave empty for a usual figure."
+    )
     organic = NumberField(low=0, high=140, label="Organic nitrogen by analysis, kg/t", required=False)
     phosphate = forms.ChoiceField(label="Phosphate", choices=[("need", "no more than the crop needs"), ("any", "let it build up")])
     usual = {"manure": "cattle_manure", "worked_in": "one_day", "phosphate": "need"}

@@ -38,7 +38,9 @@ def measures(request, pk: int):
     if found is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/measures.html", context)
     plan = make_plan(found.request, tables())
-    layout = form.cleaned_data if form.is_bound else {"row": _row_cm(plot), "plant": _plant_cm(plot), "stride": None, "place": "", "dry": False}
+    layout = (
+        form.cleaned_data if form.is_bound else {"row": _row_cm(plot), "plant": _plant_cm(plot), "stride": None, "place": "", "dry": False}
+    )
     geometry = _geometry(plot, layout)
     rows = [_told(item, geometry, layout, found, request.place.units) for item in plan.applications if not item.later]
     return render(request, "desks/measures.html", context | {"rows": rows, "planned": True})
@@ -80,7 +82,21 @@ def _told(item: Application, geometry: Geometry, layout: dict, found: Assessment
     band = None
     if layout["place"] and layout["row"] and (material.n or material.k2o):
         try:
-            band = _band(check_band(material, item.rate_kg_per_ha, found.request.crop, found.soil, tables(), place=layout["place"], row_spacing_m=layout["row"] / 100, dry=layout["dry"]), item, units, geometry.area_m2)  # fmt: skip
+            band = _band(
+                check_band(
+                    material,
+                    item.rate_kg_per_ha,
+                    found.request.crop,
+                    found.soil,
+                    tables(),
+                    place=layout["place"],
+                    row_spacing_m=layout["row"] / 100,
+                    dry=layout["dry"],
+                ),
+                item,
+                units,
+                geometry.area_m2,
+            )
         except RuleError as error:
             band = {"verdict": "", "why": say(error)}
     parts = [_portion(portion, units) for portion in portions(item.total_kg, geometry, material, tables(), system=units)]
@@ -107,4 +123,10 @@ def _grams(grams: float, units: str) -> str:
 
 def _band(check: BandCheck, item: Application, units: str, area_m2: float) -> dict:
     most = showing.rate(check.most_kg_per_ha, units, area_m2) if check.most_kg_per_ha is not None else ""
-    return {"verdict": check.verdict, "why": check.why, "found": f"{check.found_g_per_m:.3g}", "limit": f"{check.limit_g_per_m:.3g}", "most": most}
+    return {
+        "verdict": check.verdict,
+        "why": check.why,
+        "found": f"{check.found_g_per_m:.3g}",
+        "limit": f"{check.limit_g_per_m:.3g}",
+        "most": most,
+    }

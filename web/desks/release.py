@@ -32,7 +32,9 @@ def release(request, pk: int):
     ground = counted(found.credits, "N")[0]
     if need + ground <= 0:
         return render(request, "desks/release.html", context | {"none": True})
-    anchor = calendar_for(found.request.crop, found.request.planting, today, found.request.plot.hemisphere, tables(), found.request.climate).anchor
+    anchor = calendar_for(
+        found.request.crop, found.request.planting, today, found.request.plot.hemisphere, tables(), found.request.climate
+    ).anchor
     made = balance(dressings, need + ground, max(0.0, ground), anchor, tables(), climate=found.request.climate)
     units = request.place.units
     unit, scale = ("lb/acre", 1 / factor("lb/acre", "kg/ha")) if units == "us" else ("kg/ha", 1.0)

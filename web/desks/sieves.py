@@ -34,7 +34,10 @@ def sieves(request):
         passing = {mesh: data[f"mesh_{mesh}"] / 100 for mesh in MESH_MM if data[f"mesh_{mesh}"] is not None}
         try:
             share = reacting_share(data["scheme"], passing, tables())
-            context |= {"share": f"{share * 100:.0f} %", "effective": f"{effective_value(data['cce'], share, data['moisture'] or 0.0):.0f} %"}
+            context |= {
+                "share": f"{share * 100:.0f} %",
+                "effective": f"{effective_value(data['cce'], share, data['moisture'] or 0.0):.0f} %",
+            }
         except RuleError as error:
             context["error"] = say(error)
     return render(request, "desks/sieves.html", context)

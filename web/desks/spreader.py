@@ -25,10 +25,14 @@ class RunForm(forms.Form):
     setting = NumberField(low=0.01, high=1000, label="Setting")
     how = forms.ChoiceField(label="Measured by", choices=SpreaderRun.How.choices)
     swath = QuantityField("length", low=10, high=6000, label="Width it covers", required=False)
-    caught = QuantityField("mass", low=0.0001, high=5000, label="Spread or caught", required=False, help_text="In the walk, or in the bucket in a minute.")
+    caught = QuantityField(
+        "mass", low=0.0001, high=5000, label="Spread or caught", required=False, help_text="In the walk, or in the bucket in a minute."
+    )
     distance = QuantityField("length", low=100, high=500_000, label="Length of the walk", required=False)
     speed = NumberField(low=0.2, high=40, label="Speed, km/h", required=False)
-    trays = forms.CharField(label="What each tray caught", max_length=400, required=False, help_text="From left to right, in one unit: 41 52 60 63 60 50 38")
+    trays = forms.CharField(
+        label="What each tray caught", max_length=400, required=False, help_text="From left to right, in one unit: 41 52 60 63 60 50 38"
+    )
     spacing = QuantityField("length", low=5, high=1000, label="From tray to tray", required=False)
     there_and_back = forms.BooleanField(label="Driven there and back", required=False, initial=True)
     note = forms.CharField(max_length=120, required=False, label="Note")
@@ -81,7 +85,10 @@ class SettingForm(DeskForm):
     def __init__(self, query, *, us: bool, runs: list[SpreaderRun]):
         super().__init__(query, us=us)
         pairs = dict.fromkeys((run.spreader, run.material) for run in runs if run.rate_kg_per_ha)
-        names = {f"{spreader}|{key}": f"{spreader}, {tables().materials[key].name if key in tables().materials else key}" for spreader, key in pairs}
+        names = {
+            f"{spreader}|{key}": f"{spreader}, {tables().materials[key].name if key in tables().materials else key}"
+            for spreader, key in pairs
+        }
         self.fields["of"].choices = list(names.items())
 
 
@@ -97,7 +104,14 @@ def spreader(request):
         data = form.cleaned_data
         if "keep" in request.POST:
             with undoable(request, f"{data['spreader']} at {data['setting']:g} was kept") as touched:
-                kept = SpreaderRun(holding=holding, measured_on=timezone.localdate(), rate_kg_per_ha=rate, bout_m=bout, cv_pct=test.best.cv_pct if test else None, **{name: data[name] for name in ("spreader", "material", "setting", "how", "note")})  # fmt: skip
+                kept = SpreaderRun(
+                    holding=holding,
+                    measured_on=timezone.localdate(),
+                    rate_kg_per_ha=rate,
+                    bout_m=bout,
+                    cv_pct=test.best.cv_pct if test else None,
+                    **{name: data[name] for name in ("spreader", "material", "setting", "how", "note")},
+                )
                 kept.save()
                 touched.append(kept)
             return redirect("desks:spreader")
@@ -113,8 +127,17 @@ def _found(rate: float | None, bout: float | None, test: TrayTest | None, units:
     told = {"rate": showing.rate(rate, units, 1e6) if rate else "", "bout": _metres(bout, units) if bout else ""}
     if test is None:
         return told
-    rows = [{"width": _metres(item.width_m, units), "cv": f"{item.cv_pct:.0f} %", "word": item.word, "best": item is test.best} for item in test.bouts]
-    return told | {"cv": f"{test.cv_pct:.1f} %", "best": f"{test.best.cv_pct:.0f} %", "word": test.best.word, "bouts": rows, "drawing": tray_bars(test)}
+    rows = [
+        {"width": _metres(item.width_m, units), "cv": f"{item.cv_pct:.0f} %", "word": item.word, "best": item is test.best}
+        for item in test.bouts
+    ]
+    return told | {
+        "cv": f"{test.cv_pct:.1f} %",
+        "best": f"{test.best.cv_pct:.0f} %",
+        "word": test.best.word,
+        "bouts": rows,
+        "drawing": tray_bars(test),
+    }
 
 
 def _metres(value: float, units: str) -> str:
@@ -126,12 +149,23 @@ def _run(run: SpreaderRun, units: str) -> dict:
     said = [showing.rate(run.rate_kg_per_ha, units, 1e6)] if run.rate_kg_per_ha else []
     said += [f"bouts of {_metres(run.bout_m, units)}"] if run.bout_m else []
     said += [f"evenness {run.cv_pct:.0f} %"] if run.cv_pct is not None else []
-    return {"pk": run.pk, "spreader": run.spreader, "setting": f"{run.setting:g}", "material": material.name if material else run.material, "said": ", ".join(said), "how": run.get_how_display(), "on": run.measured_on, "note": run.note}  # fmt: skip
+    return {
+        "pk": run.pk,
+        "spreader": run.spreader,
+        "setting": f"{run.setting:g}",
+        "material": material.name if material else run.material,
+        "said": ", ".join(said),
+        "how": run.get_how_display(),
+        "on": run.measured_on,
+        "note": run.note,
+    }
 
 
 def _setting(data: dict, runs: list[SpreaderRun]) -> dict:
     spreader, _, material = data["of"].partition("|")
-    kept = [(run.setting, run.rate_kg_per_ha) for run in runs if run.spreader == spreader and run.material == material and run.rate_kg_per_ha]
+    kept = [
+        (run.setting, run.rate_kg_per_ha) for run in runs if run.spreader == spreader and run.material == material and run.rate_kg_per_ha
+    ]
     found = setting_for(data["rate"], kept)
     return {"setting": f"{found[0]:.1f}", "how": found[1]} if found else {}
 

@@ -57,7 +57,9 @@ class StockForm(DeskForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        soluble = [item for item in tables().materials.values() if item.n > 0 and (item.solubility_g_per_l or item.key.startswith("npk_20_20"))]
+        soluble = [
+            item for item in tables().materials.values() if item.n > 0 and (item.solubility_g_per_l or item.key.startswith("npk_20_20"))
+        ]
         self.fields["feed"].choices = material_choices(soluble)[1:]
 
 
@@ -65,8 +67,17 @@ def tank_desk(request):
     us = request.place.units == "us"
     form, acid_form, stock_form = (kind(request.GET, us=us) for kind in (TankForm, AcidForm, StockForm))
     parts, typed, errors = rows_of(request.GET, "material", "rate", "the rate")
-    materials = [item for item in tables().materials.values() if item.form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")]
-    context = {"form": form, "acid_form": acid_form, "stock_form": stock_form, "rows": blank_rows(typed, 3), "materials": material_choices(materials), "errors": errors}  # fmt: skip
+    materials = [
+        item for item in tables().materials.values() if item.form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
+    ]
+    context = {
+        "form": form,
+        "acid_form": acid_form,
+        "stock_form": stock_form,
+        "rows": blank_rows(typed, 3),
+        "materials": material_choices(materials),
+        "errors": errors,
+    }
     if form.is_bound and form.is_valid() and not errors:
         data = form.cleaned_data
         try:
@@ -87,13 +98,18 @@ def tank_desk(request):
     if acid_form.is_bound and acid_form.is_valid():
         data = acid_form.cleaned_data
         try:
-            context["acid"] = _acid(acidify(data["alkalinity"], data["ph"], data["target"], data["acid_kind"], tables()), data["volume"], request.place.units)
+            context["acid"] = _acid(
+                acidify(data["alkalinity"], data["ph"], data["target"], data["acid_kind"], tables()), data["volume"], request.place.units
+            )
         except RuleError as error:
             context["acid_error"] = say(error)
     if stock_form.is_bound and stock_form.is_valid():
         data = stock_form.cleaned_data
         feed = tables().materials[data["feed"]]
-        context["stock"] = {"name": feed.name, "g_per_l": showing.number(stock_g_per_l(data["strength"], data["dilution"], feed.n / 100), 3)}
+        context["stock"] = {
+            "name": feed.name,
+            "g_per_l": showing.number(stock_g_per_l(data["strength"], data["dilution"], feed.n / 100), 3),
+        }
     return render(request, "desks/tank.html", context)
 
 
@@ -104,7 +120,9 @@ def _told(made: Tank, materials: list, units: str) -> dict:
     return {
         "fills": made.fills,
         "full": _fill(made.full, names, units),
-        "last": _fill(made.last, names, units) if made.fills > 1 and abs(made.last.litres - made.full.litres) > 1e-6 * made.full.litres else None,
+        "last": _fill(made.last, names, units)
+        if made.fills > 1 and abs(made.last.litres - made.full.litres) > 1e-6 * made.full.litres
+        else None,
         "strength": f"{made.strength_pct:.2g} %",
         "ec": f"{made.ec_ds_per_m:.1f} dS/m" if made.way != "leaf" else "",
         "order": made.order,
@@ -124,5 +142,18 @@ def _fill(fill: Fill, names: list[str], units: str) -> dict:
 
 def _acid(dose: AcidDose, litres: float, units: str) -> dict:
     amount = dose.per_1000_l * litres / 1000
-    said = f"{showing.number(amount / 1000, 3)} {'kg' if dose.unit == 'g' else 'L'}" if amount >= 1000 else f"{showing.number(amount, 3)} {dose.unit}"
-    return {"name": dose.name, "amount": said, "water": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3), "per_1000": f"{showing.number(dose.per_1000_l, 3)} {dose.unit}", "meq": f"{dose.meq_per_l:.2f}", "left": f"{dose.left_mg_per_l:.0f}", "warnings": dose.warnings, "trained": dose.trained}  # fmt: skip
+    said = (
+        f"{showing.number(amount / 1000, 3)} {'kg' if dose.unit == 'g' else 'L'}"
+        if amount >= 1000
+        else f"{showing.number(amount, 3)} {dose.unit}"
+    )
+    return {
+        "name": dose.name,
+        "amount": said,
+        "water": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3),
+        "per_1000": f"{showing.number(dose.per_1000_l, 3)} {dose.unit}",
+        "meq": f"{dose.meq_per_l:.2f}",
+        "left": f"{dose.left_mg_per_l:.0f}",
+        "warnings": dose.warnings,
+        "trained": dose.trained,
+    }

@@ -22,13 +22,24 @@ def traces(request, pk: int):
         return render(request, "desks/traces.html", context)
     short = short_traces(found)
     element = asked if asked in ELEMENTS else short[0] if short else ""
-    context |= {"short": [tables().analytes[key].name.lower() for key in short], "element": element, "is_short": element in short, "ph": found.ph}
+    context |= {
+        "short": [tables().analytes[key].name.lower() for key in short],
+        "element": element,
+        "is_short": element in short,
+        "ph": found.ph,
+    }
     if element and found.ph is not None:
         row = tables().nutrients.micronutrients[element]
         doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
         sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
         cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
-        context |= {"name": SPOKEN.get(element, tables().analytes[element].name.lower()), "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses], "limit": row.limit, "says": row.says, "cautions": cautions}  # fmt: skip
+        context |= {
+            "name": SPOKEN.get(element, tables().analytes[element].name.lower()),
+            "ways": [_told(dose, plot.area_m2, request.place.units) for dose in doses],
+            "limit": row.limit,
+            "says": row.says,
+            "cautions": cautions,
+        }
     return render(request, "desks/traces.html", context)
 
 
@@ -44,6 +55,18 @@ def _told(dose: TraceDose, area_m2: float, units: str) -> dict:
     if dose.element == "B" and dose.way == "broadcast":
         grams, litres, _ = boron_solution(dose.element_low, area_m2, tables().materials[dose.material], tables())
         dissolve = (
-            f"Dissolve {showing.number(grams, 3)} g in {showing.number(litres, 3)} L and sprinkle 1 L to the m². Never by the spoon, never to single plants."
+            f"Dissolve {showing.number(grams, 3)} g in {showing.number(litres, 3)} L and sprinkle 1 L to the m². Never by the "
+            "spoon, never to single plants."
         )
-    return {"key": dose.way, "way": WAYS[dose.way], "name": dose.name, "amount": amount, "element": element, "plot": plot if dose.plot_kg else "", "times": dose.times, "lasts": dose.lasts, "says": dose.says, "dissolve": dissolve}  # fmt: skip
+    return {
+        "key": dose.way,
+        "way": WAYS[dose.way],
+        "name": dose.name,
+        "amount": amount,
+        "element": element,
+        "plot": plot if dose.plot_kg else "",
+        "times": dose.times,
+        "lasts": dose.lasts,
+        "says": dose.says,
+        "dissolve": dissolve,
+    }

@@ -1,4 +1,6 @@
-"""A front of trade-offs: something counted across, money up; a hollow point leaves something open, a ringed one is where the plot stands."""
+"""A front of trade-offs: something counted across, money up; a hollow point leaves something open,
+a ringed one is where the plot stands.
+"""
 
 from dataclasses import dataclass
 
@@ -9,7 +11,9 @@ LEFT, RIGHT, TOP, BOTTOM = 70.0, 560.0, 34.0, 200.0
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """One point to draw: where it stands across, what it costs, how it is labelled below, whether all needs are met, whether it is the plot's."""
+    """One point to draw: where it stands across, what it costs, how it is labelled below, whether all needs are met, whether it is the
+    plot's.
+    """
 
     across: float
     cost: float

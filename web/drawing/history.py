@@ -81,7 +81,9 @@ def _nice_step(span: float) -> float:
         power *= 10
 
 
-def history(points: list[Point], dressings: list[Dressing], *, wanted: tuple[float, float] | None, today: date, unit: str) -> History | None:
+def history(
+    points: list[Point], dressings: list[Dressing], *, wanted: tuple[float, float] | None, today: date, unit: str
+) -> History | None:
     """The drawing of some readings; None where there is none."""
     if not points:
         return None
@@ -101,17 +103,33 @@ def history(points: list[Point], dressings: list[Dressing], *, wanted: tuple[flo
     methods = list(dict.fromkeys(point.method for point in points))
     kinds = {method: SHAPES[place % len(SHAPES)] for place, method in enumerate(methods)}
     dots = tuple(
-        Dot(_shape(kinds[point.method], x(point.day), y(point.value)), _bar(x(point.day), y(point.low), y(point.high)), point.is_sure, point.says, point.href)
+        Dot(
+            _shape(kinds[point.method], x(point.day), y(point.value)),
+            _bar(x(point.day), y(point.low), y(point.high)),
+            point.is_sure,
+            point.says,
+            point.href,
+        )
         for point in points
     )
     count = round((high - low) / step)
     ticks = tuple((at(y(low + step * number)), f"{low + step * number:.6g}") for number in range(count + 1))
     years = tuple((at(x(date(year, 1, 1))), str(year)) for year in range(first.year, last.year))
     return History(
-        at(WIDTH), at(HEIGHT), at(LEFT), at(floor), at(TOP), at(inner_right), dots, ticks, years, _marks(dressings, x, floor),
-        (at(y(wanted[1])), at(y(wanted[0]) - y(wanted[1]))) if wanted else None, tuple((_shape(kinds[method], 8, 8), method) for method in methods),
+        at(WIDTH),
+        at(HEIGHT),
+        at(LEFT),
+        at(floor),
+        at(TOP),
+        at(inner_right),
+        dots,
+        ticks,
+        years,
+        _marks(dressings, x, floor),
+        (at(y(wanted[1])), at(y(wanted[0]) - y(wanted[1]))) if wanted else None,
+        tuple((_shape(kinds[method], 8, 8), method) for method in methods),
         says=f"{len(points)} readings from {points[0].day:%B %Y} to {points[-1].day:%B %Y}, last {points[-1].value:.4g} {unit}".strip(),
-    )  # fmt: skip
+    )
 
 
 def _bar(x: float, low: float, high: float) -> str:

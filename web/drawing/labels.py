@@ -83,7 +83,21 @@ def _label(text: LabelText, place: int, columns: int, sheet: LabelSheet) -> Labe
     text_x, letter = x + side + 4, 3.1
     room = int((width - side - 6) / (letter * 0.52))
     most = max(1, int((height - 12) / 4.2))
-    lines = tuple((f"{line[: room - 1]}…" if len(line) > room else line, at(y + 13.5 + 4.2 * number)) for number, line in enumerate(text.lines[:most]))
+    lines = tuple(
+        (f"{line[: room - 1]}…" if len(line) > room else line, at(y + 13.5 + 4.2 * number)) for number, line in enumerate(text.lines[:most])
+    )
     return Label(
-        at(x), at(y), at(width), at(height), text.code, lines, at(text_x), at(y + 8.5), path, modules, at(x + 2), at(y + (height - side) / 2), at(side)
+        at(x),
+        at(y),
+        at(width),
+        at(height),
+        text.code,
+        lines,
+        at(text_x),
+        at(y + 8.5),
+        path,
+        modules,
+        at(x + 2),
+        at(y + (height - side) / 2),
+        at(side),
     )

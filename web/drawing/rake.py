@@ -120,7 +120,10 @@ def _tooth(finding: Finding, x: float, class_words: dict[str, str]) -> Tooth:
     return Tooth(
         label=label,
         x=at(x),
-        points=f"{x - TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF - 1},{tip - 9} {x},{tip} {x - TOOTH_HALF + 1},{tip - 9}",
+        points=(
+            f"{x - TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF},{TOOTH_TOP - 6} {x + TOOTH_HALF - 1},{tip - 9} {x},{tip} "
+            f"{x - TOOTH_HALF + 1},{tip - 9}"
+        ),
         kind=kind_of(finding),
         fork=f"M{fork_x - 5},{low} h10 M{fork_x},{low} V{high} M{fork_x - 5},{high} h10",
         dashes=f"M{x},{tip + 3} V{expected}" if expected is not None else "",

@@ -38,7 +38,14 @@ def tray_bars(test: TrayTest) -> Trays:
         return (BOTTOM - TOP) * value / most
 
     bars = tuple(
-        Tray(at(LEFT + step * place + 3), at(BOTTOM - height(value)), at(step - 6), at(height(value)), at(LEFT + step * (place + 0.5)), f"{value:g}")
+        Tray(
+            at(LEFT + step * place + 3),
+            at(BOTTOM - height(value)),
+            at(step - 6),
+            at(height(value)),
+            at(LEFT + step * (place + 0.5)),
+            f"{value:g}",
+        )
         for place, value in enumerate(test.caught)
     )
     start = LEFT + (RIGHT - LEFT - step * len(test.best.pattern)) / 2
@@ -47,5 +54,8 @@ def tray_bars(test: TrayTest) -> Trays:
         y = at(BOTTOM - height(value))
         points += [f"{at(start + step * place)},{y}", f"{at(start + step * (place + 1))},{y}"]
     mean = sum(test.best.pattern) / len(test.best.pattern)
-    says = f"One pass caught {', '.join(bar.label for bar in bars)}; laid over each other at bouts of {test.best.width_m:g} m passes vary by {test.best.cv_pct:.0f} %"
+    says = (
+        f"One pass caught {', '.join(bar.label for bar in bars)}; laid over each other at bouts of {test.best.width_m:g} m passes "
+        f"vary by {test.best.cv_pct:.0f} %"
+    )
     return Trays(bars, "M" + " L".join(points), at(BOTTOM - height(mean)), says)

@@ -40,10 +40,14 @@ def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
     taken = "M" + " L".join(point(number, week.taken) for number, week in enumerate(balance.weeks))
     low = [(number, week) for number, week in enumerate(balance.weeks) if week in balance.sags]
     sag = (
-        "M" + " L".join([point(number, week.taken) for number, week in low] + [point(number, week.given) for number, week in reversed(low)]) + " Z"
+        "M"
+        + " L".join([point(number, week.taken) for number, week in low] + [point(number, week.given) for number, week in reversed(low)])
+        + " Z"
         if low
         else ""
     )
-    ticks = tuple(Tick(at(LEFT + (RIGHT - LEFT) * number / last), f"{balance.weeks[number].day:%-d %b}") for number in range(0, last + 1, 4))
+    ticks = tuple(
+        Tick(at(LEFT + (RIGHT - LEFT) * number / last), f"{balance.weeks[number].day:%-d %b}") for number in range(0, last + 1, 4)
+    )
     says = "; ".join(f"by {week.day:%-d %b} {week.given * scale:.3g} given, {week.taken * scale:.3g} taken" for week in balance.weeks[::4])
     return Uptake(given, taken, sag, ticks, f"{most * scale:.3g} {unit}", f"Nitrogen in {unit}: {says}")

@@ -52,5 +52,8 @@ def walk_drawing(
         scale_width=frame.length(frame.step * unit_m),
         scale_x=at(width - 12 - frame.step * unit_m * frame.per_metre),
         scale_label=f"{frame.step:g} {'m' if unit_m == 1 else 'ft'}",
-        says=f"A zig-zag of {walk['length_m'] / unit_m:.0f} {'m' if unit_m == 1 else 'ft'} with {len(cores)} cores, {len(done)} of them taken",
+        says=(
+            f"A zig-zag of {walk['length_m'] / unit_m:.0f} {'m' if unit_m == 1 else 'ft'} with {len(cores)} cores, {len(done)} of them "
+            "taken"
+        ),
     )

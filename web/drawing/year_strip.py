@@ -64,7 +64,9 @@ def year_strip(events: list[Event], today: date) -> Strip:
         blocks.append(Block(at(x), at(HEAD + 4 + row * ROW), at(width), event.label, event.kind))
     months = tuple((f"{add_months(first, number):%b}", at(place(add_months(first, number)))) for number in range(12))
     says = "; ".join(
-        f"{event.label}: {event.start:%-d %b} to {event.end:%-d %b %Y}" if event.start != event.end else f"{event.label}: {event.start:%-d %b %Y}"
+        f"{event.label}: {event.start:%-d %b} to {event.end:%-d %b %Y}"
+        if event.start != event.end
+        else f"{event.label}: {event.start:%-d %b %Y}"
         for event in seen
     )
     return Strip(at(WIDTH), at(HEAD + 8 + ROW * max(1, len(row_ends))), months, at(place(today)), tuple(blocks), says)

@@ -64,7 +64,12 @@ def new_plot(holding, name: str, kind: str, shape: dict[str, Any]) -> tuple[Plot
     check_name(plot)
     measured = put_shape(plot, shape)
     if plot.area_m2 is None:
-        raise RuleError("kind", kind, f"an outline does not tell how large {row.plural} are", "make it under “New plot” first, then draw where it stands")
+        raise RuleError(
+            "kind",
+            kind,
+            f"an outline does not tell how large {row.plural} are",
+            "make it under “New plot” first, then draw where it stands",
+        )
     return plot, measured
 
 
@@ -117,7 +122,18 @@ def _part_of(plot: Plot, shape: dict[str, Any], word: str) -> Plot:
             plot=part,
             **{
                 name: getattr(planting, name)
-                for name in ("crop", "own_crop", "response", "planted_on", "ended_on", "spacing_cm", "row_width_cm", "yield_goal_t_per_ha", "target_ph", "note")
+                for name in (
+                    "crop",
+                    "own_crop",
+                    "response",
+                    "planted_on",
+                    "ended_on",
+                    "spacing_cm",
+                    "row_width_cm",
+                    "yield_goal_t_per_ha",
+                    "target_ph",
+                    "note",
+                )
             },
         )
     for gift in plot.gifts.all():
@@ -136,12 +152,16 @@ def _free_name(holding, base: str, word: str, first: int) -> str:
 
 @transaction.atomic
 def join(first: Plot, others: list[Plot]) -> None:
-    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from, bags, probes and open work too; what was done on them stays with them, retired. Raises RuleError."""
+    """Merges plots that touch into the first; readings of the others go to it with a note of where they were from, bags, probes and open
+    work too; what was done on them stays with them, retired. Raises RuleError.
+    """
     plots = [first, *others]
     if not others or any(plot.shape is None for plot in plots):
         raise RuleError("plots", len(plots), "merging takes two plots or more that are on the map", "tick the plots that touch")
     if len({(plot.kind, plot.parent_id) for plot in plots}) > 1:
-        raise RuleError("plots", len(plots), "plots of different kinds, or zones of different fields, can't be merged", "tick plots of one kind")
+        raise RuleError(
+            "plots", len(plots), "plots of different kinds, or zones of different fields, can't be merged", "tick plots of one kind"
+        )
     put_shape(first, merge([plot.shape for plot in plots]))
     first.save()
     for other in others:

@@ -9,7 +9,8 @@ from typing import NamedTuple
 class FieldFate(NamedTuple):
     """For a field: what a new part of a cut plot gets, and what the plot that others were merged into has after it.
 
-    cut: "copied" from the whole, "measured" by the new shape, "made" anew. merge: "kept" as the first plot has it, "measured" by the new shape.
+    cut: "copied" from the whole, "measured" by the new shape, "made" anew. merge: "kept" as the first plot has it, "measured" by the new
+    shape.
     """
 
     cut: str

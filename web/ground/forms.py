@@ -28,13 +28,20 @@ class PlotForm(forms.ModelForm):
     depth = QuantityField("length", low=2, high=100, label="Depth you treat")
     texture = forms.ChoiceField(label="Texture of the soil", required=False)
     dug = forms.TypedChoiceField(
-        label="How it is worked", coerce=lambda value: value == "yes", choices=[("yes", "dug or tilled"), ("no", "left undug")], initial="yes"
+        label="How it is worked",
+        coerce=lambda value: value == "yes",
+        choices=[("yes", "dug or tilled"), ("no", "left undug")],
+        initial="yes",
     )
     crop = forms.ChoiceField(label="Crop to plan for")
     planted_on = date_field("Planting date", required=False)
-    yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
+    yield_goal = QuantityField(
+        "yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen."
+    )
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
-    slope = NumberField(low=0, high=100, label="Slope, %", required=False, help_text="Metres of fall in 100 m. A gentle lawn has 3, a steep field 15.")
+    slope = NumberField(
+        low=0, high=100, label="Slope, %", required=False, help_text="Metres of fall in 100 m. A gentle lawn has 3, a steep field 15."
+    )
     water_distance = QuantityField(
         "length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well."
     )
@@ -93,7 +100,11 @@ class PlotForm(forms.ModelForm):
         )
 
     def _kind(self) -> str:
-        asked = self.data.get(self.add_prefix("kind")) if self.is_bound else self.initial.get("kind") or (self.instance.kind if self.instance else "")
+        asked = (
+            self.data.get(self.add_prefix("kind"))
+            if self.is_bound
+            else self.initial.get("kind") or (self.instance.kind if self.instance else "")
+        )
         return asked if asked in Plot.Kind.values else Plot.Kind.BED
 
     def _usual_depth(self, kind: str) -> str:
@@ -124,7 +135,9 @@ class PlotForm(forms.ModelForm):
     def _set_units(self) -> None:
         self.fields["depth"].unit = self.units["depth"]
         deep = {"container": "how deep the mix is", "bale": "how high the bale is"}.get(self.chosen_kind, "the depth you dig or till")
-        self.fields["depth"].help_text = f"A bare number counts as {self.units['depth']}. Usually {self._usual_depth(self.chosen_kind)}, {deep}."
+        self.fields[
+            "depth"
+        ].help_text = f"A bare number counts as {self.units['depth']}. Usually {self._usual_depth(self.chosen_kind)}, {deep}."
         self.fields["yield_goal"].unit = self.units["yield"]
         self.fields["water_distance"].unit = self.units["length"]
         self.fields["water"].queryset = self.holding.waters.all()
@@ -216,7 +229,12 @@ class PlotForm(forms.ModelForm):
 def check_target_ph(typed_ph: str) -> float:
     """A pH target as typed; raises RuleError."""
     return check_range(
-        "target pH", parse_number(typed_ph, "target pH"), low=3.5, high=8.5, unit="pH", mend="crops live between 4 and 8; leave it empty to use the crop's own"
+        "target pH",
+        parse_number(typed_ph, "target pH"),
+        low=3.5,
+        high=8.5,
+        unit="pH",
+        mend="crops live between 4 and 8; leave it empty to use the crop's own",
     )
 
 
@@ -235,14 +253,23 @@ class PlantingForm(forms.ModelForm):
         model = Planting
         fields = ["planted_on", "ended_on", "note"]
 
-    _PAIRS = (("spacing", "spacing_cm", "cm", "spacing"), ("row_width", "row_width_cm", "cm", "spacing"), ("yield_goal", "yield_goal_t_per_ha", "t/ha", "yield"), ("yield_got", "yield_got_t_per_ha", "t/ha", "yield"))  # fmt: skip
+    _PAIRS = (
+        ("spacing", "spacing_cm", "cm", "spacing"),
+        ("row_width", "row_width_cm", "cm", "spacing"),
+        ("yield_goal", "yield_goal_t_per_ha", "t/ha", "yield"),
+        ("yield_got", "yield_got_t_per_ha", "t/ha", "yield"),
+    )
 
     def __init__(self, *args, units: str, **kwargs):
         names = UNITS[units]
         instance = kwargs.get("instance")
         own = list(instance.plot.holding.own_crops.all()) if instance else []
         first = {"crop": instance.chosen_crop} if instance and instance.crop else {}
-        initial = first | {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS} if instance else {}
+        initial = (
+            first | {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS}
+            if instance
+            else {}
+        )
         super().__init__(*args, **kwargs | {"initial": initial | (kwargs.get("initial") or {})})
         self.fields["crop"].choices = crop_choices(own)
         for field, _, _, unit in self._PAIRS:

@@ -120,7 +120,9 @@ class Plot(models.Model):
     new_ground_since = models.DateField(null=True, blank=True)
     new_ground_done = models.JSONField(default=dict, blank=True)
     school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
-    aim = models.CharField(max_length=8, blank=True, choices=(("rule", "by rule"), ("money", "least money"), ("fewest", "fewest bags"), ("loss", "least loss")))  # fmt: skip
+    aim = models.CharField(
+        max_length=8, blank=True, choices=(("rule", "by rule"), ("money", "least money"), ("fewest", "fewest bags"), ("loss", "least loss"))
+    )
     most_bags = models.PositiveSmallIntegerField(null=True, blank=True)
     lost_times = models.FloatField(null=True, blank=True)  # what a lost kilogram of nitrogen weighs beside its price
     wanted = models.JSONField(default=list, blank=True)  # materials asked for
@@ -198,9 +200,12 @@ class Planting(models.Model):
         ordering = ["planted_on", "pk"]
         constraints = [
             models.CheckConstraint(
-                condition=models.Q(planted_on=None) | models.Q(planted_on__range=(EARLIEST_DAY, LATEST_DAY)), name="planted_on_a_day_that_can_be"
+                condition=models.Q(planted_on=None) | models.Q(planted_on__range=(EARLIEST_DAY, LATEST_DAY)),
+                name="planted_on_a_day_that_can_be",
             ),
-            models.CheckConstraint(condition=models.Q(ended_on=None) | models.Q(ended_on__range=(EARLIEST_DAY, LATEST_DAY)), name="ended_on_a_day_that_can_be"),
+            models.CheckConstraint(
+                condition=models.Q(ended_on=None) | models.Q(ended_on__range=(EARLIEST_DAY, LATEST_DAY)), name="ended_on_a_day_that_can_be"
+            ),
         ]
 
     def __str__(self) -> str:

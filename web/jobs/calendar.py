@@ -1,4 +1,6 @@
-"""Jobs as a calendar: one event each, known by the job's own identifier, so that a calendar moves it when its days move and never doubles it."""
+"""Jobs as a calendar: one event each, known by the job's own identifier, so that a calendar moves it when its days move and never doubles
+it.
+"""
 
 from collections.abc import Iterable
 from datetime import UTC, timedelta

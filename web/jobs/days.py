@@ -88,12 +88,20 @@ def days(request):
     away = AwayForm(request.POST if kind == "away" else None)
     week = WeekdaysForm(request.POST if kind == "weekdays" else None, initial={"weekdays": hands.get("weekdays") or list(WEEKDAYS)})
     if kind == "closed" and closed.is_valid():
-        return _keep(request, f"{closed.cleaned_data['name']} was written down as a closed season", closed=[*holding.closed, closed.document()])
+        return _keep(
+            request, f"{closed.cleaned_data['name']} was written down as a closed season", closed=[*holding.closed, closed.document()]
+        )
     if kind == "away" and away.is_valid():
         return _keep(request, "Days away were written down", hands=hands | {"away": [*hands.get("away", []), away.document()]})
     if kind == "weekdays" and week.is_valid():
         return _keep(request, "Working days of the week were changed", hands=hands | {"weekdays": week.cleaned_data["weekdays"]})
-    context = {"closed": closed, "away": away, "week": week, "seasons": [_season(row) for row in holding.closed], "spans": [_span(row) for row in hands.get("away", [])]}  # fmt: skip
+    context = {
+        "closed": closed,
+        "away": away,
+        "week": week,
+        "seasons": [_season(row) for row in holding.closed],
+        "spans": [_span(row) for row in hands.get("away", [])],
+    }
     return render(request, "jobs/days.html", context, status=422 if closed.errors or away.errors or week.errors else 200)
 
 
@@ -109,7 +117,13 @@ def _keep(request, label: str, **fields):
 def _season(row: dict) -> dict:
     season, known = read_closed(ClosedDoc(**row), "closed"), tables().materials
     begins, ends = (date(2028, *day) for day in (season.begins, season.ends))
-    return {"name": season.name, "begins": begins, "ends": ends, "materials": ", ".join(known[key].name for key in row["materials"] if key in known), "row": json.dumps(row)}  # fmt: skip
+    return {
+        "name": season.name,
+        "begins": begins,
+        "ends": ends,
+        "materials": ", ".join(known[key].name for key in row["materials"] if key in known),
+        "row": json.dumps(row),
+    }
 
 
 def _span(row: dict) -> dict:

@@ -48,7 +48,9 @@ def make_feed(request):
     """A new private address; the one before it stops at once."""
     token = secrets.token_urlsafe(32)
     CalendarFeed.objects.update_or_create(
-        holding=request.place.holding, person=request.user, defaults={"token_sha256": _hash(token), "made_at": timezone.now(), "read_at": None}
+        holding=request.place.holding,
+        person=request.user,
+        defaults={"token_sha256": _hash(token), "made_at": timezone.now(), "read_at": None},
     )
     request.session["feed_address"] = request.build_absolute_uri(reverse("jobs:feed", args=[token]))
     return redirect("jobs:calendar")
@@ -72,6 +74,8 @@ def feed(request, token: str):
 
 def calendar_file(request):
     content = calendar_of(
-        _jobs_for(request.place.holding, request.user).exclude(state=Job.State.DROPPED), f"{request.place.holding.name}: jobs", request.place.units
+        _jobs_for(request.place.holding, request.user).exclude(state=Job.State.DROPPED),
+        f"{request.place.holding.name}: jobs",
+        request.place.units,
     )
     return _answer(content, "jobs.ics")

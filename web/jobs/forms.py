@@ -33,7 +33,9 @@ class DoneForm(forms.Form):
         self.fields["amount"].unit = "lb" if us else "kg"
         self.fields["amount"].help_text = f"A bare number counts as {'lb' if us else 'kg'}."
         self.lots = {str(lot.pk): lot for lot in holding.stock_lots.filter(material=material)}
-        names = [(key, f"the shed: {showing.mass(lot.kg, units, 3)}{f', {lot.note}' if lot.note else ''}") for key, lot in self.lots.items()]
+        names = [
+            (key, f"the shed: {showing.mass(lot.kg, units, 3)}{f', {lot.note}' if lot.note else ''}") for key, lot in self.lots.items()
+        ]
         self.fields["lot"].choices = [("", "bought for it, or from elsewhere"), *names]
         self.initial.setdefault("done_on", timezone.localdate())
         if kg is not None:

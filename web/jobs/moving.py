@@ -76,7 +76,10 @@ def _plan_of_new_days(adopted: AdoptedPlan, planting: Planting, today: date) -> 
     crop = adopted.request["crop"]
     if crop["key"] != planting.crop:
         return None
-    days = {"planting": planting.planted_on and planting.planted_on.isoformat(), "harvest": planting.ended_on and planting.ended_on.isoformat()}
+    days = {
+        "planting": planting.planted_on and planting.planted_on.isoformat(),
+        "harvest": planting.ended_on and planting.ended_on.isoformat(),
+    }
     try:
         return make_plan(read_request(adopted.request | {"crop": crop | days, "today": today.isoformat()}, tables()), tables())
     except RequestError:

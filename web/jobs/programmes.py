@@ -28,7 +28,9 @@ class StartForm(forms.Form):
 
     plot = forms.ModelChoiceField(queryset=None, label="Plot", empty_label="choose a plot")
     start = date_field("Start")
-    count = NumberField(low=0.01, high=1e7, label="How many", required=False, help_text="Trees, pots or bales; for square metres the plot's area is taken.")
+    count = NumberField(
+        low=0.01, high=1e7, label="How many", required=False, help_text="Trees, pots or bales; for square metres the plot's area is taken."
+    )
 
     def __init__(self, *args, holding, programme: Programme, **kwargs):
         super().__init__(*args, **kwargs)
@@ -42,7 +44,10 @@ class StartForm(forms.Form):
             name = tables().materials[key].name
             choices = [
                 ("", name),
-                *sorted(((other, item.name) for other, item in tables().materials.items() if other != key and item.chosen_for_you), key=lambda pair: pair[1]),
+                *sorted(
+                    ((other, item.name) for other, item in tables().materials.items() if other != key and item.chosen_for_you),
+                    key=lambda pair: pair[1],
+                ),
             ]
             self.fields[f"instead_{key}"] = forms.ChoiceField(label=f"For {name} use", choices=choices, required=False)
 
@@ -108,7 +113,11 @@ def _told(row: DatedStep, units: str) -> dict:
 
 def _listed(programme: Programme) -> list[dict]:
     return [
-        {"after": step.after, "do": step.do, "amount": f"{step.grams:g} g {tables().materials[step.material].name}" if step.material else ""}
+        {
+            "after": step.after,
+            "do": step.do,
+            "amount": f"{step.grams:g} g {tables().materials[step.material].name}" if step.material else "",
+        }
         for step in programme.steps
     ]
 
@@ -143,7 +152,11 @@ def edit_programme(request, pk: int):
                 own.name, own.document = document["name"], document
                 own.save()
             return redirect("jobs:programme", f"own-{own.pk}")
-    rows = [*(step | {"grams": f"{step['grams']:g}"} if isinstance(step.get("grams"), float) else step for step in document["step"]), {}, {}]
+    rows = [
+        *(step | {"grams": f"{step['grams']:g}"} if isinstance(step.get("grams"), float) else step for step in document["step"]),
+        {},
+        {},
+    ]
     materials = [("", "nothing"), *sorted(((key, item.name) for key, item in tables().materials.items()), key=lambda pair: pair[1])]
     return render(
         request,

@@ -62,7 +62,9 @@ def told_entry(entry: LogEntry, place) -> dict:
     share = beside_plan(entry.kg, entry.planned_kg, tables())
     if share is not None:
         planned = showing.mass(entry.planned_kg, place.units, 3)
-        found["beside"] = f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {planned} planned" if share else "as planned"
+        found["beside"] = (
+            f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {planned} planned" if share else "as planned"
+        )
     if entry.corrects:
         found["before"] = f"{showing.mass(entry.corrects.kg, place.units, 3)} on {entry.corrects.done_on:%-d %b %Y}"
     return found

@@ -22,7 +22,9 @@ def jobs_for_a_trace(request, pk: int):
     found = assessed(request, plot, today)
     element, way = request.POST.get("element", ""), request.POST.get("way", "")
     doses = (
-        trace_ways(element, found.ph, plot.area_m2, tables().materials, tables()) if found and found.ph is not None and element in short_traces(found) else []
+        trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
+        if found and found.ph is not None and element in short_traces(found)
+        else []
     )
     dose = next((dose for dose in doses if dose.way == way and dose.plot_kg > 0), None)
     if dose is None:

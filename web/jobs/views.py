@@ -45,7 +45,17 @@ def jobs(request):
     ]
     people = list(place.holding.members.all())
     plots, materials = open_for(place.holding)
-    context = {"groups": told_groups, "query": query, "plots": plots, "materials": materials, "people": people if len(people) > 1 else [], "weather": days.forecast if days else None, "mine": person == request.user.pk, "page": page, "further": urlencode({name: value for name, value in query.items() if value})}  # fmt: skip
+    context = {
+        "groups": told_groups,
+        "query": query,
+        "plots": plots,
+        "materials": materials,
+        "people": people if len(people) > 1 else [],
+        "weather": days.forecast if days else None,
+        "mine": person == request.user.pk,
+        "page": page,
+        "further": urlencode({name: value for name, value in query.items() if value}),
+    }
     return render(request, "jobs/jobs.html", context)
 
 
@@ -57,11 +67,31 @@ def job(request, pk: int):
         return _written(request)  # a phone that sent twice: it is written once
     days = days_of(place.holding, today)
     usual = {"weather": weather_now(days.forecast if days else None)}
-    form = DoneForm(request.POST or None, request.FILES or None, holding=place.holding, material=found.material, units=place.units, kg=found.kg, initial=usual)
+    form = DoneForm(
+        request.POST or None,
+        request.FILES or None,
+        holding=place.holding,
+        material=found.material,
+        units=place.units,
+        kg=found.kg,
+        initial=usual,
+    )
     if request.method == "POST" and form.is_valid() and found.state != Job.State.DONE:
         data = form.cleaned_data
         lot = form.lots.get(data["lot"])
-        entry = LogEntry(holding=place.holding, plot=found.plot, material=found.material, name=found.name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=found.way, by=request.user, sent_as=data["sent_as"])  # fmt: skip
+        entry = LogEntry(
+            holding=place.holding,
+            plot=found.plot,
+            material=found.material,
+            name=found.name,
+            kg=data["amount"],
+            done_on=data["done_on"],
+            weather=data["weather"],
+            note=data["note"],
+            way=found.way,
+            by=request.user,
+            sent_as=data["sent_as"],
+        )
         entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
         with undoable(request, f"{found.name} on {found.plot.name} was done", found, *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot, found)
@@ -109,7 +139,18 @@ def log(request):
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         lot = form.lots.get(data["lot"])
-        entry = LogEntry(holding=place.holding, plot=data["plot"], material=data["material"], name=tables().materials[data["material"]].name, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=data["way"], by=request.user)  # fmt: skip
+        entry = LogEntry(
+            holding=place.holding,
+            plot=data["plot"],
+            material=data["material"],
+            name=tables().materials[data["material"]].name,
+            kg=data["amount"],
+            done_on=data["done_on"],
+            weather=data["weather"],
+            note=data["note"],
+            way=data["way"],
+            by=request.user,
+        )
         entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
         with undoable(request, f"{entry.name} on {entry.plot.name} was written down", *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot, None)
@@ -129,11 +170,28 @@ def correct(request, pk: int):
         "weather": old.weather,
         "note": old.note,
     }
-    form = DoneForm(request.POST or None, request.FILES or None, holding=place.holding, material=old.material, units=place.units, initial=first)
+    form = DoneForm(
+        request.POST or None, request.FILES or None, holding=place.holding, material=old.material, units=place.units, initial=first
+    )
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         lots = StockLot.objects.filter(holding=place.holding, pk__in=[pk for pk in (old.lot_id, data["lot"] or None) if pk])
-        entry = LogEntry(holding=place.holding, plot=old.plot, material=old.material, name=old.name, what=old.what, kg=data["amount"], done_on=data["done_on"], weather=data["weather"], note=data["note"], way=old.way, by=request.user, corrects=old, job=old.job, planned_kg=old.planned_kg)  # fmt: skip
+        entry = LogEntry(
+            holding=place.holding,
+            plot=old.plot,
+            material=old.material,
+            name=old.name,
+            what=old.what,
+            kg=data["amount"],
+            done_on=data["done_on"],
+            weather=data["weather"],
+            note=data["note"],
+            way=old.way,
+            by=request.user,
+            corrects=old,
+            job=old.job,
+            planned_kg=old.planned_kg,
+        )
         entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else old.photo
         with undoable(request, f"{old.name} on {old.plot.name} was corrected", old, *lots) as touched:
             given = give_back(old)
@@ -143,7 +201,9 @@ def correct(request, pk: int):
             rows = write(entry, lot, None)
             touched[:] = list({(type(row), row.pk): row for row in (old, *given, *rows)}.values())
         return redirect("jobs:log")
-    return render(request, "jobs/correct.html", {"entry": old, "told": told_entry(old, place), "form": form}, status=422 if form.errors else 200)
+    return render(
+        request, "jobs/correct.html", {"entry": old, "told": told_entry(old, place), "form": form}, status=422 if form.errors else 200
+    )
 
 
 def year_totals(request):
@@ -167,7 +227,17 @@ def _total(item: YearTotal, area_m2: float, place) -> dict:
         label, shown = nutrient_in(key, amount, place.holding.nutrient_form)
         given.append((label, rate(shown)))
     lime = f"limes like {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
-    return {"plot": item.plot, "year": item.year, "given": given, "all_n": rate(item.total_n), "lime": lime, "salt": rate(item.salt) if item.salt >= 1 else "", "money": f"{place.holding.currency}{item.money:.2f}", "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over], "carries": [rate(given) for given in item.carries] if item.carries[0] >= 0.1 else []}  # fmt: skip
+    return {
+        "plot": item.plot,
+        "year": item.year,
+        "given": given,
+        "all_n": rate(item.total_n),
+        "lime": lime,
+        "salt": rate(item.salt) if item.salt >= 1 else "",
+        "money": f"{place.holding.currency}{item.money:.2f}",
+        "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over],
+        "carries": [rate(given) for given in item.carries] if item.carries[0] >= 0.1 else [],
+    }
 
 
 def day_sheet(request):

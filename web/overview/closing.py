@@ -8,7 +8,14 @@ from web.planning.models import AdoptedPlan, LogEntry
 from web.readings.models import KitRun, MeterSession, Slip
 from web.sampling.models import Sample
 
-RECORDS = ((LogEntry, "holding"), (Job, "holding"), (AdoptedPlan, "plot__holding"), (Slip, "holding"), (KitRun, "holding"), (MeterSession, "plot__holding"))
+RECORDS = (
+    (LogEntry, "holding"),
+    (Job, "holding"),
+    (AdoptedPlan, "plot__holding"),
+    (Slip, "holding"),
+    (KitRun, "holding"),
+    (MeterSession, "plot__holding"),
+)
 
 
 @transaction.atomic

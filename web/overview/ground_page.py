@@ -20,7 +20,12 @@ from web.planning.service import crop_of
 from web.planning.summaries import rake_of, renew_stale, summaries_for
 
 ON_A_PAGE, DRAWN_ONE_BY_ONE = 24, 60
-STATES = ((PlotSummary.ASKS, "Asks for something"), (PlotSummary.OLD, "Last test too old"), (PlotSummary.UNTESTED, "Not tested yet"), (PlotSummary.RESTS, "Nothing needed"))  # fmt: skip
+STATES = (
+    (PlotSummary.ASKS, "Asks for something"),
+    (PlotSummary.OLD, "Last test too old"),
+    (PlotSummary.UNTESTED, "Not tested yet"),
+    (PlotSummary.RESTS, "Nothing needed"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +50,9 @@ def ground(request):
     place = request.place
     renew_stale(place)
     whole = Plot.objects.filter(~_with_zones(), holding=place.holding)
-    counts = {row["summary__rank"]: row for row in whole.values("summary__rank").annotate(count=Count("pk"), area=Sum("area_m2")).order_by()}
+    counts = {
+        row["summary__rank"]: row for row in whole.values("summary__rank").annotate(count=Count("pk"), area=Sum("area_m2")).order_by()
+    }
     frame = frame_of(request, extent_of(place.holding))
     drawing = _drawing(request, frame)
     page = _page(request, whole)
@@ -111,7 +118,12 @@ def _clusters(inside: QuerySet[Plot], frame: Frame) -> tuple:
     rows = rows.annotate(count=Count("pk"), asking=Count("pk", filter=Q(summary__rank=PlotSummary.RANKS[PlotSummary.ASKS]))).order_by()
     return tuple(
         cluster(
-            frame, (row["column"], row["row"]), step, row["count"], row["asking"], address((row["column"] + 0.5) * step, (row["row"] + 0.5) * step, step * 1.2)
+            frame,
+            (row["column"], row["row"]),
+            step,
+            row["count"],
+            row["asking"],
+            address((row["column"] + 0.5) * step, (row["row"] + 0.5) * step, step * 1.2),
         )
         for row in rows
     )

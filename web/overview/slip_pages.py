@@ -25,7 +25,9 @@ from web.readings.selectors import slips_of
 
 def slip(request, pk: int):
     """One slip: each line as written and in base units, our class beside the laboratory's, doubts with their one-tap answer."""
-    found = get_object_or_404(slips_of(request.place.holding).select_related("plot__holding", "sample", "source_file").defer("source_file__content"), pk=pk)
+    found = get_object_or_404(
+        slips_of(request.place.holding).select_related("plot__holding", "sample", "source_file").defer("source_file__content"), pk=pk
+    )
     lines = list(found.lines.all())
     for line in lines:
         line.slip = found
@@ -103,7 +105,10 @@ def chart(request, pk: int):
     """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
     plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
     lines = list(
-        SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING).exclude(analyte="").select_related("slip").order_by("slip__taken_on", "pk")[:5000]
+        SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING)
+        .exclude(analyte="")
+        .select_related("slip")
+        .order_by("slip__taken_on", "pk")[:5000]
     )
     known = [key for key in tables().analytes if any(line.analyte == key for line in lines)]
     analyte = request.GET.get("analyte") or ("pH" if "pH" in known or not known else known[0])
@@ -118,7 +123,9 @@ def chart(request, pk: int):
         "name": row.name,
         "unit": unit or "pH on the water scale",
         "analytes": [(key, tables().analytes[key].name) for key in known],
-        "history": history(points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit),
+        "history": history(
+            points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit
+        ),
         "points": points[::-1][:40],
     }
     return render(request, "readings/chart.html", context)
@@ -133,7 +140,16 @@ def _point(line: SlipLine, unit: str) -> Point | None:
         f"{day:%-d %B %Y}: {showing.number(reading.value, 3)} {unit}".strip()
         + f", likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}; {reading.method}, {line.slip.get_how_display()}"
     )
-    return Point(day, reading.value, reading.low, reading.high, reading.method, reading.trust == "yes", says, reverse("slip_page", args=[line.slip_id]))
+    return Point(
+        day,
+        reading.value,
+        reading.low,
+        reading.high,
+        reading.method,
+        reading.trust == "yes",
+        says,
+        reverse("slip_page", args=[line.slip_id]),
+    )
 
 
 def _dressings(plot: Plot, units: str) -> list[Dressing]:

@@ -5,4 +5,9 @@ def holding(request) -> dict:
     place = getattr(request, "place", None)
     if place is None or not request.user.is_authenticated:
         return {"holding": None, "units": "metric", "role": ""}
-    return {"holding": place.holding, "units": place.units, "role": place.role, "other_holdings": [row.holding for row in place.memberships[1:]]}
+    return {
+        "holding": place.holding,
+        "units": place.units,
+        "role": place.role,
+        "other_holdings": [row.holding for row in place.memberships[1:]],
+    }

@@ -68,18 +68,38 @@ class HoldingForm(forms.ModelForm):
     climate = forms.ChoiceField(
         label="Climate",
         required=False,
-        help_text="An invented place whose months are like yours: dates keep off ground that is usually too cold. Or type your own months below.",
+        help_text=(
+            "An invented place whose months are like yours: dates keep off ground that is usually too cold. Or type your own months below."
+        ),
     )
     own_warmth = forms.CharField(
-        label="Your own mean air by month, °C", max_length=200, required=False, help_text="Twelve figures, January first; they go before the place above."
+        label="Your own mean air by month, °C",
+        max_length=200,
+        required=False,
+        help_text="Twelve figures, January first; they go before the place above.",
     )
     own_rain = forms.CharField(label="Your own rain by month, mm", max_length=200, required=False)
-    own_last_frost = forms.DateField(label="Usual last spring frost", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
-    own_first_frost = forms.DateField(label="Usual first autumn frost", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
+    own_last_frost = forms.DateField(
+        label="Usual last spring frost", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
+    )
+    own_first_frost = forms.DateField(
+        label="Usual first autumn frost", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
+    )
 
     class Meta:
         model = Holding
-        fields = ["name", "units", "hemisphere", "currency", "nutrient_form", "school", "organic_only", "chloride", "cap_n_kg_per_ha", "cap_p2o5_kg_per_ha"]
+        fields = [
+            "name",
+            "units",
+            "hemisphere",
+            "currency",
+            "nutrient_form",
+            "school",
+            "organic_only",
+            "chloride",
+            "cap_n_kg_per_ha",
+            "cap_p2o5_kg_per_ha",
+        ]
         help_texts = {
             "cap_n_kg_per_ha": "Your own or your country's rule; leave empty for none. What a cap holds back is said on every plan.",
             "cap_p2o5_kg_per_ha": "Likewise for phosphate.",
@@ -87,7 +107,10 @@ class HoldingForm(forms.ModelForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["climate"].choices = [("", "not said"), *((key, f"{row.name} ({row.hemisphere})") for key, row in tables().climate.climates.items())]
+        self.fields["climate"].choices = [
+            ("", "not said"),
+            *((key, f"{row.name} ({row.hemisphere})") for key, row in tables().climate.climates.items()),
+        ]
         own = self.instance.own_climate or {}
         self.initial |= {
             "climate": self.instance.climate,

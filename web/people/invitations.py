@@ -25,7 +25,8 @@ class InviteForm(forms.Form):
     """Which role the link gives."""
 
     role = forms.ChoiceField(
-        label="Invite a", choices=[(role.value, role.label) for role in (Membership.Role.WORKER, Membership.Role.ADVISER, Membership.Role.OWNER)]
+        label="Invite a",
+        choices=[(role.value, role.label) for role in (Membership.Role.WORKER, Membership.Role.ADVISER, Membership.Role.OWNER)],
     )
 
 
@@ -40,7 +41,11 @@ def people(request):
     if request.method == "POST" and form.is_valid():
         token = secrets.token_urlsafe(24)
         Invitation.objects.create(
-            holding=holding, role=form.cleaned_data["role"], token_sha256=_hash(token), made_by=request.user, serves_until=timezone.now() + SERVES_FOR
+            holding=holding,
+            role=form.cleaned_data["role"],
+            token_sha256=_hash(token),
+            made_by=request.user,
+            serves_until=timezone.now() + SERVES_FOR,
         )
         request.session["invitation"] = request.build_absolute_uri(reverse("people:join", args=[token]))
         return redirect("people:people")
@@ -76,7 +81,11 @@ def take_out(request, pk: int):
 @login_not_required
 def join(request, token: str):
     """Joining by a link: whoever is signed in joins as they are, a newcomer makes an account first."""
-    invitation = Invitation.objects.select_related("holding").filter(token_sha256=_hash(token), used_at=None, serves_until__gt=timezone.now()).first()
+    invitation = (
+        Invitation.objects.select_related("holding")
+        .filter(token_sha256=_hash(token), used_at=None, serves_until__gt=timezone.now())
+        .first()
+    )
     if invitation is None:
         raise Http404
     form = None if request.user.is_authenticated else AccountForm(request.POST or None)

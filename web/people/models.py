@@ -41,7 +41,10 @@ class User(AbstractUser):
 
 
 CAP_RANGE = (0.0, 2000.0)  # kg/ha, as the core takes caps
-_CAP = [MinValueValidator(CAP_RANGE[0], "A cap is 0 or more."), MaxValueValidator(CAP_RANGE[1], "A cap is at most 2000 kg/ha: check the number.")]
+_CAP = [
+    MinValueValidator(CAP_RANGE[0], "A cap is 0 or more."),
+    MaxValueValidator(CAP_RANGE[1], "A cap is at most 2000 kg/ha: check the number."),
+]
 
 
 class Holding(models.Model):
@@ -90,8 +93,12 @@ class Holding(models.Model):
 
     class Meta:
         constraints = [
-            models.CheckConstraint(condition=models.Q(cap_n_kg_per_ha=None) | models.Q(cap_n_kg_per_ha__range=CAP_RANGE), name="nitrogen_cap_can_be"),
-            models.CheckConstraint(condition=models.Q(cap_p2o5_kg_per_ha=None) | models.Q(cap_p2o5_kg_per_ha__range=CAP_RANGE), name="phosphate_cap_can_be"),
+            models.CheckConstraint(
+                condition=models.Q(cap_n_kg_per_ha=None) | models.Q(cap_n_kg_per_ha__range=CAP_RANGE), name="nitrogen_cap_can_be"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(cap_p2o5_kg_per_ha=None) | models.Q(cap_p2o5_kg_per_ha__range=CAP_RANGE), name="phosphate_cap_can_be"
+            ),
         ]
 
     def __str__(self) -> str:

@@ -9,7 +9,11 @@ from web.people import invitations, views
 app_name = "people"
 urlpatterns = [
     path("sign-up/", views.sign_up, name="sign_up"),
-    path("sign-in/", login_not_required(auth.LoginView.as_view(template_name="people/sign_in.html", redirect_authenticated_user=True)), name="sign_in"),
+    path(
+        "sign-in/",
+        login_not_required(auth.LoginView.as_view(template_name="people/sign_in.html", redirect_authenticated_user=True)),
+        name="sign_in",
+    ),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
     path(
         "password/",

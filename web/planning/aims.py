@@ -52,8 +52,15 @@ def aims(request, pk: int):
         return render(request, "planning/aims.html", context)
     reader = reader_of(request.place, plot.area_m2)
     case = case_for(asked, tables())
-    columns = [_column(aim, plan, case, reader) for aim, plan in plans_by_aim(replace(asked, most_bags=None, lost_times=None), tables()).items()]
-    context |= {"columns": columns, "rejected": rejected(case, tables()), "wishes": _wishes(plot), "conflicts": [_conflict(item, reader) for item in conflicts(asked, tables())]}  # fmt: skip
+    columns = [
+        _column(aim, plan, case, reader) for aim, plan in plans_by_aim(replace(asked, most_bags=None, lost_times=None), tables()).items()
+    ]
+    context |= {
+        "columns": columns,
+        "rejected": rejected(case, tables()),
+        "wishes": _wishes(plot),
+        "conflicts": [_conflict(item, reader) for item in conflicts(asked, tables())],
+    }
     return render(request, "planning/aims.html", context | _slid(request, asked, case, reader))
 
 
@@ -81,7 +88,9 @@ def _slid(request, asked: Request, case: Case, reader) -> dict:
     plan = make_plan(here, tables())
     spared = loss_front(case, tables())
     by_bags = [Mark(point.bags, point.cost, f"{point.bags}", point.is_whole, point.bags == bags) for point in points]
-    by_loss = [Mark(point.lost_kg, point.cost, showing.mass(point.lost_kg, reader.units), True, point.lost_times == times) for point in spared]
+    by_loss = [
+        Mark(point.lost_kg, point.cost, showing.mass(point.lost_kg, reader.units), True, point.lost_times == times) for point in spared
+    ]
     return {
         "slid": _column("money", plan, case, reader),
         "bags": bags,
@@ -106,7 +115,9 @@ def _nearest(times: float) -> int:
 def _column(aim: str, plan: Plan, case: Case, reader) -> dict:
     now = [item for item in plan.applications if not item.later]
     jobs = [
-        f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later
+        f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}"
+        for job in words.jobs(plan, timezone.localdate(), reader, tables())
+        if not job.later
     ]
     lines = account(plan, tables())
     materials = {item.material: item.name for item in now}
@@ -138,7 +149,10 @@ def _wishes(plot: Plot) -> list[tuple[str, str, str]]:
     """Wishes about materials: which list, key, in words."""
     known = tables().materials
     return [
-        (kind, key, f"{known[key].name} {word}") for kind, word in (("wanted", "first"), ("without", "left out")) for key in getattr(plot, kind) if key in known
+        (kind, key, f"{known[key].name} {word}")
+        for kind, word in (("wanted", "first"), ("without", "left out"))
+        for key in getattr(plot, kind)
+        if key in known
     ]
 
 

@@ -23,7 +23,9 @@ KEPT_FOR_SECONDS = 3600
 
 def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> str:
     """HTML of strip, findings and jobs for a request document; `base` is the address that workings hang on. Raises RequestError."""
-    told = json.dumps([document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True)
+    told = json.dumps(
+        [document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True
+    )
     key = "bench-" + hashlib.sha256(told.encode()).hexdigest()
     kept = cache.get(key)
     if kept is None:
@@ -35,5 +37,11 @@ def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> str:
 def _render(document: dict[str, Any], reader: Reader, base: str) -> str:
     plan = make_plan(read_request(document, tables()), tables())
     planting = document["crop"]["planting"]
-    shown = words.present(plan, today=date.fromisoformat(document["today"]), planting=planting and date.fromisoformat(planting), reader=reader, tables=tables())
+    shown = words.present(
+        plan,
+        today=date.fromisoformat(document["today"]),
+        planting=planting and date.fromisoformat(planting),
+        reader=reader,
+        tables=tables(),
+    )
     return render_to_string("planning/_bench_body.html", shown | {"base": base, "swappable": True})

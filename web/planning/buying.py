@@ -59,7 +59,18 @@ def _told(row: Purchase, place, today: date) -> dict:
     bags = f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none"
     cost = f"{place.holding.currency}{row.cost:.2f}" if row.cost else ""
     late = row.order_by is not None and row.order_by < today
-    return {"name": row.name, "needed": mass(row.needed_kg), "shed": mass(row.from_shed_kg), "bags": bags, "left": mass(row.left_over_kg), "cost": cost, "plots": ", ".join(row.plots), "buy": row.bags > 0, "order_by": day(row.order_by, year=True) if row.order_by else "", "late": late}  # fmt: skip
+    return {
+        "name": row.name,
+        "needed": mass(row.needed_kg),
+        "shed": mass(row.from_shed_kg),
+        "bags": bags,
+        "left": mass(row.left_over_kg),
+        "cost": cost,
+        "plots": ", ".join(row.plots),
+        "buy": row.bags > 0,
+        "order_by": day(row.order_by, year=True) if row.order_by else "",
+        "late": late,
+    }
 
 
 def buying_csv(request):
@@ -68,8 +79,19 @@ def buying_csv(request):
     writer.writerow(["material", "needed_kg", "from_shed_kg", "bags", "bag_kg", "left_over_kg", "cost", "supplier", "order_by", "plots"])
     for row in _purchases(request):
         writer.writerow(
-            [row.name, f"{row.needed_kg:.4g}", f"{row.from_shed_kg:.4g}", row.bags, f"{row.bag_kg:g}", f"{row.left_over_kg:.4g}", f"{row.cost:.2f}", _plain(row.supplier), row.order_by or "", _plain("; ".join(row.plots))]
-        )  # fmt: skip
+            [
+                row.name,
+                f"{row.needed_kg:.4g}",
+                f"{row.from_shed_kg:.4g}",
+                row.bags,
+                f"{row.bag_kg:g}",
+                f"{row.left_over_kg:.4g}",
+                f"{row.cost:.2f}",
+                _plain(row.supplier),
+                row.order_by or "",
+                _plain("; ".join(row.plots)),
+            ]
+        )
     return response
 
 

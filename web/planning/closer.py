@@ -1,4 +1,6 @@
-"""A plot looked at more closely: what roots can reach at its pH, how nutrients stand to each other, salt; and what would sharpen its plan."""
+"""A plot looked at more closely: what roots can reach at its pH, how nutrients stand to each other, salt; and what would sharpen its
+plan.
+"""
 
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -29,7 +31,11 @@ def _asked(request, pk: int) -> tuple[Plot, Request | None, list[str]]:
     if plot.planting is None or crop_of(plot) is None or not lines:
         return plot, None, []
     try:
-        return plot, read_request(request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units), tables()), []
+        return (
+            plot,
+            read_request(request_document(plot, plot.planting, lines, today=timezone.localdate(), units=request.place.units), tables()),
+            [],
+        )
     except RequestError as error:
         return plot, None, [say(item) for item in error.errors]
 

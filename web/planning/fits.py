@@ -70,7 +70,9 @@ def _asked(request, plot: Plot, lines: list, instead: str, stock: Stock | None =
     """The core's request for a plot, with a crop to stand in where none is planned; None where a reading needs attention."""
     planting = plot.planting or Planting(plot=plot, crop=instead or "mixed_vegetables")
     try:
-        return read_request(request_document(plot, planting, lines, today=timezone.localdate(), units=request.place.units, stock=stock), tables())
+        return read_request(
+            request_document(plot, planting, lines, today=timezone.localdate(), units=request.place.units, stock=stock), tables()
+        )
     except RequestError:
         return None
 
@@ -94,10 +96,16 @@ def _map(request, hand: str) -> MapDrawing | None:
     lines, marks, stock = lines_by_plot(plots), [], stock_of(request.place.holding.pk)
     for plot in plots:
         asked = _asked(request, plot, lines[plot.pk], hand, stock)
-        found = fit(asked, tables().crops[hand], tables()) if asked else Fit(hand, tables().crops[hand].name, "not known", "a reading needs attention", 0.0)
+        found = (
+            fit(asked, tables().crops[hand], tables())
+            if asked
+            else Fit(hand, tables().crops[hand].name, "not known", "a reading needs attention", 0.0)
+        )
         address = f"{reverse('planning:try_crop', args=[plot.pk])}?crop={hand}"
         state = "fit-" + found.word.replace(" ", "-")
-        marks.append(PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, state, f"{plot.name}: {found.name} would fit {found.word}", address))
+        marks.append(
+            PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, state, f"{plot.name}: {found.name} would fit {found.word}", address)
+        )
     return ground_map(frame_of(request, extent_of(request.place.holding)), marks)
 
 
@@ -132,7 +140,9 @@ def _traits(key: str) -> list[str]:
     row = tables().crops[key]
     salt = tables().salinity.tolerance.get(key)
     told = [
-        {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[row.feeding],
+        {"leave alone": "best left alone", "light": "a light feeder", "medium": "a medium feeder", "hungry": "a hungry feeder"}[
+            row.feeding
+        ],
         row.lime,
     ]
     told += [f"bears salt up to {salt.threshold_ds_per_m:g} dS/m"] if salt else []
@@ -151,7 +161,16 @@ def _beside(now: Plan | None, then: Plan) -> list[dict]:
         old = before.get(finding.analyte)
         word = words.CLASS_WORDS[finding.class_]
         was = words.CLASS_WORDS[old.class_] if old else ""
-        rows.append({"name": finding.name, "was": was, "word": word, "why": finding.why, "changes": bool(old) and was != word, "class_": finding.class_})
+        rows.append(
+            {
+                "name": finding.name,
+                "was": was,
+                "word": word,
+                "why": finding.why,
+                "changes": bool(old) and was != word,
+                "class_": finding.class_,
+            }
+        )
     return sorted(rows, key=lambda row: not row["changes"])
 
 

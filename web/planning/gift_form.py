@@ -32,12 +32,20 @@ class GiftForm(forms.ModelForm):
     what = forms.ChoiceField(label="What")
     rate = QuantityField("yield", low=0.01, high=300, label="How much")
     on = date_field("On", required=False)
-    nitrogen_pct = NumberField(low=0.1, high=8, label="Nitrogen in its dry matter, %", help_text="Young clover or vetch has 3 to 4, rye in ear 1.2.")
+    nitrogen_pct = NumberField(
+        low=0.1, high=8, label="Nitrogen in its dry matter, %", help_text="Young clover or vetch has 3 to 4, rye in ear 1.2."
+    )
     worked_in = forms.ChoiceField(label="Worked in")
-    ammonium_kg_per_t = NumberField(low=0, high=60, label="Ammonium nitrogen by analysis, kg/t", required=False, help_text="Leave empty for a usual figure.")
+    ammonium_kg_per_t = NumberField(
+        low=0, high=60, label="Ammonium nitrogen by analysis, kg/t", required=False, help_text="Leave empty for a usual figure."
+    )
     organic_kg_per_t = NumberField(low=0, high=140, label="Organic nitrogen by analysis, kg/t", required=False)
-    nitrate_n_mg_per_l = NumberField(low=0, high=500, label="Nitrate nitrogen in the water, mg/L", help_text="From nitrate: divide by 4.43.")
-    water = QuantityField("length", low=0.1, high=500, label="Water in the season", help_text="Over the whole plot; a bare number counts as cm.")
+    nitrate_n_mg_per_l = NumberField(
+        low=0, high=500, label="Nitrate nitrogen in the water, mg/L", help_text="From nitrate: divide by 4.43."
+    )
+    water = QuantityField(
+        "length", low=0.1, high=500, label="Water in the season", help_text="Over the whole plot; a bare number counts as cm."
+    )
 
     class Meta:
         model = Gift
@@ -80,8 +88,12 @@ class ResponseForm(forms.Form):
     """Yield by nitrogen from the grower's own trials, and prices."""
 
     slope = NumberField(low=0, high=500, label="First kilogram of nitrogen brings, kg of crop", required=False)
-    curvature = NumberField(low=0.0001, high=20, label="and less by this for each kg² after", required=False, help_text="The c of yield = a + b N − c N².")
-    nitrogen_price = forms.CharField(label="Price of nitrogen", max_length=60, required=False, help_text="Per kg, or 30 per 25 kg of nitrogen.")
+    curvature = NumberField(
+        low=0.0001, high=20, label="and less by this for each kg² after", required=False, help_text="The c of yield = a + b N − c N²."
+    )
+    nitrogen_price = forms.CharField(
+        label="Price of nitrogen", max_length=60, required=False, help_text="Per kg, or 30 per 25 kg of nitrogen."
+    )
     crop_price = forms.CharField(label="Price of the crop", max_length=60, required=False, help_text="Per kg, or 190 per 1000 kg.")
 
     def clean(self) -> dict:

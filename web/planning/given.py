@@ -59,7 +59,12 @@ def _context(request, plot: Plot) -> dict:
         return context | {"errors": [say(item) for item in error.errors]}
     reader = reader_of(request.place, plot.area_m2)
     rows = [_row(credit, reader) for credit in plan.credits]
-    return context | {"rows": rows, "answer": _answer(plan, reader), "drawing": budget(plan), "caps": plot.holding.cap_n_kg_per_ha is not None}
+    return context | {
+        "rows": rows,
+        "answer": _answer(plan, reader),
+        "drawing": budget(plan),
+        "caps": plot.holding.cap_n_kg_per_ha is not None,
+    }
 
 
 def _row(credit: Credit, reader: Reader) -> dict:
@@ -87,7 +92,9 @@ def _answer(plan: Plan, reader: Reader) -> dict:
     """The nitrogen need, or why there is none."""
     need = next((place_and_need for place_and_need in enumerate(plan.needs) if place_and_need[1].what == "N"), None)
     if need is None:
-        told = [answer.why for answer in plan.nothing if answer.nutrient == "N"] + [answer.why for answer in plan.unmet if answer.what == "N"]
+        told = [answer.why for answer in plan.nothing if answer.nutrient == "N"] + [
+            answer.why for answer in plan.unmet if answer.what == "N"
+        ]
         return {"rate": "", "why": " ".join(told)}
     place, found = need
     low, high = (showing.rate(end, reader.units, reader.area_m2) for end in (found.low_kg_per_ha, found.high_kg_per_ha))

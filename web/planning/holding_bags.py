@@ -34,7 +34,8 @@ def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
             continue
         try:
             asked = read_request(
-                request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, stock=stock), tables()
+                request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, stock=stock),
+                tables(),
             )
         except RequestError as error:
             left_out.append(f"{plot.name}: {say(error.errors[0])}")
@@ -51,7 +52,13 @@ def _chosen(request, query) -> tuple[list[tuple[Plot, Case]], list[str], Holding
     pairs, left_out = _cases(request)
     stock = stock_of(request.place.holding.pk)
     chosen = choose_for_holding(
-        [case for _, case in pairs], stock.lines(), stock.bag_sizes(), aim, tables(), whole_bags=not asked["opened"], use_stock=not asked["unstocked"]
+        [case for _, case in pairs],
+        stock.lines(),
+        stock.bag_sizes(),
+        aim,
+        tables(),
+        whole_bags=not asked["opened"],
+        use_stock=not asked["unstocked"],
     )
     return pairs, left_out, chosen, asked
 
@@ -66,11 +73,23 @@ def holding_bags(request):
 
     names = {row.material: row.name for row in chosen.buy}
     buy = [
-        {"name": row.name, "needed": mass(row.needed_kg), "shed": mass(row.from_shed_kg), "bags": f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none", "left": mass(row.left_over_kg), "cost": f"{currency}{row.cost:.2f}" if row.cost else "", "plots": len(row.plots)}
+        {
+            "name": row.name,
+            "needed": mass(row.needed_kg),
+            "shed": mass(row.from_shed_kg),
+            "bags": f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none",
+            "left": mass(row.left_over_kg),
+            "cost": f"{currency}{row.cost:.2f}" if row.cost else "",
+            "plots": len(row.plots),
+        }
         for row in chosen.buy
-    ]  # fmt: skip
+    ]
     shares = [
-        {"plot": plot, "jobs": [f"{mass(kg)} {names[key]}" for key, kg in share.kg.items()], "open": ", ".join(SPOKEN[key] for key in share.open)}
+        {
+            "plot": plot,
+            "jobs": [f"{mass(kg)} {names[key]}" for key, kg in share.kg.items()],
+            "open": ", ".join(SPOKEN[key] for key in share.open),
+        }
         for (plot, _), share in zip(pairs, chosen.shares, strict=True)
     ]
     context = asked | {

@@ -47,7 +47,9 @@ def material(request, key: str):
         "gives": [(name, f"{found.share[nutrient] * 100:.2g} %") for nutrient, name in GIVES if nutrient in (found.share or {})],
         "micro": [tuple(pair.split(":")) for pair in traits.micro],
         "years": _years(found),
-        "release": [(week, f"{released_by(found, week, 15, tables()) * 100:.0f} %") for week in WEEKS] if found.release_class and found.n else [],
+        "release": [(week, f"{released_by(found, week, 15, tables()) * 100:.0f} %") for week in WEEKS]
+        if found.release_class and found.n
+        else [],
         "lime": _lime(found),
         "facts": _facts(found, traits),
         "losses": _losses(found, traits),
@@ -110,6 +112,12 @@ def _clashes(material: Material) -> list[dict]:
         if found:
             by_reason.setdefault((found.together, found.reason, found.danger, found.days), []).append(other.name)
     return [
-        {"together": together, "reason": reason, "danger": danger, "days": days, "names": ", ".join(sorted(names)[:8]) + (" …" if len(names) > 8 else "")}
+        {
+            "together": together,
+            "reason": reason,
+            "danger": danger,
+            "days": days,
+            "names": ", ".join(sorted(names)[:8]) + (" …" if len(names) > 8 else ""),
+        }
         for (together, reason, danger, days), names in by_reason.items()
     ]

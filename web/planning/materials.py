@@ -22,9 +22,23 @@ from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
 from web.planning.stock import stock_of
 
-PURPOSES = {"lime": "lime", "acid": "lower pH", "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Mg": "magnesium", "S": "sulfur", "Ca": "calcium"}
+PURPOSES = {
+    "lime": "lime",
+    "acid": "lower pH",
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+    "Ca": "calcium",
+}
 MOST_TOGETHER = 12
-WORKED_IN = {"never": "left on the surface, dry", "two_days": "worked in or rained in within two days", "one_day": "worked in or rained in within a day", "banded": "banded deep"}  # fmt: skip
+WORKED_IN = {
+    "never": "left on the surface, dry",
+    "two_days": "worked in or rained in within two days",
+    "one_day": "worked in or rained in within a day",
+    "banded": "banded deep",
+}
 WARMTH = {"cool": ("cool, below 8 °C", 5.0), "mild": ("mild", 15.0), "warm": ("warm, above 20 °C", 24.0)}
 
 
@@ -69,16 +83,31 @@ def together(request):
     materials = [known[key] for key in chosen]
     found = clashes(materials, tables())
     by_pair = {frozenset((item.first, item.second)): item for item in found}
-    rows = [(row, [by_pair.get(frozenset((row.name, column.name))) if column is not row else None for column in materials]) for row in materials]
+    rows = [
+        (row, [by_pair.get(frozenset((row.name, column.name))) if column is not row else None for column in materials]) for row in materials
+    ]
     groups: dict[str, list] = {}
     for material in sorted(known.values(), key=lambda item: item.name):
         groups.setdefault(_kind(material), []).append((material.key, material.name, material.key in chosen))
-    context = {"materials": materials, "rows": rows, "clashes": [_said(item) for item in found], "groups": groups.items(), "most": MOST_TOGETHER}
+    context = {
+        "materials": materials,
+        "rows": rows,
+        "clashes": [_said(item) for item in found],
+        "groups": groups.items(),
+        "most": MOST_TOGETHER,
+    }
     return render(request, "planning/together.html", context)
 
 
 def _kind(material) -> str:
-    for role, name in (("lime", "limes"), ("acidifier", "to lower pH"), ("acid", "acids"), ("organic", "manures and composts"), ("tonic", "tonics"), ("conditioner", "rock dusts")):  # fmt: skip
+    for role, name in (
+        ("lime", "limes"),
+        ("acidifier", "to lower pH"),
+        ("acid", "acids"),
+        ("organic", "manures and composts"),
+        ("tonic", "tonics"),
+        ("conditioner", "rock dusts"),
+    ):
         if material.has_role(role):
             return name
     return "trace elements" if MICRONUTRIENTS.intersection(material.roles) else "fertilizers"
@@ -95,7 +124,13 @@ def _of_plans(request) -> list[str]:
 
 def _said(item: Clash) -> dict:
     days = f"{item.days} days apart on the ground" if item.days else ""
-    return {"pair": f"{item.first} and {item.second}", "together": item.together, "reason": item.reason, "danger": item.danger, "days": days}
+    return {
+        "pair": f"{item.first} and {item.second}",
+        "together": item.together,
+        "reason": item.reason,
+        "danger": item.danger,
+        "days": days,
+    }
 
 
 def nitrogen_sources(request, pk: int):
@@ -104,7 +139,15 @@ def nitrogen_sources(request, pk: int):
     crop = crop_of(plot)
     worked_in, warmth = request.GET.get("worked_in", "never"), request.GET.get("warmth", "mild")
     worked_in, warmth = (worked_in if worked_in in WORKED_IN else "never"), (warmth if warmth in WARMTH else "mild")
-    context = {"plot": plot, "crop": crop, "worked_in": worked_in, "warmth": warmth, "ways": WORKED_IN.items(), "warmths": [(key, name) for key, (name, _) in WARMTH.items()], "residue": "residue" in request.GET}  # fmt: skip
+    context = {
+        "plot": plot,
+        "crop": crop,
+        "worked_in": worked_in,
+        "warmth": warmth,
+        "ways": WORKED_IN.items(),
+        "warmths": [(key, name) for key, (name, _) in WARMTH.items()],
+        "residue": "residue" in request.GET,
+    }
     if crop is None:
         return render(request, "planning/nitrogen_sources.html", context)
     document = request_document(plot, plot.planting, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=request.place.units)
@@ -114,16 +157,28 @@ def nitrogen_sources(request, pk: int):
         return render(request, "planning/nitrogen_sources.html", context | {"errors": [say(item) for item in error.errors]})
     holding = plot.holding
     bought = [
-        item for item in tables().materials.values() if item.list_price_per_kg > 0 and item.n >= 2 and (item.is_organic_allowed or not holding.organic_only)
+        item
+        for item in tables().materials.values()
+        if item.list_price_per_kg > 0 and item.n >= 2 and (item.is_organic_allowed or not holding.organic_only)
     ]
     prices = {key: line.price_per_kg for key, line in stock_of(holding.pk).lines().items() if line.price_per_kg is not None}
     sources = side_by_side(
-        bought, found.ph if found.ph is not None else 6.5, found.soil, Conditions(worked_in, WARMTH[warmth][1], context["residue"]), prices, tables()
+        bought,
+        found.ph if found.ph is not None else 6.5,
+        found.soil,
+        Conditions(worked_in, WARMTH[warmth][1], context["residue"]),
+        prices,
+        tables(),
     )
     return render(
         request,
         "planning/nitrogen_sources.html",
-        context | {"rows": [_source(item, request.place) for item in sources], "ph": found.ph, "hundred": showing.mass(100, request.place.units, 3)},
+        context
+        | {
+            "rows": [_source(item, request.place) for item in sources],
+            "ph": found.ph,
+            "hundred": showing.mass(100, request.place.units, 3),
+        },
     )
 
 

@@ -1,4 +1,6 @@
-"""Plans that were adopted, kept whole; the shed and its suppliers; the log of what was really put on; and what each plot asks for, kept ready for lists and the map."""
+"""Plans that were adopted, kept whole; the shed and its suppliers; the log of what was really put on; and what each plot asks for, kept
+ready for lists and the map.
+"""
 
 from django.conf import settings
 from django.db import models
@@ -112,7 +114,10 @@ class LogPhoto(models.Model):
 
 
 class LogEntry(models.Model):
-    """What was really put on: how much, from which lot, by whom, when, in what weather. A correction points to what it corrects; nothing is erased."""
+    """What was really put on: how much, from which lot, by whom, when, in what weather.
+
+    A correction points to what it corrects; nothing is erased.
+    """
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="log")
     plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="log")

@@ -101,11 +101,15 @@ def own_figures(request):
     if is_level and level_form.is_valid():
         kept = level_form.cleaned_data["kept"]
         with undoable(request, f"Your own level of {tables().analytes[kept['analyte']].name.lower()} was kept", holding):
-            holding.levels = [row for row in holding.levels if (row["analyte"], row["method"]) != (kept["analyte"], kept["method"])] + [kept]
+            holding.levels = [row for row in holding.levels if (row["analyte"], row["method"]) != (kept["analyte"], kept["method"])] + [
+                kept
+            ]
             holding.save()
         return redirect("planning:own_figures")
     if request.method == "POST" and not is_level and crop_form.is_valid():
-        with undoable(request, f"{crop_form.cleaned_data['name'][0].upper()}{crop_form.cleaned_data['name'][1:]} is one of your crops") as touched:
+        with undoable(
+            request, f"{crop_form.cleaned_data['name'][0].upper()}{crop_form.cleaned_data['name'][1:]} is one of your crops"
+        ) as touched:
             touched.append(crop_form.save())
         return redirect("planning:own_figures")
     rows = tables().analytes

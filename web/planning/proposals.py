@@ -23,7 +23,9 @@ class ProposalForm(forms.Form):
 
     school = forms.ChoiceField(label="By the school of", choices=list(NAMES.items()))
     aim = forms.ChoiceField(label="Bags", choices=[(key, text) for key, text in ALL_AIMS.items()])
-    note = forms.CharField(label="What you would say to the owner", max_length=400, required=False, widget=forms.Textarea(attrs={"rows": 3}))
+    note = forms.CharField(
+        label="What you would say to the owner", max_length=400, required=False, widget=forms.Textarea(attrs={"rows": 3})
+    )
 
 
 def _of(request, pk: int) -> PlanProposal:
@@ -79,7 +81,9 @@ def adopt_proposal(request, pk: int):
         found.save()
         return keep(found.plot, found.request, found.result, request.user)
 
-    adopted = adopting(request, found.plot, f"The plan for {found.plot.name} that {found.by or 'somebody'} proposed was adopted", store, found)
+    adopted = adopting(
+        request, found.plot, f"The plan for {found.plot.name} that {found.by or 'somebody'} proposed was adopted", store, found
+    )
     return redirect("planning:adopted", adopted.pk)
 
 

@@ -11,7 +11,9 @@ from web.readings.models import SlipLine
 FREE_LIME = {"": None, "yes": True, "no": False}
 
 
-def request_document(plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None) -> dict[str, Any]:
+def request_document(
+    plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None
+) -> dict[str, Any]:
     """The request document for one plot (docs/plan-format.md). The holding's `stock` saves two queries where many plots are asked for."""
     holding = plot.holding
     document = {
@@ -105,5 +107,12 @@ def _gift(gift: Gift) -> dict[str, Any]:
 
 def _reading(line: SlipLine) -> dict[str, Any]:
     slip = line.slip
-    reading = {"analyte": line.analyte, "value": line.typed, "unit": line.unit, "method": line.method, "how": slip.how, "taken": slip.taken_on.isoformat()}
+    reading = {
+        "analyte": line.analyte,
+        "value": line.typed,
+        "unit": line.unit,
+        "method": line.method,
+        "how": slip.how,
+        "taken": slip.taken_on.isoformat(),
+    }
     return reading if line.own_error is None else reading | {"error": line.own_error}

@@ -66,7 +66,13 @@ def _outlook_rows(outlooks: dict[str, Outlook]) -> list[dict]:
 def _foretold(item: Expected) -> dict:
     figure = "{:.1f}" if item.analyte == "pH" or item.value < 10 else "{:.0f}"
     years = "1 year" if item.years == 1 else f"{item.years} years"
-    return {"years": years, "value": figure.format(item.value), "low": figure.format(item.low), "high": figure.format(item.high), "beyond": item.beyond}
+    return {
+        "years": years,
+        "value": figure.format(item.value),
+        "low": figure.format(item.low),
+        "high": figure.format(item.high),
+        "beyond": item.beyond,
+    }
 
 
 def _column(key: str, plan: Plan, reader: Reader) -> dict:
@@ -74,7 +80,14 @@ def _column(key: str, plan: Plan, reader: Reader) -> dict:
     jobs = words.jobs(plan, timezone.localdate(), reader, tables())
     materials = [f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in jobs if not job.later]
     cost = f"{reader.currency}{plan.cost:.2f}" if plan.cost else f"{reader.currency}0"
-    return {"key": key, "name": SCHOOLS[key].NAME, "says": SCHOOLS[key].SAYS, "note": SCHOOLS[key].NOTE, "materials": materials, "cost": cost}
+    return {
+        "key": key,
+        "name": SCHOOLS[key].NAME,
+        "says": SCHOOLS[key].SAYS,
+        "note": SCHOOLS[key].NOTE,
+        "materials": materials,
+        "cost": cost,
+    }
 
 
 def _rows(plans: dict[str, Plan], reader: Reader) -> list[dict]:

@@ -16,9 +16,16 @@ from web.planning.models import StockLot
 from web.planning.stock import stock_of
 
 LABELLED = {
-    "n": "Nitrogen N, %", "p2o5": "Phosphate P₂O₅, %", "k2o": "Potash K₂O, %", "ca": "Calcium Ca, %", "mg": "Magnesium Mg, %", "s": "Sulfur S, %",
-    "cce": "Neutralising value, % of CaCO₃", "fineness": "Fine enough to work in a season, %", "density_g_per_ml": "Weight of a litre, kg",
-}  # fmt: skip
+    "n": "Nitrogen N, %",
+    "p2o5": "Phosphate P₂O₅, %",
+    "k2o": "Potash K₂O, %",
+    "ca": "Calcium Ca, %",
+    "mg": "Magnesium Mg, %",
+    "s": "Sulfur S, %",
+    "cce": "Neutralising value, % of CaCO₃",
+    "fineness": "Fine enough to work in a season, %",
+    "density_g_per_ml": "Weight of a litre, kg",
+}
 
 
 class LotForm(forms.ModelForm):
@@ -26,7 +33,9 @@ class LotForm(forms.ModelForm):
 
     material = forms.ChoiceField(label="Material")
     amount = QuantityField("mass", low=0.001, high=1e6, label="How much is there")
-    price = forms.CharField(label="What it cost", max_length=60, required=False, help_text="Such as 14.50 per 25 kg, or free. Empty: the list price.")
+    price = forms.CharField(
+        label="What it cost", max_length=60, required=False, help_text="Such as 14.50 per 25 kg, or free. Empty: the list price."
+    )
     bag = QuantityField("mass", low=0.001, high=2000, label="Size of a bag", required=False)
     bought_on = date_field("Bought on", required=False)
     own_name = forms.CharField(label="Your name for it", max_length=80, required=False)
@@ -50,7 +59,12 @@ class LotForm(forms.ModelForm):
             self.fields[name].help_text = f"A bare number counts as {'lb' if us else 'kg'}."
         lot = self.instance
         if lot.pk:
-            kept = {"material": lot.material, "amount": showing.mass(lot.kg, "us" if us else "metric", 6), "price": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g}", "bag": "" if lot.bag_kg is None else showing.mass(lot.bag_kg, "us" if us else "metric", 6)}  # fmt: skip
+            kept = {
+                "material": lot.material,
+                "amount": showing.mass(lot.kg, "us" if us else "metric", 6),
+                "price": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g}",
+                "bag": "" if lot.bag_kg is None else showing.mass(lot.bag_kg, "us" if us else "metric", 6),
+            }
             self.initial |= {name: value.replace("\u202f", "") for name, value in kept.items()}
         self.initial |= {"own_name" if name == "name" else name: value for name, value in (lot.label or {}).items()}
         self.order_fields(["material", "amount", "price", "bag", "bought_on", "note", "own_name", *LABELLED])
@@ -115,7 +129,17 @@ def _lot(item: StockLot, uses: dict[str, float], place) -> dict:
     used = uses.get(item.material, 0.0)
     label = item.label or {}
     name = label.get("name") or (material.name if material else item.material)
-    return {"pk": item.pk, "name": name, "labelled": any(key != "name" for key in label), "what": material.name if material and label.get("name") else "", "kg": showing.mass(item.kg, place.units, 3), "price": price, "bought_on": item.bought_on, "note": item.note, "used": showing.mass(used, place.units, 3) if used else ""}  # fmt: skip
+    return {
+        "pk": item.pk,
+        "name": name,
+        "labelled": any(key != "name" for key in label),
+        "what": material.name if material and label.get("name") else "",
+        "kg": showing.mass(item.kg, place.units, 3),
+        "price": price,
+        "bought_on": item.bought_on,
+        "note": item.note,
+        "used": showing.mass(used, place.units, 3) if used else "",
+    }
 
 
 @require_POST

@@ -51,4 +51,7 @@ class Stock:
 
 def stock_of(holding_id: int) -> Stock:
     """Two queries."""
-    return Stock(list(StockLot.objects.filter(holding=holding_id)), list(SupplierOffer.objects.filter(supplier__holding=holding_id).select_related("supplier")))
+    return Stock(
+        list(StockLot.objects.filter(holding=holding_id)),
+        list(SupplierOffer.objects.filter(supplier__holding=holding_id).select_related("supplier")),
+    )

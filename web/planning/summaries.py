@@ -44,7 +44,11 @@ def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
 
 def _holds(plot: Plot, today: date, habits: str, version: str) -> bool:
     summary = getattr(plot, "summary", None)
-    return summary is not None and not summary.is_stale and (summary.computed_on, summary.habits, summary.rules_version) == (today, habits, version)
+    return (
+        summary is not None
+        and not summary.is_stale
+        and (summary.computed_on, summary.habits, summary.rules_version) == (today, habits, version)
+    )
 
 
 def _renew(place, plots: list[Plot]) -> None:
@@ -78,9 +82,17 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
     elif crop is None and lines:
         asks = "say what you mean to grow here"
     return PlotSummary(
-        plot=plot, is_stale=False, rank=PlotSummary.RANKS[state], state=state, asks=asks[:300], teeth=teeth, last_taken=last,
-        computed_on=today, habits=habits_of(place), rules_version=rules_version(tables()),
-    )  # fmt: skip
+        plot=plot,
+        is_stale=False,
+        rank=PlotSummary.RANKS[state],
+        state=state,
+        asks=asks[:300],
+        teeth=teeth,
+        last_taken=last,
+        computed_on=today,
+        habits=habits_of(place),
+        rules_version=rules_version(tables()),
+    )
 
 
 def _kept_teeth(rake: SmallRake | None) -> list:

@@ -63,7 +63,11 @@ def suppliers(request):
 def _offer(offer: SupplierOffer, place) -> dict:
     material = tables().materials.get(offer.material)
     bag = f", in bags of {showing.mass(offer.bag_kg, place.units, 3)}" if offer.bag_kg else ""
-    return {"pk": offer.pk, "name": material.name if material else offer.material, "price": f"{place.holding.currency}{offer.price_per_kg:.2f} a kg{bag}"}
+    return {
+        "pk": offer.pk,
+        "name": material.name if material else offer.material,
+        "price": f"{place.holding.currency}{offer.price_per_kg:.2f} a kg{bag}",
+    }
 
 
 def supplier(request, pk: int):
@@ -78,13 +82,22 @@ def supplier(request, pk: int):
         return redirect("planning:suppliers")
     if about == "offer" and offer_form.is_valid():
         data = offer_form.cleaned_data
-        offer = SupplierOffer.objects.filter(supplier=item, material=data["material"]).first() or SupplierOffer(supplier=item, material=data["material"])
-        with undoable(request, f"What {item.name} asks for {tables().materials[data['material']].name}", *([offer] if offer.pk else [])) as touched:
+        offer = SupplierOffer.objects.filter(supplier=item, material=data["material"]).first() or SupplierOffer(
+            supplier=item, material=data["material"]
+        )
+        with undoable(
+            request, f"What {item.name} asks for {tables().materials[data['material']].name}", *([offer] if offer.pk else [])
+        ) as touched:
             offer.price_per_kg, offer.bag_kg = data["price"], data["bag"]
             offer.save()
             touched[:] = [offer]
         return redirect("planning:supplier", pk)
-    context = {"supplier": item, "offers": [_offer(offer, request.place) for offer in item.offers.all()], "form": form, "offer_form": offer_form}
+    context = {
+        "supplier": item,
+        "offers": [_offer(offer, request.place) for offer in item.offers.all()],
+        "form": form,
+        "offer_form": offer_form,
+    }
     return render(request, "planning/supplier.html", context, status=422 if form.errors or offer_form.errors else 200)
 
 

@@ -37,20 +37,36 @@ def swap(request, pk: int, material: str):
             plot.save()
         return redirect("planning:bench", pk)
     reader = reader_of(request.place, plot.area_m2)
-    context = {"plot": plot, "material": material, "name": tables().materials[material].name, "now": _jobs(plan, reader), "cost": f"{reader.currency}{plan.cost:.2f}", "rows": [_row(item, plan, reader) for item in found], "unfit": sorted(unfit.items())}  # fmt: skip
+    context = {
+        "plot": plot,
+        "material": material,
+        "name": tables().materials[material].name,
+        "now": _jobs(plan, reader),
+        "cost": f"{reader.currency}{plan.cost:.2f}",
+        "rows": [_row(item, plan, reader) for item in found],
+        "unfit": sorted(unfit.items()),
+    }
     return render(request, "planning/swap.html", context)
 
 
 def _jobs(plan: Plan, reader) -> list[str]:
     return [
-        f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}" for job in words.jobs(plan, timezone.localdate(), reader, tables()) if not job.later
+        f"{job.weight} {job.name}{f', {job.times}' if job.times else ''}"
+        for job in words.jobs(plan, timezone.localdate(), reader, tables())
+        if not job.later
     ]
 
 
 def _row(item: Swap, before: Plan, reader) -> dict:
     more = item.costs_more
     cost = "costs the same" if abs(more) < 0.005 else f"{reader.currency}{abs(more):.2f} {'more' if more > 0 else 'less'}"
-    return {"material": item.material, "name": item.name, "jobs": _jobs(item.plan, reader), "cost": cost, "changes": _changes(before, item.plan)}
+    return {
+        "material": item.material,
+        "name": item.name,
+        "jobs": _jobs(item.plan, reader),
+        "cost": cost,
+        "changes": _changes(before, item.plan),
+    }
 
 
 def _changes(before: Plan, after: Plan) -> list[str]:
@@ -70,7 +86,9 @@ def drop_wish(request, pk: int):
     plot, kind, key = plot_of(request, pk), request.POST.get("kind", ""), request.POST.get("material", "")
     if kind not in ("wanted", "without") or key not in getattr(plot, kind):
         raise Http404
-    with undoable(request, f"{plot.name}: a wish about {tables().materials[key].name if key in tables().materials else key} was let go", plot):
+    with undoable(
+        request, f"{plot.name}: a wish about {tables().materials[key].name if key in tables().materials else key} was let go", plot
+    ):
         setattr(plot, kind, [item for item in getattr(plot, kind) if item != key])
         plot.save()
     return redirect("planning:aims", pk)

@@ -16,8 +16,21 @@ from web.planning.requests import request_document
 from web.planning.service import crop_of, reader_of
 from web.planning.words import Reader
 
-ASK = {"colour": "What colour is the ground?", "history": "What was done to it?", "feel": "How does it feel, wet?", "growth": "What grows there, and how?"}
-LEANS = {"not known": "not known", "acid": "probably acid", "alkaline": "probably limy", "enough": "probably enough", "short": "probably short", "plenty": "probably plenty", "too much": "probably too much"}  # fmt: skip
+ASK = {
+    "colour": "What colour is the ground?",
+    "history": "What was done to it?",
+    "feel": "How does it feel, wet?",
+    "growth": "What grows there, and how?",
+}
+LEANS = {
+    "not known": "not known",
+    "acid": "probably acid",
+    "alkaline": "probably limy",
+    "enough": "probably enough",
+    "short": "probably short",
+    "plenty": "probably plenty",
+    "too much": "probably too much",
+}
 
 
 def untested(request, pk: int):
@@ -48,7 +61,10 @@ def _told(request, plot: Plot, crop) -> dict:
         return {"errors": [say(item) for item in error.errors]}
     reader = reader_of(request.place, plot.area_m2)
     return {
-        "guesses": [{"name": guess.name, "leans": LEANS[guess.leans], "why": guess.why, "known": guess.leans != "not known"} for guess in told.guesses],
+        "guesses": [
+            {"name": guess.name, "leans": LEANS[guess.leans], "why": guess.why, "known": guess.leans != "not known"}
+            for guess in told.guesses
+        ],
         "rates": _rates(told, reader),
         "price": f"{reader.currency}{told.test_price:.0f}",
         "settles": told.test_settles,
@@ -60,7 +76,13 @@ def _rates(told: WithoutTest, reader: Reader) -> list[dict]:
     rows = []
     for rate in told.rates:
         label, amount = words.nutrient_in(rate.what, rate.kg_per_ha, reader.nutrient_form)
-        rows.append({"name": rate.name, "rate": f"{showing.rate(amount, reader.units, reader.area_m2)} {label}" if amount else "none", "why": rate.why})
+        rows.append(
+            {
+                "name": rate.name,
+                "rate": f"{showing.rate(amount, reader.units, reader.area_m2)} {label}" if amount else "none",
+                "why": rate.why,
+            }
+        )
     return rows
 
 

@@ -110,10 +110,14 @@ def adopt_plan(request, pk: int):
 def plans(request):
     plots = plots_of(request.place.holding)[:LISTED]
     open_ = (
-        PlanProposal.objects.filter(plot__holding=request.place.holding, state=PlanProposal.State.OPEN).select_related("plot", "by").defer("request", "result")
+        PlanProposal.objects.filter(plot__holding=request.place.holding, state=PlanProposal.State.OPEN)
+        .select_related("plot", "by")
+        .defer("request", "result")
     )
     return render(
-        request, "planning/plans.html", {"plans": adopted_of(request.place.holding).defer("request", "result")[:LISTED], "plots": plots, "proposals": open_}
+        request,
+        "planning/plans.html",
+        {"plans": adopted_of(request.place.holding).defer("request", "result")[:LISTED], "plots": plots, "proposals": open_},
     )
 
 
@@ -179,7 +183,9 @@ def adopted_json(request, pk: int):
     """The kept plan in the open format, with the request it answers."""
     adopted = _adopted(request, pk)
     headers = {"Content-Disposition": f'attachment; filename="plan-{adopted.pk}.json"'}
-    return JsonResponse({"request": adopted.request, "plan": adopted.result}, headers=headers, json_dumps_params={"indent": 2, "ensure_ascii": False})
+    return JsonResponse(
+        {"request": adopted.request, "plan": adopted.result}, headers=headers, json_dumps_params={"indent": 2, "ensure_ascii": False}
+    )
 
 
 @require_POST

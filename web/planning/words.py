@@ -201,7 +201,10 @@ def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] 
     if kind == "soil":
         return "What the ground is taken to be", plan.soil.working
     if kind == "finding":
-        return next(((f"{finding.name}: {CLASS_WORDS[finding.class_]}", finding.working) for finding in plan.findings if finding.analyte == which), None)
+        return next(
+            ((f"{finding.name}: {CLASS_WORDS[finding.class_]}", finding.working) for finding in plan.findings if finding.analyte == which),
+            None,
+        )
     rows = {"dose": plan.applications, "need": plan.needs}.get(kind)
     if rows is None or not which.isdecimal() or int(which) >= len(rows):
         return None
@@ -216,7 +219,11 @@ def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
             "name": step.name,
             "formula": step.formula,
             "inputs": [
-                {"name": name, "text": showing.figure(figure.value, figure.unit, units), "source": tables.sources.get(figure.source.partition(";")[0])}
+                {
+                    "name": name,
+                    "text": showing.figure(figure.value, figure.unit, units),
+                    "source": tables.sources.get(figure.source.partition(";")[0]),
+                }
                 for name, figure in step.inputs.items()
             ],
             "result": showing.figure(step.result.value, step.result.unit, units),
@@ -234,7 +241,9 @@ def strip(plan: Plan, planting: date | None, today: date):
     """The year strip of a plan."""
     kinds = {"CaCO3": "lime", "S_acid": "lime", "N": "feed", "P": "feed", "K": "feed", "Mg": "feed", "S": "feed"}
     short = {"CaCO3": "lime", "S_acid": "sulfur", "N": "nitrogen", "P": "phosphate", "K": "potash", "Mg": "magnesium", "S": "sulfate"}
-    events = [Event(short[application.what], application.from_, application.to, kinds[application.what]) for application in plan.applications]
+    events = [
+        Event(short[application.what], application.from_, application.to, kinds[application.what]) for application in plan.applications
+    ]
     if planting:
         events.append(Event("plant", planting, planting, "plant"))
     events.append(Event("test again", plan.retest, plan.retest, "test"))

@@ -17,7 +17,9 @@ def open_doubts(slip: Slip, lines: list[SlipLine]) -> dict[int, Doubt]:
             continue
         doubt = None
         if line in readings:
-            doubt = doubt_about(line.analyte, line.typed, unit=line.unit, method=line.method or "not stated", tables=tables()) or between.get(line.analyte)
+            doubt = doubt_about(
+                line.analyte, line.typed, unit=line.unit, method=line.method or "not stated", tables=tables()
+            ) or between.get(line.analyte)
             reading = reading_of(line)
             if doubt is None and past and reading:
                 doubt = past.doubt_of(reading, line.typed, line.unit)

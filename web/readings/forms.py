@@ -83,7 +83,9 @@ class LineForm(forms.Form):
     """One line of the ledger. An empty value is an empty line; a doubt asks once before the line is kept."""
 
     analyte = forms.CharField(widget=forms.HiddenInput)
-    typed = forms.CharField(label="value", required=False, max_length=100_000, widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}))
+    typed = forms.CharField(
+        label="value", required=False, max_length=100_000, widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+    )
     unit = forms.ChoiceField(label="unit", required=False)
     method = forms.ChoiceField(label="method", required=False)
     settled = forms.BooleanField(label="it is right as typed", required=False)
@@ -142,7 +144,13 @@ class LineForm(forms.Form):
     def as_line(self, slip: Slip, place: int) -> SlipLine:
         data = self.cleaned_data
         return SlipLine(
-            slip=slip, place=place, analyte=data["analyte"], typed=data["typed"].strip(), unit=self._unit(data), method=data["method"], settled=data["settled"]
+            slip=slip,
+            place=place,
+            analyte=data["analyte"],
+            typed=data["typed"].strip(),
+            unit=self._unit(data),
+            method=data["method"],
+            settled=data["settled"],
         )
 
 

@@ -133,7 +133,9 @@ def _targets(file: LabFile, names: list[str]) -> dict[str, _Target]:
             found[name] = _Target({"water": waters[int(pk)]})
         elif kind == "sample" and int(pk) in samples:
             sample = samples[int(pk)]
-            found[name] = _Target({"plot_id": sample.plot_id, "sample": sample, "top_cm": sample.top_cm, "bottom_cm": sample.bottom_cm}, sample)
+            found[name] = _Target(
+                {"plot_id": sample.plot_id, "sample": sample, "top_cm": sample.top_cm, "bottom_cm": sample.bottom_cm}, sample
+            )
         elif kind == "material" and name:
             found[name] = _Target({"material": name[:120]})
     return found
@@ -191,9 +193,17 @@ def _row(slip_pk: int, place: int, line: Line) -> tuple:
     kind = SlipLine.Kind.READING.value if line.is_reading else SlipLine.Kind.KEPT.value
     typed = line.typed if line.is_reading else line.as_written
     return (
-        slip_pk, min(place, 32_000), kind, (line.analyte or "")[:24], line.heading[:120], (typed or "")[:200], line.unit[:24], line.method[:40], line.rating[:40],
+        slip_pk,
+        min(place, 32_000),
+        kind,
+        (line.analyte or "")[:24],
+        line.heading[:120],
+        (typed or "")[:200],
+        line.unit[:24],
+        line.method[:40],
+        line.rating[:40],
         (line.doubt or "")[:300],
-    )  # fmt: skip
+    )
 
 
 def _arrived(slips: list[Slip], samples: list[Sample | None]) -> None:

@@ -47,7 +47,11 @@ class Past:
 
     @cached_property
     def last(self) -> dict[str, Reading]:
-        slips = self.plot.slips.filter(medium=Slip.Medium.SOIL, taken_on__lt=self.before).exclude(pk=self.leave_out).prefetch_related("lines")[:4]
+        slips = (
+            self.plot.slips.filter(medium=Slip.Medium.SOIL, taken_on__lt=self.before)
+            .exclude(pk=self.leave_out)
+            .prefetch_related("lines")[:4]
+        )
         found: dict[str, Reading] = {}
         for slip in slips:
             for line in slip.lines.all():
@@ -66,7 +70,9 @@ class Past:
         last = self.last.get(reading.analyte)
         if last is None:
             return None
-        return doubt_since_last_time(reading, last, typed=typed, unit=unit, explained=self._explains(reading.analyte, last.taken), tables=tables())
+        return doubt_since_last_time(
+            reading, last, typed=typed, unit=unit, explained=self._explains(reading.analyte, last.taken), tables=tables()
+        )
 
     def _explains(self, analyte: str, since: date | None) -> bool:
         between = (dressing for dressing in self.dressings if (since is None or dressing.day >= since) and dressing.day <= self.before)

@@ -18,7 +18,9 @@ _FOR_A_PLAN = ("analyte", "typed", "unit", "method", "own_error", "slip__plot_id
 def soil_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
     """The latest soil readings of some plots, at most so many of each, in one query."""
     lines = (
-        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING).select_related("slip").only(*_FOR_A_PLAN)
+        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING)
+        .select_related("slip")
+        .only(*_FOR_A_PLAN)
     )
     if len(plot_ids) == 1:
         return lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most]

@@ -22,7 +22,9 @@ class RoundForm(forms.ModelForm):
         required=False,
         help_text="Two bags from each plot: where plants thrive, and where they fail. The comparison tells what differs.",
     )
-    nitrate = forms.BooleanField(label="Nitrate too", required=False, help_text="Two more bags, 0–30 and 30–60 cm. Keep them cold and send them the same day.")
+    nitrate = forms.BooleanField(
+        label="Nitrate too", required=False, help_text="Two more bags, 0–30 and 30–60 cm. Keep them cold and send them the same day."
+    )
 
     class Meta:
         model = SamplingRound

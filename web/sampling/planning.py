@@ -15,7 +15,9 @@ def make_samples(of: SamplingRound, plot: Plot, *, variability: str, pair: bool,
     """The samples of one plot, stored: each layer, and a good and a bad place apart where a pair is wanted."""
     planting = plot.planting
     crop = tables().crops.get(planting.crop) if planting else None
-    layers = slices(plot.kind, dug=plot.dug, depth_cm=plot.depth_cm, is_grass=bool(crop and crop.is_grass), nitrate=nitrate, tables=tables())
+    layers = slices(
+        plot.kind, dug=plot.dug, depth_cm=plot.depth_cm, is_grass=bool(crop and crop.is_grass), nitrate=nitrate, tables=tables()
+    )
     roles = (Sample.Role.GOOD, Sample.Role.BAD) if pair else (Sample.Role.WHOLE,)
     return [_make(of, plot, layer, role, variability) for layer in layers for role in roles]
 

@@ -67,7 +67,12 @@ def due_plots(holding, today: date, tables: Tables) -> list[Due]:
         since = (plan for plan in plot.adopted_plans.all() if plan.adopted_at.date() >= plot.last)
         changed = any(dressing.what in ("CaCO3", "S_acid") for plan in since for dressing in dressings_in(plan.result))
         due = retest_due(
-            plot.last, crop, is_light=bool(plot.texture and tables.textures[plot.texture].light), kind=plot.kind, ph_changed=changed, tables=tables
+            plot.last,
+            crop,
+            is_light=bool(plot.texture and tables.textures[plot.texture].light),
+            kind=plot.kind,
+            ph_changed=changed,
+            tables=tables,
         )
         if due <= today + DUE_WITHIN:
             found.append(Due(plot, plot.last, due))

@@ -55,6 +55,11 @@ def lab_forms(request, pk: int):
         planting = sample.plot.planting
         crop = tables().crops.get(planting.crop) if planting else None
         rows.append(
-            {"sample": sample, "crop": crop, "layer": layer(sample, request.place.units), "area": showing.area(sample.plot.area_m2, request.place.units)}
+            {
+                "sample": sample,
+                "crop": crop,
+                "layer": layer(sample, request.place.units),
+                "area": showing.area(sample.plot.area_m2, request.place.units),
+            }
         )
     return render(request, "sampling/lab_forms.html", {"round": of, "rows": rows, "today": timezone.localdate()})

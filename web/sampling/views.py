@@ -31,14 +31,23 @@ def rounds(request):
         .order_by("-planned_on", "-pk")
     )
     page = Paginator(found, 20).get_page(request.GET.get("page"))
-    late = [sample for sample in samples_of(request.place.holding).filter(sent_on__isnull=False, arrived_on=None)[:50] if sample.state(today) == "overdue"]
+    late = [
+        sample
+        for sample in samples_of(request.place.holding).filter(sent_on__isnull=False, arrived_on=None)[:50]
+        if sample.state(today) == "overdue"
+    ]
     context = {"page": page, "late": late, "due": due_plots(request.place.holding, today, tables()), "today": today}
     return render(request, "sampling/rounds.html", context)
 
 
 def new_round(request):
     plots = plots_of(request.place.holding).filter(zones=None).exclude(kind=Plot.Kind.BALE)
-    form = RoundForm(request.POST or None, plots=plots, instance=SamplingRound(holding=request.place.holding), initial={"plots": request.GET.getlist("plot")})
+    form = RoundForm(
+        request.POST or None,
+        plots=plots,
+        instance=SamplingRound(holding=request.place.holding),
+        initial={"plots": request.GET.getlist("plot")},
+    )
     if request.method == "POST" and form.is_valid():
         chosen = form.cleaned_data
         with undoable(request, f"{chosen['name']} was planned") as touched:
@@ -57,7 +66,10 @@ def _round(request, pk: int) -> SamplingRound:
 def one_round(request, pk: int):
     of, today = _round(request, pk), timezone.localdate()
     samples = list(of.samples.select_related("plot", "plot__holding").prefetch_related("slips"))
-    rows = [{"sample": sample, "layer": layer(sample, request.place.units), "state": sample.state(today), "done": len(sample.cores_done)} for sample in samples]
+    rows = [
+        {"sample": sample, "layer": layer(sample, request.place.units), "state": sample.state(today), "done": len(sample.cores_done)}
+        for sample in samples
+    ]
     waits, seasons = {}, {}
     for plot in {sample.plot for sample in samples if sample.taken_on is None}:
         if day := first_day_to_sample(plot, today, tables()):
@@ -145,7 +157,13 @@ def at_the_plot(request, code: str):
 
 def _at_the_plot(found: Sample, units: str) -> dict:
     cores = [(number, number in found.cores_done) for number in range(1, found.cores_wanted + 1)]
-    return {"sample": found, "layer": layer(found, units), "walk": _drawing(found, units), "cores": cores, "left": found.cores_wanted - len(found.cores_done)}
+    return {
+        "sample": found,
+        "layer": layer(found, units),
+        "walk": _drawing(found, units),
+        "cores": cores,
+        "left": found.cores_wanted - len(found.cores_done),
+    }
 
 
 @require_POST

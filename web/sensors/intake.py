@@ -83,7 +83,9 @@ def _row(probes: dict[str, Probe], item: object, where: str, now: datetime) -> P
         raise RuleError(where, str(item)[:40], "a reading is an object", 'send {"probe": ..., "at": ..., "value": ...}')
     probe = probes.get(str(item.get("probe"))[:40])
     if probe is None:
-        raise RuleError(f"{where}.probe", str(item.get("probe"))[:40], "this gateway has no such probe", "add the probe on the page of sensors first")
+        raise RuleError(
+            f"{where}.probe", str(item.get("probe"))[:40], "this gateway has no such probe", "add the probe on the page of sensors first"
+        )
     try:
         at = parse_datetime(str(item.get("at")))
     except ValueError:
@@ -91,7 +93,9 @@ def _row(probes: dict[str, Probe], item: object, where: str, now: datetime) -> P
     if at is None:
         raise RuleError(f"{where}.at", str(item.get("at"))[:40], "the time cannot be read", "write it as 2026-10-03T06:00:00Z")
     return ProbeReading(
-        probe=probe, at=check_time(at, now, f"{where}.at", tables()), value=check_value(probe.quantity, item.get("value"), f"{where}.value", tables())
+        probe=probe,
+        at=check_time(at, now, f"{where}.at", tables()),
+        value=check_value(probe.quantity, item.get("value"), f"{where}.value", tables()),
     )
 
 
@@ -104,9 +108,15 @@ def _count_refusal(probes: dict[str, Probe], item: object, now: datetime) -> Non
 def _store(rows: list[ProbeReading], taken: Taken) -> None:
     """A probe's value at a moment is kept once; sent again, it changes nothing."""
     unique = {(row.probe_id, row.at): row for row in rows}
-    stored_already = set(
-        ProbeReading.objects.filter(probe__in={row.probe_id for row in rows}, at__in=[row.at for row in unique.values()]).values_list("probe_id", "at")
-    ) if unique else set()  # fmt: skip
+    stored_already = (
+        set(
+            ProbeReading.objects.filter(probe__in={row.probe_id for row in rows}, at__in=[row.at for row in unique.values()]).values_list(
+                "probe_id", "at"
+            )
+        )
+        if unique
+        else set()
+    )
     new = [row for key, row in unique.items() if key not in stored_already]
     ProbeReading.objects.bulk_create(new, ignore_conflicts=True, batch_size=500)
     taken.stored, taken.known = len(new), len(rows) - len(new)

@@ -44,7 +44,9 @@ class Probe(models.Model):
         ordering = ["plot__name", "name", "pk"]
         constraints = [
             models.UniqueConstraint(fields=["gateway", "key"], name="one_probe_of_a_key"),
-            models.CheckConstraint(condition=models.Q(x=None, y=None) | models.Q(x__isnull=False, y__isnull=False), name="probe_has_both_x_and_y"),
+            models.CheckConstraint(
+                condition=models.Q(x=None, y=None) | models.Q(x__isnull=False, y__isnull=False), name="probe_has_both_x_and_y"
+            ),
         ]
 
     def __str__(self) -> str:

@@ -37,13 +37,17 @@ def post_readings(request):
         return JsonResponse({"error": "The token is wrong or was revoked. Send it as: Authorization: Bearer <token>."}, status=401)
     if is_too_fast(gateway, timezone.now(), settings.SENSOR_POSTS_A_MINUTE):
         return JsonResponse(
-            {"error": f"More than {settings.SENSOR_POSTS_A_MINUTE} posts a minute. Send many readings in one post."}, status=429, headers={"Retry-After": "60"}
+            {"error": f"More than {settings.SENSOR_POSTS_A_MINUTE} posts a minute. Send many readings in one post."},
+            status=429,
+            headers={"Retry-After": "60"},
         )
     try:
         document = json.loads(request.body)
         taken = take(gateway, document.get("readings") if isinstance(document, dict) else None)
     except (ValueError, RecursionError) as error:
-        return JsonResponse({"error": say(error) if isinstance(error, RuleError) else 'This is not JSON. Send {"readings": [...]}.'}, status=400)
+        return JsonResponse(
+            {"error": say(error) if isinstance(error, RuleError) else 'This is not JSON. Send {"readings": [...]}.'}, status=400
+        )
     return JsonResponse(taken.as_document())
 
 
@@ -56,12 +60,16 @@ def _states(probes: list[Probe]) -> dict[int, tuple[ProbeState, list]]:
     now = timezone.now()
     by_probe: dict[int, list] = {probe.pk: [] for probe in probes}
     since = now - timedelta(hours=tables().sensors.stuck_hours * 2.5)
-    for probe_id, at, value in ProbeReading.objects.filter(probe__in=by_probe, at__gte=since).order_by("at").values_list("probe_id", "at", "value"):
+    for probe_id, at, value in (
+        ProbeReading.objects.filter(probe__in=by_probe, at__gte=since).order_by("at").values_list("probe_id", "at", "value")
+    ):
         by_probe[probe_id].append((at, value))
     found = {}
     for probe in probes:
         readings = by_probe[probe.pk] or ([(probe.last_at, probe.last_value)] if probe.last_at else [])
-        state = judge_probe(readings, quantity=probe.quantity, every_minutes=probe.every_minutes, refused_at=probe.refused_at, now=now, tables=tables())
+        state = judge_probe(
+            readings, quantity=probe.quantity, every_minutes=probe.every_minutes, refused_at=probe.refused_at, now=now, tables=tables()
+        )
         found[probe.pk] = (state, readings)
     return found
 
@@ -96,7 +104,9 @@ def _map(request, holding, rows: list[dict]) -> dict:
     if extent is None or not placed:
         return {"drawing": None}
     frame = frame_of(request, extent)
-    plots = [PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, "rests", plot.name, "#") for plot in plots_in(holding, frame.box)[:MOST_PLOTS]]
+    plots = [
+        PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, "rests", plot.name, "#") for plot in plots_in(holding, frame.box)[:MOST_PLOTS]
+    ]
     marks = [(*frame.point((row["probe"].x, row["probe"].y)), row["probe"], row["state"]) for row in placed]
     return {"drawing": ground_map(frame, plots), "marks": marks, "steps": steps(frame)}
 
@@ -116,7 +126,16 @@ def probe(request, pk: int):
             form.save()
         return redirect("sensors:probe", pk)
     row = quantity_row(found.quantity, tables())
-    context = {"probe": found, "state": state, "trace": line, "row": row, "days": days, "count": len(values), "latest": values[-12:][::-1], "form": form}
+    context = {
+        "probe": found,
+        "state": state,
+        "trace": line,
+        "row": row,
+        "days": days,
+        "count": len(values),
+        "latest": values[-12:][::-1],
+        "form": form,
+    }
     return render(request, "sensors/probe.html", context, status=422 if form.errors else 200)
 
 
@@ -178,7 +197,11 @@ def gateways(request):
         gateway.holding, gateway.token_sha256 = request.place.holding, kept
         gateway.save()
         # the token is shown on this one answer and stored nowhere
-        return render(request, "sensors/token.html", {"gateway": gateway, "token": token, "address": request.build_absolute_uri("/sensors/api/readings/")})
+        return render(
+            request,
+            "sensors/token.html",
+            {"gateway": gateway, "token": token, "address": request.build_absolute_uri("/sensors/api/readings/")},
+        )
     return render(
         request,
         "sensors/gateways.html",
@@ -199,7 +222,10 @@ def gateway(request, pk: int):
             touched.append(form.save())
         return redirect("sensors:gateway", pk)
     return render(
-        request, "sensors/gateway.html", {"gateway": found, "form": form, "probes": found.probes.select_related("plot")}, status=422 if form.errors else 200
+        request,
+        "sensors/gateway.html",
+        {"gateway": found, "form": form, "probes": found.probes.select_related("plot")},
+        status=422 if form.errors else 200,
     )
 
 
@@ -209,7 +235,9 @@ def renew_token(request, pk: int):
     found = _gateway(request, pk)
     token, found.token_sha256 = new_token()
     found.save(update_fields=["token_sha256"])
-    return render(request, "sensors/token.html", {"gateway": found, "token": token, "address": request.build_absolute_uri("/sensors/api/readings/")})
+    return render(
+        request, "sensors/token.html", {"gateway": found, "token": token, "address": request.build_absolute_uri("/sensors/api/readings/")}
+    )
 
 
 @require_POST

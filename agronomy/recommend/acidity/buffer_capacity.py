@@ -103,7 +103,11 @@ def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_
     """Pure CaCO3 [kg/ha of mix] to lift a potting mix: mixed through, so without a field factor. Source: container-lime."""
     rise, row = max(0.0, target_ph - ph), known(soil.mix)
     need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
-    low, high = band(need, (need - reach, need + reach), (rise * per_litre(known(row.caco3_low), depth_cm), rise * per_litre(known(row.caco3_high), depth_cm)))
+    low, high = band(
+        need,
+        (need - reach, need + reach),
+        (rise * per_litre(known(row.caco3_low), depth_cm), rise * per_litre(known(row.caco3_high), depth_cm)),
+    )
     step = Step(
         "lime for the mix",
         "rise × for one pH unit",

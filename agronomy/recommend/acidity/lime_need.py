@@ -47,13 +47,21 @@ def lime_need(
     organic matter. What else can be reckoned stands beside it.
     """
     if finding.class_ != "too_acid":
-        return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is not below {finding.wanted[0]:.1f}. Liming when it isn't needed takes years to undo.")
+        return Nothing(
+            "CaCO3", f"No lime: pH {ph.value:.1f} is not below {finding.wanted[0]:.1f}. Liming when it isn't needed takes years to undo."
+        )
     if not finding.act:
         return Nothing(
-            "CaCO3", f"No lime yet: pH {ph.value:.1f} is so near {finding.wanted[0]:.1f} that the reading's error could explain it. Test again first."
+            "CaCO3",
+            (
+                f"No lime yet: pH {ph.value:.1f} is so near {finding.wanted[0]:.1f} that the reading's error could explain it. Test again "
+                "first."
+            ),
         )
     if ph.trust == "no":
-        return Unmet("CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.")
+        return Unmet(
+            "CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it."
+        )
     if ph.value >= target_ph:
         return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
     need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
@@ -61,11 +69,20 @@ def lime_need(
         return need
     mass = 100 * soil.bulk_density_g_per_cm3 * dressing.treated_depth_cm
     rate = tolerated_aluminium_lime_need(aluminium.value, bases, tolerated_pct, soil_mass_t_per_ha=mass, tables=tables)
-    return replace(need, others=(*need.others, Method("aluminium that the crop bears", rate, f"up to {tolerated_pct:g} % of the bases and aluminium")))
+    return replace(
+        need, others=(*need.others, Method("aluminium that the crop bears", rate, f"up to {tolerated_pct:g} % of the bases and aluminium"))
+    )
 
 
 def _need(
-    ph: Reading, buffer: Reading | None, aluminium: Reading | None, target_ph: float, is_grass: bool, soil: Soil, dressing: Dressing, tables: Tables
+    ph: Reading,
+    buffer: Reading | None,
+    aluminium: Reading | None,
+    target_ph: float,
+    is_grass: bool,
+    soil: Soil,
+    dressing: Dressing,
+    tables: Tables,
 ) -> Need:
     depth_cm = dressing.treated_depth_cm
     estimate = estimated_lime_need(ph.value, ph.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables)
@@ -97,7 +114,9 @@ def _need(
     return _as_need(estimate, ESTIMATE, why, share_now, tuple(others), ph, soil, dressing)
 
 
-def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> tuple[Banded | None, str | None]:
+def _by_buffer(
+    ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: float, soil: Soil, tables: Tables
+) -> tuple[Banded | None, str | None]:
     """The need by the buffer's own equation, or why it can't be used."""
     if buffer is None:
         return None, None
@@ -116,7 +135,9 @@ def _by_buffer(ph: Reading, buffer: Reading | None, target_ph: float, depth_cm: 
     if buffer.method == "Mehlich buffer":
         return mehlich_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, tables=tables), None
     if buffer.method == "Adams-Evans":
-        return adams_evans_lime_need(ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables), None
+        return adams_evans_lime_need(
+            ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables
+        ), None
     return None, f"no table here reads the buffer “{buffer.method}”"
 
 

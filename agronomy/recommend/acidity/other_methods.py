@@ -32,7 +32,9 @@ def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph
         return mehlich_tons_per_acre(ph, buffer, target_ph, tables) * scale * share
 
     need, reach = at(buffer_ph, pure.value), HALF_WIDTH_80 * buffer_u
-    low, high = band(need, (at(buffer_ph + reach, pure.value), at(buffer_ph - reach, pure.value)), (at(buffer_ph, pure.low), at(buffer_ph, pure.high)))
+    low, high = band(
+        need, (at(buffer_ph + reach, pure.value), at(buffer_ph - reach, pure.value)), (at(buffer_ph, pure.low), at(buffer_ph, pure.high))
+    )
     tons = mehlich_tons_per_acre(ph, buffer_ph, target_ph, tables)
     steps = (
         Step(
@@ -75,7 +77,9 @@ def unsaturation(ph: float) -> float:
     return (5.55 - sqrt(5.55**2 - 9.08 * (7.79 - ph))) / 4.54
 
 
-def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+def adams_evans_lime_need(
+    ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables
+) -> Banded:
     """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay."""
     field = tables.acidity.adams_evans_field
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
@@ -85,10 +89,17 @@ def adams_evans_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, targe
         return CACO3_KG_PER_CMOL * capacity * (unsaturation(ph) - unsaturation(target_ph)) * efficiency * mass
 
     need, reach = at(buffer_ph, field.value), HALF_WIDTH_80 * buffer_u
-    low, high = band(need, (at(buffer_ph + reach, field.value), at(buffer_ph - reach, field.value)), (at(buffer_ph, field.low), at(buffer_ph, field.high)))
+    low, high = band(
+        need,
+        (at(buffer_ph + reach, field.value), at(buffer_ph - reach, field.value)),
+        (at(buffer_ph, field.low), at(buffer_ph, field.high)),
+    )
     step = Step(
         "lime by the Adams-Evans buffer",
-        "1000 × strength × max(0, neutral at − buffer pH) / acid share now × (acid share now − acid share then) × lime for a charge × field factor × layer",
+        (
+            "1000 × strength × max(0, neutral at − buffer pH) / acid share now × (acid share now − acid share then) × lime for a charge × "
+            "field factor × layer"
+        ),
         {
             "strength": Figure(BUFFER_CMOL_PER_PH, "cmol/kg per pH", "adams-evans-1962"),
             "neutral at": Figure(BUFFER_NEUTRAL_AT, "pH", "adams-evans-1962"),
@@ -123,7 +134,11 @@ def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float
         return by * max(0.0, al) * CACO3_KG_PER_CMOL * mass
 
     need, reach = at(aluminium, factor.value), HALF_WIDTH_80 * aluminium_u
-    low, high = band(need, (at(aluminium - reach, factor.value), at(aluminium + reach, factor.value)), (at(aluminium, factor.low), at(aluminium, factor.high)))
+    low, high = band(
+        need,
+        (at(aluminium - reach, factor.value), at(aluminium + reach, factor.value)),
+        (at(aluminium, factor.low), at(aluminium, factor.high)),
+    )
     step = Step(
         "lime by exchangeable aluminium",
         "1000 × factor × aluminium × lime for a charge × layer",
@@ -141,7 +156,9 @@ def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float
     return Banded(need, low, high, (step,))
 
 
-def tolerated_aluminium_lime_need(aluminium: float, calcium_magnesium: float, tolerated_pct: float, *, soil_mass_t_per_ha: float, tables: Tables) -> float:
+def tolerated_aluminium_lime_need(
+    aluminium: float, calcium_magnesium: float, tolerated_pct: float, *, soil_mass_t_per_ha: float, tables: Tables
+) -> float:
     """Need [kg CaCO3/ha] that brings aluminium down to the share of Al + Ca + Mg [cmol/kg] that the crop bears. Source: cochrane-1980.
 
     A need above the exchangeable aluminium itself is reckoned again with a factor of 2.
@@ -155,7 +172,8 @@ def tolerated_aluminium_lime_need(aluminium: float, calcium_magnesium: float, to
 
 
 def base_saturation_lime_need(cec: float, now_pct: float, target_pct: float, *, depth_cm: float) -> float:
-    """Need [kg CaCO3/ha] that lifts base saturation [%] of an exchange capacity at pH 7 [cmol per litre of soil] to a target. Source: raij-1996.
+    """Need [kg CaCO3/ha] that lifts base saturation [%] of an exchange capacity at pH 7 [cmol per litre of soil] to a target. Source:
+    raij-1996.
 
     >>> base_saturation_lime_need(9.0, 35, 60, depth_cm=20)
     2250.0

@@ -35,7 +35,9 @@ def _to_target(row: SmpRow, target_ph: float, is_organic: bool) -> float:
 TABLE_DENSITY = 1.32  # g/cm3 of the soil that the table was made on (two million lb to 6 2/3 inches)
 
 
-def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False) -> Banded:
+def smp_lime_need(
+    buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False
+) -> Banded:
     """Pure, fully reacting CaCO3 [kg/ha] to bring a layer to the target, with band and working. Source: vitosh-1995.
 
     The table's rate is for 8 inches of ag-lime; it is scaled by depth, and by bulk density only where that was measured.
@@ -75,7 +77,10 @@ def smp_lime_need(buffer_ph: float, buffer_u: float, *, target_ph: float, depth_
                 "depth of the table": Figure.of(figures.smp_reference_depth_cm),
             }
             | (
-                {"density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"), "density of the table": Figure(TABLE_DENSITY, "g/cm3", "vitosh-1995")}
+                {
+                    "density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"),
+                    "density of the table": Figure(TABLE_DENSITY, "g/cm3", "vitosh-1995"),
+                }
                 if weight != 1
                 else {}
             ),

@@ -49,7 +49,11 @@ def _too_much_carbonate(carbonate: Reading, soil: Soil, tables: Tables) -> Unmet
     if carbonate.value <= tables.acidity.carbonate_worth_destroying_pct.value:
         return None
     cost = _cost_of_lime(soil, tables) * carbonate.value
-    return Unmet("S_acid", 0.0, f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}")
+    return Unmet(
+        "S_acid",
+        0.0,
+        f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}",
+    )
 
 
 def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
@@ -57,7 +61,10 @@ def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
         return Unmet(
             "S_acid",
             0.0,
-            f"There is free lime in this ground: sulfur would be used up on it, {_cost_of_lime(soil, tables):.0f} t/ha for each 1 % of lime. {INSTEAD}",
+            (
+                f"There is free lime in this ground: sulfur would be used up on it, {_cost_of_lime(soil, tables):.0f} t/ha for each 1 % of "
+                f"lime. {INSTEAD}"
+            ),
         )
     if soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value:
         return Unmet("S_acid", 0.0, f"At pH {ph.value:.1f} free lime is nearly certain, and sulfur would be used up on it. {INSTEAD}")
@@ -65,7 +72,10 @@ def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
         return Unmet(
             "S_acid",
             0.0,
-            f"At pH {ph.value:.1f} there may be free lime. Drip strong vinegar on dry soil: if it fizzes, sulfur won't work. Say so on the plot's page, then look again.",
+            (
+                f"At pH {ph.value:.1f} there may be free lime. Drip strong vinegar on dry soil: if it fizzes, sulfur won't work. Say so on "
+                "the plot's page, then look again."
+            ),
         )
     return None
 
@@ -94,7 +104,9 @@ def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: 
     return tables.acidity.sulfur_per_caco3.value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
 
-def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float) -> Answer:
+def _amount(
+    ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float
+) -> Answer:
     figures, depth_cm = tables.acidity, dressing.treated_depth_cm
     per_ph = caco3_per_ph(soil, depth_cm, tables)
     for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
@@ -120,8 +132,14 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
         Step(
             "sulfur by formula",
             "sulfur for lime × drop × for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
-            {"sulfur for lime": Figure.of(figures.sulfur_per_caco3), "drop": Figure(ph.value - target_ph, "pH"), "for one pH unit": Figure(per_ph, "kg/ha")}
-            | ({"free lime": Figure(carbonate_pct, "%"), "what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
+            {
+                "sulfur for lime": Figure.of(figures.sulfur_per_caco3),
+                "drop": Figure(ph.value - target_ph, "pH"),
+                "for one pH unit": Figure(per_ph, "kg/ha"),
+            }
+            | (
+                {"free lime": Figure(carbonate_pct, "%"), "what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}
+            ),
             Figure(by_formula, "kg/ha"),
             "sulfur-stoichiometry",
         )
@@ -152,7 +170,9 @@ def _amount(ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil:
             rule,
             {"lower": Figure(ends[0], "kg/ha"), "higher": Figure(ends[1], "kg/ha")}
             | (
-                {"table leads up to": Figure.of(figures.sulfur_table_target_up_to)} if leads else {"part of the way": Figure.of(figures.sulfur_part_of_the_way)}
+                {"table leads up to": Figure.of(figures.sulfur_table_target_up_to)}
+                if leads
+                else {"part of the way": Figure.of(figures.sulfur_part_of_the_way)}
             ),
             Figure(rate, "kg/ha"),
             "own-experience" if not leads else "sulfur-table-blueberry",

@@ -41,7 +41,9 @@ def carried_nitrogen(material: Material, rate_kg_per_ha: float, year: int, table
 
 
 def carried_by(done: Iterable[Done], crop_from: date, before: date, tables: Tables) -> tuple[float, tuple[Step, ...]]:
-    """Nitrogen [kg/ha] that what was put on before a day still gives the crop from `crop_from` on, with a step for each dressing that gives some."""
+    """Nitrogen [kg/ha] that what was put on before a day still gives the crop from `crop_from` on, with a step for each dressing that
+    gives some.
+    """
     total, steps = 0.0, []
     for item in done:
         year = (crop_from - item.on).days // 365

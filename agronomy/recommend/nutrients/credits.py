@@ -1,6 +1,7 @@
 """What the ground is given beside bought fertilizer: each source its own line, which its owner can count or leave out.
 
-Lines that come of themselves are soil organic matter, a fresh nitrate test, and what the log's manures of earlier years still give; the rest is told in the request.
+Lines that come of themselves are soil organic matter, a fresh nitrate test, and what the log's manures of earlier years still give; the
+rest is told in the request.
 """
 
 from collections.abc import Iterable
@@ -80,7 +81,9 @@ def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
         "n-organic-matter",
         note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
     )
-    return Credit("organic_matter", "N", AUTOMATIC["organic_matter"], given, low, high, is_counted, "It rots while the crop grows.", (step,))
+    return Credit(
+        "organic_matter", "N", AUTOMATIC["organic_matter"], given, low, high, is_counted, "It rots while the crop grows.", (step,)
+    )
 
 
 def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables: Tables) -> Credit:
@@ -100,9 +103,15 @@ def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables
         share.source,
         share.where,
     )
-    why = "Not counted: the test is too old, nitrate moves with every rain." if stale else "Rain before the crop is up washes some of it down."
+    why = (
+        "Not counted: the test is too old, nitrate moves with every rain."
+        if stale
+        else "Rain before the crop is up washes some of it down."
+    )
     low, high = reading.low * layer * share.low, reading.high * layer * share.high
-    return Credit("nitrate", "N", AUTOMATIC["nitrate"], reading.value * layer * share.value, low, high, is_counted and not stale, why, (step,))
+    return Credit(
+        "nitrate", "N", AUTOMATIC["nitrate"], reading.value * layer * share.value, low, high, is_counted and not stale, why, (step,)
+    )
 
 
 def _carried(done: tuple[Done, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
@@ -156,12 +165,18 @@ def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bo
     step = Step(
         "from the green manure",
         "dry matter × 10 × nitrogen × share released",
-        {"dry matter": Figure(known(gift.t_per_ha), "t/ha"), "nitrogen": Figure(known(gift.nitrogen_pct), "%"), "share released": Figure(share, "fraction")},
+        {
+            "dry matter": Figure(known(gift.t_per_ha), "t/ha"),
+            "nitrogen": Figure(known(gift.nitrogen_pct), "%"),
+            "share released": Figure(share, "fraction"),
+        },
         Figure(given, "kg/ha"),
         "gale-2006",
     )
     why = (
-        "Released within about ten weeks of digging in." if share else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
+        "Released within about ten weeks of digging in."
+        if share
+        else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
     )
     return [Credit(key, "N", gift.name or "green manure", given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
 
@@ -203,7 +218,10 @@ def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
 def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str, tested: dict, tables: Tables) -> Credit:
     """Phosphorus or potassium of a manure, unless the soil test has seen it already."""
     oxide, share, content = ("P2O5", P_IN_P2O5, row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", K_IN_K2O, row.k2o_kg_per_t)
-    figure, spread = (tables.nitrogen.manure_p_counted if nutrient == "P" else tables.nitrogen.manure_k_counted), tables.nitrogen.manure_spread.value
+    figure, spread = (
+        (tables.nitrogen.manure_p_counted if nutrient == "P" else tables.nitrogen.manure_k_counted),
+        tables.nitrogen.manure_spread.value,
+    )
     given = known(gift.t_per_ha) * content * figure.value * share
     seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
     step = Step(

@@ -1,4 +1,6 @@
-"""Micronutrients: short or locked up, for a crop that answers to them or one that hardly does; told with their hard limits, never dosed unasked."""
+"""Micronutrients: short or locked up, for a crop that answers to them or one that hardly does; told with their hard limits, never dosed
+unasked.
+"""
 
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Nothing, Unmet
@@ -9,7 +11,9 @@ from agronomy.tables.crop import Crop
 MICRONUTRIENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 
-def micronutrient_answers(judged: dict[str, tuple[Finding, Critical]], crop: Crop, ph: float | None, tables: Tables) -> list[Nothing | Unmet]:
+def micronutrient_answers(
+    judged: dict[str, tuple[Finding, Critical]], crop: Crop, ph: float | None, tables: Tables
+) -> list[Nothing | Unmet]:
     """An answer for each micronutrient that was tested, short ones first in the order of MICRONUTRIENTS. Source: micro-rates."""
     found = [_answer(key, judged[key][0], crop, ph, tables) for key in MICRONUTRIENTS if key in judged]
     return sorted(found, key=lambda answer: isinstance(answer, Nothing))
@@ -27,7 +31,9 @@ def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Ta
     parts = [f"{finding.name} is low."]
     is_locked = ph is not None and row.locked_above_ph is not None and ph > row.locked_above_ph
     if is_locked:
-        parts.append(f"At pH {ph:.1f} it is locked up rather than missing: bringing pH down, a chelate or the leaves help, not more in the ground.")
+        parts.append(
+            f"At pH {ph:.1f} it is locked up rather than missing: bringing pH down, a chelate or the leaves help, not more in the ground."
+        )
     elif not row.fixed_in_soil and row.soil_low_kg_per_ha is not None:
         parts.append(f"Guides give {row.soil_low_kg_per_ha:g} to {row.soil_high_kg_per_ha:g} kg/ha, once.")
     parts += [row.says, row.limit, "Have leaves tested before you act; this plan doesn't dose it."]

@@ -66,9 +66,15 @@ def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tabl
         return _by_yield(crop, goal, crop.n_per_t, "stanford-1973", f"{crop.name}, {crop.where}", case, tables)
     carried = tables.nutrients.removal.get(crop.key)
     if carried is None:
-        return Unmet("N", 0.0, f"No nitrogen figure by yield is known here for {crop.name}; leave the yield goal empty to use the crop's guide figure.")
+        return Unmet(
+            "N",
+            0.0,
+            f"No nitrogen figure by yield is known here for {crop.name}; leave the yield goal empty to use the crop's guide figure.",
+        )
     per_t = carried.n_kg_per_t / tables.nitrogen.removal_efficiency.value
-    return _by_yield(crop, goal, per_t, "crop-removal;n-removal", f"{carried.where}; over the share of nitrogen that leaves in the crop", case, tables)
+    return _by_yield(
+        crop, goal, per_t, "crop-removal;n-removal", f"{carried.where}; over the share of nitrogen that leaves in the crop", case, tables
+    )
 
 
 def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:
@@ -115,7 +121,10 @@ def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Ans
         Figure(max(0.0, need), "kg/ha"),
         "n-uptake-guide;n-recovery",
         f"{crop.name}, {crop.where}",
-        note=f"the guide runs from {crop.n_low:g} to {crop.n_high:g} kg/ha; the low end is used because too little is mended in a week and too much is not",
+        note=(
+            f"the guide runs from {crop.n_low:g} to {crop.n_high:g} kg/ha; the low end is used because too little is mended in a week "
+            "and too much is not"
+        ),
     )
     low, high = (crop.n_low - given_high) / recovery, (crop.n_high - given_low) / recovery
     return _need_or_nothing(crop, need, low, high, "crop guide less what the ground gives", (*steps, step), inputs, tables)
@@ -147,7 +156,13 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
         note="after a legume or manure a lower level is enough" if fed else "",
     )
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing("N", f"No more nitrogen: the test in the standing crop found {case.nitrate.value:.0f} mg/kg of nitrate, and {critical:.0f} is enough.")
+        return Nothing(
+            "N",
+            (
+                f"No more nitrogen: the test in the standing crop found {case.nitrate.value:.0f} mg/kg of nitrate, and {critical:.0f} is "
+                "enough."
+            ),
+        )
     low, high = (standing_crop_rate(value, critical, tables) for value in (case.nitrate.high, case.nitrate.low))
     why = f"The test in the standing {crop.name} found {case.nitrate.value:.0f} mg/kg of nitrate where {critical:.0f} is enough."
     return Need("N", rate, low, high, "nitrate in the standing crop", why, 1.0, (), (*case.nitrate.steps, step))
@@ -168,15 +183,29 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
     steps, inputs = _lines(case)
     inputs.pop("soil organic matter", None)
     rest = Step(
-        "less what the ground is given beside", f"max(0, economic rate{_less(inputs)})", {"economic rate": Figure(best, "kg/ha"), **inputs}, Figure(max(0.0, best - given), "kg/ha"), "n-economic",
+        "less what the ground is given beside",
+        f"max(0, economic rate{_less(inputs)})",
+        {"economic rate": Figure(best, "kg/ha"), **inputs},
+        Figure(max(0.0, best - given), "kg/ha"),
+        "n-economic",
         note="organic matter is not taken off again: the trials stood on it",
-    )  # fmt: skip
+    )
     others = (
-        (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),) if isinstance(budget, Need) else ()
+        (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),)
+        if isinstance(budget, Need)
+        else ()
     )
     spread = 0.2 * best / HALF_WIDTH_80
     found = _need_or_nothing(
-        crop, best - given, best - spread - given_high, best + spread - given_low, "economic rate", (*steps, step, rest), inputs, tables, others
+        crop,
+        best - given,
+        best - spread - given_high,
+        best + spread - given_low,
+        "economic rate",
+        (*steps, step, rest),
+        inputs,
+        tables,
+        others,
     )
     if isinstance(found, Need):
         return found
@@ -184,7 +213,15 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
 
 
 def _need_or_nothing(
-    crop: Crop, need: float, low: float, high: float, method: str, steps: tuple, inputs: dict[str, Figure], tables: Tables, others: tuple[Method, ...] = ()
+    crop: Crop,
+    need: float,
+    low: float,
+    high: float,
+    method: str,
+    steps: tuple,
+    inputs: dict[str, Figure],
+    tables: Tables,
+    others: tuple[Method, ...] = (),
 ) -> Answer:
     told = ", ".join(f"{name} {figure.value:.0f}" for name, figure in inputs.items())
     if need < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:

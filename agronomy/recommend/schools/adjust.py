@@ -23,7 +23,9 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
     names = " and ".join(dict.fromkeys(credit.name for credit in credits if credit.counted and credit.nutrient == need.what))
     rate = need.rate_kg_per_ha - given
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(need.what, f"No bought {tables.analytes[need.what].name.lower()}: {names} brings what is needed ({given:.0f} kg/ha).")
+        return Nothing(
+            need.what, f"No bought {tables.analytes[need.what].name.lower()}: {names} brings what is needed ({given:.0f} kg/ha)."
+        )
     step = Step(
         "less what is given",
         f"need − {names}",
@@ -59,7 +61,9 @@ def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
             Figure(cap, "kg/ha"),
             "user-value",
         )
-        held = Unmet(answer.what, answer.rate_kg_per_ha - cap, f"Your own cap of {cap:g} kg/ha holds back {answer.rate_kg_per_ha - cap:.0f} kg/ha.")
+        held = Unmet(
+            answer.what, answer.rate_kg_per_ha - cap, f"Your own cap of {cap:g} kg/ha holds back {answer.rate_kg_per_ha - cap:.0f} kg/ha."
+        )
         if cap > 0:
             low = min(answer.low_kg_per_ha, cap)
             found.append(replace(answer, rate_kg_per_ha=cap, low_kg_per_ha=low, high_kg_per_ha=cap, working=(*answer.working, step)))

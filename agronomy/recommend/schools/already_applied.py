@@ -30,7 +30,11 @@ def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Ta
 
 def less_done(answers: list[Answer], done: tuple[Done, ...], readings: dict[str, Reading], today: date, tables: Tables) -> list[Answer]:
     """Needs less what the log says was put on since their test; a need that is met by it becomes Nothing."""
-    return [_less(answer, done, readings, today, tables) if isinstance(answer, Need) else answer for answer in answers] if done else list(answers)
+    return (
+        [_less(answer, done, readings, today, tables) if isinstance(answer, Need) else answer for answer in answers]
+        if done
+        else list(answers)
+    )
 
 
 def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], today: date, tables: Tables) -> Answer:
@@ -44,7 +48,10 @@ def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], toda
     rate = need.rate_kg_per_ha - given
     settles = (tables.choice.done_settles_ph if need.what in ("CaCO3", "S_acid") else tables.choice.done_settles).value
     if given >= settles * need.rate_kg_per_ha:
-        return Nothing(need.what, f"No more {SPOKEN[need.what]} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.")
+        return Nothing(
+            need.what,
+            f"No more {SPOKEN[need.what]} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.",
+        )
     step = Step(
         "less what was put on since the test",
         f"need − {names}",

@@ -35,7 +35,9 @@ def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: T
     build = figures.k2o_per_ppm_kg_per_ha.value * (1 + figures.k2o_per_ppm_and_cec.value * cec)
     if cec < figures.k_build_least_cec.value:
         build = 0.0
-    rate = _staircase(test, critical, build, removed + figures.k2o_extra_kg_per_ha.value, figures.k_plateau_ppm.value, figures.k_drawdown_ppm.value)
+    rate = _staircase(
+        test, critical, build, removed + figures.k2o_extra_kg_per_ha.value, figures.k_plateau_ppm.value, figures.k_drawdown_ppm.value
+    )
     return min(rate, figures.k2o_cap_kg_per_ha.value)
 
 
@@ -73,7 +75,10 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
         formula, inputs = upkeep, {name: figure for name, figure in inputs.items() if name not in ("for a ppm", "years")}
     else:
         inputs = {name: figure for name, figure in inputs.items() if name not in ("for a ppm", "years")}
-        inputs |= {"plateau": Figure(plateau.value * widen, "mg/kg", plateau.source), "fading over": Figure(fading.value * widen, "mg/kg", fading.source)}
+        inputs |= {
+            "plateau": Figure(plateau.value * widen, "mg/kg", plateau.source),
+            "fading over": Figure(fading.value * widen, "mg/kg", fading.source),
+        }
         formula = f"max(0, {upkeep} × (1 − (test − level − plateau) / fading over))"
     return (f"min({most}, {formula})" if most else formula), inputs
 
@@ -89,7 +94,11 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     widen = critical.level / tables.schools.p_reference_level_ppm.value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
 
     def rate(test: float, level: float, upkeep: float) -> float:
-        return p2o5_rate(test, level, upkeep, tables, widen=widen) if nutrient == "P" else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
+        return (
+            p2o5_rate(test, level, upkeep, tables, widen=widen)
+            if nutrient == "P"
+            else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
+        )
 
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
@@ -126,4 +135,6 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         if finding.is_short
         else f"{finding.why} What the crop carries off is given back."
     )
-    return Need(nutrient, value * share, max(0.0, low * share), high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step, as_element))
+    return Need(
+        nutrient, value * share, max(0.0, low * share), high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step, as_element)
+    )

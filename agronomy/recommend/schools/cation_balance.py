@@ -45,7 +45,10 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them, and all of them where this one can't judge."""
+    """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them.
+
+    All of them as sufficiency has them where this one can't judge.
+    """
     judged, soil, tables = situation.judged, situation.soil, situation.tables
     rest = situation.base
     reason = why_not(judged, soil, situation.ph, tables)
@@ -64,9 +67,14 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
     if finding.is_plenty:
         return Nothing(key, f"No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.")
     per_cmol = tables.analytes[key].per_cmol
-    rate, low, high = (cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha) for value in (target.value, target.low, target.high))
+    rate, low, high = (
+        cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha)
+        for value in (target.value, target.low, target.high)
+    )
     if key == "Ca":
-        return Unmet("Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.")
+        return Unmet(
+            "Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it."
+        )
     step = Step(
         "to the share wanted",
         "max(0, target − share) × exchange capacity × weight of its charge × layer / 100 / 1000",

@@ -43,7 +43,9 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     if not isinstance(answer, Need):
         return answer
     if answer.what == "N":
-        return Unmet("N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(situation)} Grow legumes before it, or between.")
+        return Unmet(
+            "N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(situation)} Grow legumes before it, or between."
+        )
     tables = situation.tables
     share = tables.schools.low_input_share.value
     rate = answer.rate_kg_per_ha * share
@@ -75,4 +77,7 @@ def _compost(situation: Situation) -> str:
     if finding.class_ == "excess":
         return " No compost either: it would bring phosphorus that this ground holds for years."
     build = 1.0 if finding.is_short else 0.0 if finding.is_plenty else 0.3
-    return f" About {compost_t_per_ha(removed.kg_per_ha, build, tables):.0f} t/ha of fresh compost brings some, and no more phosphorus than is wanted."
+    return (
+        f" About {compost_t_per_ha(removed.kg_per_ha, build, tables):.0f} t/ha of fresh compost brings some, and no more phosphorus "
+        "than is wanted."
+    )

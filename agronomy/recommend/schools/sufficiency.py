@@ -129,7 +129,9 @@ def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables)
 
 def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
     if need.rate_kg_per_ha < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(need.what, f"No {finding.name.lower()} this year: it is only just under the level, and what is missing is too little to spread.")
+        return Nothing(
+            need.what, f"No {finding.name.lower()} this year: it is only just under the level, and what is missing is too little to spread."
+        )
     return need
 
 
@@ -137,7 +139,13 @@ def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unm
     """Short organic matter is told, not dosed: this school knows no rate for it."""
     if "OM" not in judged or not judged["OM"][0].is_short:
         return []
-    return [Unmet("OM", 0.0, "Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it.")]
+    return [
+        Unmet(
+            "OM",
+            0.0,
+            "Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it.",
+        )
+    ]
 
 
 def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) -> list[Answer]:
@@ -150,6 +158,10 @@ def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) 
         Unmet(
             "Ca",
             0.0,
-            "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before you spread any. This plan doesn't dose it.",
+            (
+                "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before you spread any. "
+                "This "
+                "plan doesn't dose it."
+            ),
         )
     ]

@@ -1,4 +1,6 @@
-"""Tables that are one document each: when things go on, the feel test, new ground, probes, kits, cards, programmes, words of laboratories."""
+"""Tables that are one document each: when things go on, the feel test, new ground, probes, kits, cards, programmes, words of
+laboratories.
+"""
 
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
@@ -35,7 +37,9 @@ class BeforePlanting(Sourced):
 
 
 class AfterPlanting(Sourced):
-    """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given instead."""
+    """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given
+    instead.
+    """
 
     from_days_after: Annotated[int, Field(ge=0, le=400)]
     to_days_after: Annotated[int, Field(ge=0, le=400)]

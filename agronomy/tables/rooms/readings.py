@@ -24,7 +24,9 @@ class Extractant(Cited):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Analyte(Cited):
-    """Something that is measured: its units, what is usual, what cannot be; `methods` come from the table of extractants, the usual one first."""
+    """Something that is measured: its units, what is usual, what cannot be; `methods` come from the table of extractants, the usual one
+    first.
+    """
 
     key: str
     medium: Literal["soil", "water", "leaf", "material"]
@@ -149,4 +151,6 @@ class Readings:
 
     def serves_for(self, analyte: str, method: str) -> str:
         """The method by whose tables a reading is judged: its own, or the one that it reads alike with."""
-        return next((row.reads_like for row in self.extractants if row.reads_like and row.method == method and analyte in row.analytes), method)
+        return next(
+            (row.reads_like for row in self.extractants if row.reads_like and row.method == method and analyte in row.analytes), method
+        )

@@ -16,7 +16,8 @@ DAYS_A_MONTH = 30.4
 class AcidState:
     """The ground's state in every draw: arrays of one length. Lime and sulfur are lists of pools, each put on at some month.
 
-    ph: pH in water; capacity: kg CaCO3/ha for one pH unit; load, speed: factors of this draw; lime: [speed per year, kg CaCO3/ha left, mixed in];
+    ph: pH in water; capacity: kg CaCO3/ha for one pH unit; load, speed: factors of this draw; lime: [speed per year, kg CaCO3/ha left,
+    mixed in];
     sulfur: [kg S/ha, how deep its grains are eaten, µm].
     """
 

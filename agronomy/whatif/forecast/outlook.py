@@ -56,7 +56,8 @@ class Outlook:
 def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_YEARS) -> Outlook:
     """The Outlook of a request whose school is followed every year, with a new test each year that reads the median.
 
-    What was put on since the tests has its year's work still to do. Where the climate is known, each month is as warm and wet as it is there.
+    What was put on since the tests has its year's work still to do. Where the climate is known, each month is as warm and wet as it is
+    there.
     The same request gives the same outlook: the draws are seeded. Source: soil-test-drift, lime-kinetics, acid-load.
     """
     readings = best_readings(list(request.readings))
@@ -191,7 +192,9 @@ def _now(plan: Plan) -> list[Application]:
 
 def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
     """Acid [kg CaCO3/ha a year] of fertilizers (below nought where they lime) and of what the harvest carries off."""
-    fed = sum(-_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid"))
+    fed = sum(
+        -_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid")
+    )
     row = tables.nutrients.removal.get(request.crop.key)
     if row is None:
         return fed

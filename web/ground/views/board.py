@@ -39,7 +39,9 @@ def board(request, error: str = "", typed=None, status: int = 200):
         "steps": steps(frame, **({"plot": chosen.pk} if chosen else {})),
         "chosen": chosen,
         "chosen_area": showing.area(chosen.area_m2, request.place.units) if chosen else "",
-        "mergeable": [plot for plot in plots if chosen and plot.pk != chosen.pk and (plot.kind, plot.parent_id) == (chosen.kind, chosen.parent_id)],
+        "mergeable": [
+            plot for plot in plots if chosen and plot.pk != chosen.pk and (plot.kind, plot.parent_id) == (chosen.kind, chosen.parent_id)
+        ],
         "unplaced": list(plots_of(holding).filter(west=None)[:60]),
         "spots": spots,
         "kinds": [choice for choice in Plot.Kind.choices if choice[0] in ("bed", "field", "row_block", "tree", "lawn", "pasture")],
@@ -56,7 +58,9 @@ def board(request, error: str = "", typed=None, status: int = 200):
 def _on_map(plot: Plot, chosen: Plot | None, view: dict) -> PlotOnMap:
     address = f"{reverse('ground:board')}?plot={plot.pk}" + "".join(f"&{key}={value}" for key, value in view.items())
     is_chosen = chosen is not None and plot.pk == chosen.pk
-    return PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, "rests", f"{plot.name}, {plot.get_kind_display()}", address, is_chosen=is_chosen)
+    return PlotOnMap(
+        plot.pk, plot.name, plot.kind, plot.shape, "rests", f"{plot.name}, {plot.get_kind_display()}", address, is_chosen=is_chosen
+    )
 
 
 @require_POST
@@ -112,7 +116,9 @@ def _cut(request) -> int:
 
 def _merge(request) -> int:
     first = _plot(request)
-    others = list(plots_of(request.place.holding).filter(pk__in=[pk for pk in request.POST.getlist("with") if pk.isdecimal()]).exclude(pk=first.pk))
+    others = list(
+        plots_of(request.place.holding).filter(pk__in=[pk for pk in request.POST.getlist("with") if pk.isdecimal()]).exclude(pk=first.pk)
+    )
     if not others:
         raise RuleError("plots", 0, "no other plot is ticked", "tick the plots to merge with this one")
     label = f"{', '.join(plot.name for plot in others)} became part of {first.name}"
@@ -128,14 +134,20 @@ def _spot(request) -> int | None:
     if not note:
         raise RuleError("name", None, "the odd spot has no name", "say what is there, such as gateway or old bonfire")
     if not 0 < numbers["radius"] <= 500:
-        raise RuleError("radius", request.POST.get("radius"), "the radius of an odd spot is more than nought and at most 500 m", "check the number")
+        raise RuleError(
+            "radius", request.POST.get("radius"), "the radius of an odd spot is more than nought and at most 500 m", "check the number"
+        )
     with undoable(request, f"Odd spot: {note}") as touched:
-        touched.append(OddSpot.objects.create(holding=request.place.holding, x=numbers["x"], y=numbers["y"], radius_m=numbers["radius"], note=note))
+        touched.append(
+            OddSpot.objects.create(holding=request.place.holding, x=numbers["x"], y=numbers["y"], radius_m=numbers["radius"], note=note)
+        )
     return None
 
 
 def _unspot(request) -> int | None:
-    found = get_object_or_404(OddSpot, holding=request.place.holding, pk=request.POST.get("spot") if request.POST.get("spot", "").isdecimal() else 0)
+    found = get_object_or_404(
+        OddSpot, holding=request.place.holding, pk=request.POST.get("spot") if request.POST.get("spot", "").isdecimal() else 0
+    )
     with undoable_deletion(request, f"Odd spot {found.note} was taken out", found):
         found.delete()
     return None

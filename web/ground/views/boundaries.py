@@ -73,7 +73,9 @@ def _plots_with_shapes(request) -> list[tuple[str, dict, dict]]:
 
 def geojson(request):
     document = to_geojson(_plots_with_shapes(request), request.place.holding.origin)
-    return JsonResponse(document, headers={"Content-Disposition": 'attachment; filename="plots.geojson"'}, json_dumps_params={"ensure_ascii": False})
+    return JsonResponse(
+        document, headers={"Content-Disposition": 'attachment; filename="plots.geojson"'}, json_dumps_params={"ensure_ascii": False}
+    )
 
 
 def shapefile(request):

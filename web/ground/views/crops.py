@@ -76,7 +76,9 @@ def edit_planting(request, pk: int, planting_pk: int):
     if request.method == "POST" and form.is_valid():
         keep_planting(request, f"A crop of {plot.name} was changed", plot, form, form.save, planting)
         return redirect("ground:crops", pk)
-    return render(request, "ground/planting_form.html", {"plot": plot, "planting": planting, "form": form}, status=422 if form.errors else 200)
+    return render(
+        request, "ground/planting_form.html", {"plot": plot, "planting": planting, "form": form}, status=422 if form.errors else 200
+    )
 
 
 @require_POST

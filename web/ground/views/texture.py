@@ -32,7 +32,10 @@ def texture(request, pk: int):
             "back": "-".join(str(answer) for answer in answers[:-1]),
             "errors": errors,
             "triangle": triangle(
-                {row.code: name for name, row in tables().textures.items()}, sand=plot.sand_pct, clay=plot.clay_pct, chosen=felt.texture or plot.texture
+                {row.code: name for name, row in tables().textures.items()},
+                sand=plot.sand_pct,
+                clay=plot.clay_pct,
+                chosen=felt.texture or plot.texture,
             ),
             "fizzes": tables().ground.fizz.values(),
             "typed": request.POST,

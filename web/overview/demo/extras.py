@@ -17,7 +17,9 @@ from web.sensors.models import Gateway, Probe
 def load_slip(row: dict, today: date, **about) -> Slip:
     """A slip about a plot, a water or a material."""
     fields = {field: row[field] for field in ("stage", "position") if field in row}
-    slip = Slip.objects.create(lab=row["lab"], how=row.get("how", "lab"), taken_on=past_day(row["day"], row["years_ago"], today), **fields, **about)
+    slip = Slip.objects.create(
+        lab=row["lab"], how=row.get("how", "lab"), taken_on=past_day(row["day"], row["years_ago"], today), **fields, **about
+    )
     for place, (analyte, typed, unit, method) in enumerate(row["values"]):
         SlipLine.objects.create(slip=slip, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
     return slip

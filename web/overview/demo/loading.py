@@ -63,7 +63,9 @@ def _load_holding(document: dict, today: date) -> None:
     fields = ("name", "units", "hemisphere", "currency", "nutrient_form", "climate", "closed", "hands")
     holding = Holding.objects.create(**{field: about[field] for field in fields if field in about})
     Membership.objects.create(user=user, holding=holding)
-    waters = {row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())}
+    waters = {
+        row["name"]: WaterSource.objects.create(holding=holding, name=row["name"], kind=row["kind"]) for row in document.get("water", ())
+    }
     for row in document.get("stock", ()):
         StockLot.objects.create(holding=holding, **row)
     for row in document.get("supplier", ()):
@@ -85,7 +87,10 @@ def _load_holding(document: dict, today: date) -> None:
 
 def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:
     plot = Plot(
-        holding=holding, parent=plots.get(row.get("parent")), water=waters.get(row.get("water")), **{field: row[field] for field in PLOT_FIELDS if field in row}
+        holding=holding,
+        parent=plots.get(row.get("parent")),
+        water=waters.get(row.get("water")),
+        **{field: row[field] for field in PLOT_FIELDS if field in row},
     )
     if "sizes" in row:
         put_sizes(plot, row["sizes"], us=False)
@@ -97,7 +102,9 @@ def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict
         planted = past_day(past["planted"], 0, ended)
         Planting.objects.create(plot=plot, crop=past["crop"], planted_on=planted, ended_on=ended, yield_got_t_per_ha=past.get("yield_got"))
     if "crop" in row:
-        Planting.objects.create(plot=plot, crop=row["crop"], planted_on=_planting_day(row, today), yield_goal_t_per_ha=row.get("yield_goal"))
+        Planting.objects.create(
+            plot=plot, crop=row["crop"], planted_on=_planting_day(row, today), yield_goal_t_per_ha=row.get("yield_goal")
+        )
     for gift in row.get("gifts", ()):
         told = {key: value for key, value in gift.items() if key not in ("day", "years_ago")}
         Gift.objects.create(plot=plot, on=past_day(gift["day"], gift["years_ago"], today), **told)

@@ -18,7 +18,9 @@ def load_work(document: dict, holding: Holding, plots: dict, today: date) -> Non
     for row in document.get("programme", ()):
         programme = programmes(tables())[row["key"]]
         plot = plots[row["plot"]]
-        for step in dated(programme, coming_day(row["start"], today), row.get("count", plot.area_m2), tables(), climate=climate_for(holding)):
+        for step in dated(
+            programme, coming_day(row["start"], today), row.get("count", plot.area_m2), tables(), climate=climate_for(holding)
+        ):
             job_of_step(step, plot, programme)
     for row in document.get("deed", ()):
         name = tables().materials[row["material"]].name

@@ -40,7 +40,9 @@ class FileForm(forms.Form):
     def clean_file(self):
         file = self.cleaned_data["file"]
         if file.size > BIGGEST_BYTES:
-            raise forms.ValidationError(f"The file has {file.size / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB. Send the results only, or part it.")
+            raise forms.ValidationError(
+                f"The file has {file.size / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB. Send the results only, or part it."
+            )
         return file
 
 
@@ -62,9 +64,16 @@ def _open(request, form: FileForm) -> LabFile | None:
     content, lab = data["file"].read(), data["lab"].strip()
     habit = LabHabit.objects.filter(holding=request.place.holding, lab__iexact=lab).first() if lab else None
     file = LabFile(
-        holding=request.place.holding, uploaded_by=request.user, name=data["file"].name[:200], content=content, sha256=hashlib.sha256(content).hexdigest(), lab=lab, medium=data["medium"],
-        answers=dict(habit.answers) if habit else {}, sampled_on=timezone.localdate(),
-    )  # fmt: skip
+        holding=request.place.holding,
+        uploaded_by=request.user,
+        name=data["file"].name[:200],
+        content=content,
+        sha256=hashlib.sha256(content).hexdigest(),
+        lab=lab,
+        medium=data["medium"],
+        answers=dict(habit.answers) if habit else {},
+        sampled_on=timezone.localdate(),
+    )
     try:
         made = parsed(file)
     except RuleError as error:
@@ -106,7 +115,12 @@ def _context(of: LabFile) -> dict:
     to_read = groups_to_read(of, made)
     plots = list(Plot.objects.filter(holding=holding).only("pk", "name"))
     shown = SHOWN_NAMES if len(plots) <= MANY_PLOTS else SHOWN_NAMES_OF_MANY  # each name brings a list of all plots
-    twin = LabFile.objects.filter(holding=holding, sha256=of.sha256, state=LabFile.State.IN).exclude(pk=of.pk).only("pk", "name", "uploaded_at").first()
+    twin = (
+        LabFile.objects.filter(holding=holding, sha256=of.sha256, state=LabFile.State.IN)
+        .exclude(pk=of.pk)
+        .only("pk", "name", "uploaded_at")
+        .first()
+    )
     return {
         "file": of,
         "twin": twin,
@@ -216,7 +230,9 @@ def file_step(request, pk: int):
         read_step(of)
         if of.state == LabFile.State.IN:
             label = f"{of.name}: {of.done} slip{'s' if of.done != 1 else ''} read in"
-            change = Change.objects.create(holding=of.holding, user=request.user, label=label[:200], undo_address=f"/readings/files/{of.pk}/take-out/")
+            change = Change.objects.create(
+                holding=of.holding, user=request.user, label=label[:200], undo_address=f"/readings/files/{of.pk}/take-out/"
+            )
             messages.success(request, label, extra_tags=f"undo-{change.pk}")
     if request.htmx and of.state == LabFile.State.READING:
         return render(request, "readings/_file_progress.html", {"file": of})

@@ -109,11 +109,20 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
         medium = Slip.Medium.WATER if run.water else Slip.Medium.SOIL
         with undoable(request, f"{test.name} of {run.about} by {kit.name}: {said}") as touched:
             run.slip = Slip.objects.create(
-                holding=run.holding, plot=run.plot, water=run.water, medium=medium, lab=kit.name, how=kit.how, taken_on=timezone.localdate(), note=said
+                holding=run.holding,
+                plot=run.plot,
+                water=run.water,
+                medium=medium,
+                lab=kit.name,
+                how=kit.how,
+                taken_on=timezone.localdate(),
+                note=said,
             )
             touched += [
                 run.slip,
-                SlipLine.objects.create(slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]),
+                SlipLine.objects.create(
+                    slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]
+                ),
             ]
     run.save()
     return ""
@@ -157,7 +166,9 @@ class OwnKitForm(forms.Form):
             self.document = self._document(data)
             kit_from_document(self.document, tables())
         except RuleError as error:
-            field = "colours" if "colour" in error.field else "steps" if "steps" in error.field else "unit" if "unit" in error.field else "name"
+            field = (
+                "colours" if "colour" in error.field else "steps" if "steps" in error.field else "unit" if "unit" in error.field else "name"
+            )
             self.add_error(field, say(error))
         return data
 

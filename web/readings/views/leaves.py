@@ -51,9 +51,16 @@ def leaf_card(request):
 def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> Slip:
     with undoable(request, f"Leaves of {plot.name}: {says.mean:g} on {chosen.name}") as touched:
         slip = Slip.objects.create(
-            holding=request.place.holding, plot=plot, medium=Slip.Medium.LEAF, how=Slip.How.CARD, lab=chosen.name, taken_on=timezone.localdate(), stage=data.get("stage", "")[:80],
-            position=chosen.position[:120], note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
-        )  # fmt: skip
+            holding=request.place.holding,
+            plot=plot,
+            medium=Slip.Medium.LEAF,
+            how=Slip.How.CARD,
+            lab=chosen.name,
+            taken_on=timezone.localdate(),
+            stage=data.get("stage", "")[:80],
+            position=chosen.position[:120],
+            note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
+        )
         line = SlipLine.objects.create(
             slip=slip,
             place=0,

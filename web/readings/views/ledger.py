@@ -31,7 +31,9 @@ def slips(request):
     if medium in MEDIA:
         found = found.filter(medium=medium)
     if wanted:
-        found = found.filter(Q(plot__name__icontains=wanted) | Q(water__name__icontains=wanted) | Q(material__icontains=wanted) | Q(lab__icontains=wanted))
+        found = found.filter(
+            Q(plot__name__icontains=wanted) | Q(water__name__icontains=wanted) | Q(material__icontains=wanted) | Q(lab__icontains=wanted)
+        )
     after = _place(request.GET.get("after", ""))
     if after:
         found = found.filter(Q(taken_on__lt=after[0]) | Q(taken_on=after[0], pk__lt=after[1]))
@@ -66,7 +68,11 @@ def compare(request):
     """Two samples line by line: a good and a bad place, or before and after."""
     chosen = [request.GET.get(name, "") for name in ("first", "second")]
     if not all(pk.isdecimal() for pk in chosen):
-        return render(request, "readings/compare.html", {"first": None, "choices": slips_of(request.place.holding).filter(medium=Slip.Medium.SOIL)[:60]})
+        return render(
+            request,
+            "readings/compare.html",
+            {"first": None, "choices": slips_of(request.place.holding).filter(medium=Slip.Medium.SOIL)[:60]},
+        )
     first, second = (get_object_or_404(slips_of(request.place.holding).select_related("sample"), pk=pk) for pk in chosen)
     if first.sample and first.sample.role == "bad":
         first, second = second, first  # the good place comes first, so that meanings speak of the bad one
@@ -79,24 +85,53 @@ def compare(request):
     return render(
         request,
         "readings/compare.html",
-        {"first": first, "second": second, "lines": [_compared(line, is_pair) for line in compare_readings(*sides, tables())], "is_pair": is_pair},
+        {
+            "first": first,
+            "second": second,
+            "lines": [_compared(line, is_pair) for line in compare_readings(*sides, tables())],
+            "is_pair": is_pair,
+        },
     )
 
 
 def _compared(line: Difference, is_pair: bool) -> dict:
     """A line of the comparison with its figures as a person reads them."""
     values = [number(reading.value, 3) if reading else "–" for reading in (line.first, line.second)]
-    difference = "" if line.difference is None else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(line.error, 2)}"
-    return {"name": line.name, "unit": line.unit, "values": values, "difference": difference, "telling": line.means_something, "text": line.text} | (
-        {"could_mean": line.could_mean, "check": line.check} if is_pair else {}
+    difference = (
+        ""
+        if line.difference is None
+        else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(line.error, 2)}"
     )
+    return {
+        "name": line.name,
+        "unit": line.unit,
+        "values": values,
+        "difference": difference,
+        "telling": line.means_something,
+        "text": line.text,
+    } | ({"could_mean": line.could_mean, "check": line.check} if is_pair else {})
 
 
 def export_csv(request):
     """All lines of the holding as CSV: as written, and in base units beside where they can be reckoned with."""
     response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="readings.csv"'})
     writer = csv.writer(response)
-    writer.writerow(["plot", "sampled_on", "laboratory", "measured_with", "analyte", "typed", "unit", "method", "value", "base_unit", "medium", "rating"])
+    writer.writerow(
+        [
+            "plot",
+            "sampled_on",
+            "laboratory",
+            "measured_with",
+            "analyte",
+            "typed",
+            "unit",
+            "method",
+            "value",
+            "base_unit",
+            "medium",
+            "rating",
+        ]
+    )
     for slip in slips_of(request.place.holding).iterator(chunk_size=500):
         for line in slip.lines.all():
             line.slip = slip

@@ -41,7 +41,9 @@ class CalibrationForm(forms.Form):
         data = super().clean()
         if not self.errors:
             try:
-                self.calibration = calibrate(data["ph_1"], data["mv_1"], data["ph_2"], data["mv_2"], temperature_c=data["temperature"], tables=tables())
+                self.calibration = calibrate(
+                    data["ph_1"], data["mv_1"], data["ph_2"], data["mv_2"], temperature_c=data["temperature"], tables=tables()
+                )
             except RuleError as error:
                 self.add_error({"second_ph": "ph_2", "first_ph": "ph_1"}.get(error.field, "mv_2"), say(error))
             else:
@@ -60,9 +62,13 @@ def meter(request):
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         session = MeterSession.objects.create(
-            holding=request.place.holding, plot=data["plot"], meter=data["meter"], method=data["method"], temperature_c=data["temperature"],
+            holding=request.place.holding,
+            plot=data["plot"],
+            meter=data["meter"],
+            method=data["method"],
+            temperature_c=data["temperature"],
             buffers=[{"ph": data["ph_1"], "mv": data["mv_1"]}, {"ph": data["ph_2"], "mv": data["mv_2"]}],
-        )  # fmt: skip
+        )
         return redirect("readings:meter_session", session.pk)
     recent = MeterSession.objects.filter(holding=request.place.holding, slip=None).select_related("plot")[:5]
     return render(request, "readings/meter.html", {"form": form, "recent": recent}, status=422 if form.errors else 200)
@@ -138,13 +144,21 @@ def _act(request, session: MeterSession) -> str:
 
 def _keep(request, session: MeterSession) -> None:
     of = average([row["ph"] for row in session.readings])
-    note = f"{of.count} readings: {', '.join(format(row['ph'], '.2f') for row in session.readings)}; slope {_calibration(session).slope_pct:.0f} %, {session.temperature_c:g} °C"
+    note = (
+        f"{of.count} readings: {', '.join(format(row['ph'], '.2f') for row in session.readings)}; slope "
+        f"{_calibration(session).slope_pct:.0f} %, {session.temperature_c:g} °C"
+    )
     with undoable(request, f"pH {of.mean:.2f} of {session.plot.name} by meter") as touched:
         session.slip = Slip.objects.create(
             holding=session.holding, plot=session.plot, lab=session.meter, how=Slip.How.METER, taken_on=timezone.localdate(), note=note
         )
         line = SlipLine.objects.create(
-            slip=session.slip, place=0, analyte="pH", typed=f"{of.mean:.2f}", method=session.method, own_error=round(error_of_average(of, tables()), 4)
+            slip=session.slip,
+            place=0,
+            analyte="pH",
+            typed=f"{of.mean:.2f}",
+            method=session.method,
+            own_error=round(error_of_average(of, tables()), 4),
         )
         touched += [session.slip, line]
 

@@ -11,4 +11,6 @@ class Command(BaseCommand):
 
     def handle(self, *args, **options) -> None:
         for person in load(timezone.localdate()):
-            self.stdout.write(f"{person['holding']}: sign in as {person['email']} ({person['role']}) with the password {person['password']}")
+            self.stdout.write(
+                f"{person['holding']}: sign in as {person['email']} ({person['role']}) with the password {person['password']}"
+            )
