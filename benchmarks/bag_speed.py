@@ -6,7 +6,7 @@ import time
 from dataclasses import replace
 
 from agronomy.intake.request import read_request
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.products.optimiser import solve
 from agronomy.tables import load_tables
 from agronomy.whatif.case import Case, case_for
@@ -55,7 +55,7 @@ def _holdings(aim: str, tables, only) -> tuple[float, float, float]:
     """The slowest time [s] and the widest gap of some holdings, from checked requests on, and the median saving beside every plot for
     itself.
     """
-    shed = {"urea": ShedLine(None, 5.0), "npk_15_15_15": ShedLine(0.3, 40.0)}
+    shed = {"urea": StockLine(None, 5.0), "npk_15_15_15": StockLine(0.3, 40.0)}
     times, gaps, saves = [], [], []
     for seed in range(HOLDINGS):
         cases = _cases(seed, tables, only)

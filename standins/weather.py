@@ -45,12 +45,12 @@ class PretendedForecast:
         swing = 3.0 + 4.0 * exp(-rain / 5)
         soil = soil_warmth(day, self.climate, load_tables()) + drawn.gauss(0, 0.7)
         return Weather(
-            day,
-            round(mean - swing, 1),
-            round(mean + swing, 1),
-            rain,
-            round(abs(drawn.gauss(3.0, 1.8)), 1),
-            round(min(98.0, max(30.0, 70 + drawn.gauss(0, 10) + min(20.0, 3 * rain))), 0),
-            round(soil, 1),
-            before + rain > SOAKED_FROM_MM,
+            day=day,
+            low_c=round(mean - swing, 1),
+            high_c=round(mean + swing, 1),
+            rain_mm=rain,
+            wind_m_s=round(abs(drawn.gauss(3.0, 1.8)), 1),
+            humidity=round(min(98.0, max(30.0, 70 + drawn.gauss(0, 10) + min(20.0, 3 * rain))), 0),
+            soil_c=round(soil, 1),
+            soaked=before + rain > SOAKED_FROM_MM,
         )

@@ -11,7 +11,7 @@ from agronomy.tables.rooms.liquids import AcidRow
 PK1, PK2, MG_PER_MEQ = 6.35, 10.33, 50.04
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AcidDose:
     """Acid for a water: charge [meq/L], product for 1000 L (mL of a liquid, g of a solid), nutrient it brings [mg/L], alkalinity left [mg/L
     CaCO3].
@@ -119,17 +119,17 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
         row.where,
     )
     return AcidDose(
-        acid,
-        row.name,
-        meq,
-        per_1000,
-        unit,
-        row.brings or "",
-        brings,
-        left,
-        not row.home,
-        _warnings(row, alkalinity, left, brings, tables),
-        (step, dose),
+        acid=acid,
+        name=row.name,
+        meq_per_l=meq,
+        per_1000_l=per_1000,
+        unit=unit,
+        brings=row.brings or "",
+        brings_mg_per_l=brings,
+        left_mg_per_l=left,
+        trained=not row.home,
+        warnings=_warnings(row, alkalinity, left, brings, tables),
+        steps=(step, dose),
     )
 
 

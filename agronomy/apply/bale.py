@@ -11,7 +11,7 @@ from agronomy.tables.rooms.bale import BaleDay as BaleDayRow
 SLOW = frozenset({"weeks", "months", "seasons"})
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BaleDay:
     """One day for one bale: nitrogen [g], the product that brings it [g], phosphate and potash [g], and what to do."""
 
@@ -23,7 +23,7 @@ class BaleDay:
     do: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BaleStart:
     """The days of a start, what all bales take of the product [kg], what the straw could take in all [g N a bale, with its range]."""
 
@@ -72,9 +72,23 @@ def start_bales(material: Material, bales: int, tables: Tables, *, hay: bool = F
             (figures.kept_by_microbes.high, figures.microbe_ratio.low),
         )
     )
-    return BaleStart(days, sum(day.product_g for day in days) * bales / 1000, given, usual, low, high)
+    return BaleStart(
+        days=days,
+        product_kg=sum(day.product_g for day in days) * bales / 1000,
+        given_g=given,
+        demand_g=usual,
+        demand_low_g=low,
+        demand_high_g=high,
+    )
 
 
 def _day(row: BaleDayRow, material: Material, share: float, stretch: float) -> BaleDay:
     nitrogen = row.nitrogen_g * share
-    return BaleDay(ceil(row.day * stretch), nitrogen, nitrogen / (material.n / 100), row.p2o5_g, row.k2o_g, row.do)
+    return BaleDay(
+        day=ceil(row.day * stretch),
+        nitrogen_g=nitrogen,
+        product_g=nitrogen / (material.n / 100),
+        p2o5_g=row.p2o5_g,
+        k2o_g=row.k2o_g,
+        do=row.do,
+    )

@@ -12,7 +12,7 @@ from agronomy.tables.material import Material
 PLACES = {"seed": "in the furrow with the seed", "close": "closer than 5 cm to the seed", "band": "5 cm beside and 5 cm below the seed"}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BandCheck:
     """What a row bears and what this product would put there, both in grams of N and K2O to the metre; `kg_per_ha` is the most of the
     product.
@@ -94,7 +94,9 @@ def check_band(
             "band-limits",
         ),
     )
-    return BandCheck(limit, found, product, most, verdict, why, steps)
+    return BandCheck(
+        limit_g_per_m=limit, found_g_per_m=found, product_g_per_m=product, most_kg_per_ha=most, verdict=verdict, why=why, steps=steps
+    )
 
 
 def _verdict(material: Material, crop: Crop, place: str, found: float, limit: float, tables: Tables) -> tuple[str, str]:

@@ -21,7 +21,7 @@ class BlendPart:
     parts: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Blend:
     """A blend: weight shares in the order of its parts, contents [% by weight], lime effect [kg CaCO3 to 100 kg], weight of a litre [kg],
     salt index, price [a kg], nitrogen given after WEEKS [% of all its nitrogen], months it keeps, and what in it does not go together.
@@ -65,19 +65,19 @@ def blend(parts: list[BlendPart], by: str, prices: dict[str, float], tables: Tab
     known = [(index, share) for index, share in indices if index is not None]
     months, why = _keeps([part.material for part in parts], tables)
     return Blend(
-        tuple(parts),
-        shares,
-        contents,
-        usable,
-        mean(lambda item: item.cce),
-        whole / sum(weight / part.material.density_g_per_ml for part, weight in zip(parts, weights, strict=True)),
-        sum(index * share for index, share in known) if known else None,
-        mean(lambda item: prices.get(item.key, item.list_price_per_kg)),
-        tuple(_released(pairs, weeks, warmth_c, contents["n"], tables) for weeks in WEEKS),
-        months,
-        why,
-        tuple(clashes([part.material for part in parts], tables)),
-        all(part.material.is_organic_allowed for part in parts),
+        parts=tuple(parts),
+        shares=shares,
+        contents=contents,
+        usable=usable,
+        cce=mean(lambda item: item.cce),
+        density_g_per_ml=whole / sum(weight / part.material.density_g_per_ml for part, weight in zip(parts, weights, strict=True)),
+        salt_index=sum(index * share for index, share in known) if known else None,
+        price_per_kg=mean(lambda item: prices.get(item.key, item.list_price_per_kg)),
+        release=tuple(_released(pairs, weeks, warmth_c, contents["n"], tables) for weeks in WEEKS),
+        keeps_months=months,
+        keeps_why=why,
+        clashes=tuple(clashes([part.material for part in parts], tables)),
+        is_organic_allowed=all(part.material.is_organic_allowed for part in parts),
     )
 
 

@@ -20,7 +20,7 @@ class Limit:
     step: Step
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ManureRate:
     """A rate of manure [t/ha] and which limit set it; nitrogen in years 1 to 3 [kg/ha], ammonia lost [kg N/ha], phosphate and potash
     brought [kg/ha].
@@ -94,18 +94,18 @@ def manure_rate(
     nitrogen = (rate * first, rate * organic * row.year_2, rate * organic * row.year_3)
     brought = rate * row.p2o5_kg_per_t
     return ManureRate(
-        key,
-        row.name,
-        rate,
-        chosen.name,
-        tuple(found),
-        nitrogen,
-        rate * ammonium * (1 - kept),
-        brought,
-        rate * row.k2o_kg_per_t,
-        max(0.0, n_need - nitrogen[0]),
-        max(0.0, brought * p_share - (p2o5_need or 0.0)),
-        manure_says(tables.materials[row.material], tables),
+        key=key,
+        name=row.name,
+        t_per_ha=rate,
+        set_by=chosen.name,
+        limits=tuple(found),
+        nitrogen=nitrogen,
+        lost_n=rate * ammonium * (1 - kept),
+        p2o5=brought,
+        k2o=rate * row.k2o_kg_per_t,
+        left_n=max(0.0, n_need - nitrogen[0]),
+        over_p2o5=max(0.0, brought * p_share - (p2o5_need or 0.0)),
+        says=manure_says(tables.materials[row.material], tables),
     )
 
 

@@ -12,7 +12,7 @@ from agronomy.tables.material import Material
 STEPS = ((20.0, 0.1), (200.0, 1.0), (5000.0, 5.0), (50_000.0, 100.0), (float("inf"), 1000.0))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Portion:
     """One way of measuring out a dose: for one of what, how much [g], rounded to what a scale shows [g], and the error of that rounding
     [%].
@@ -31,7 +31,7 @@ class Portion:
     stretch: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Geometry:
     """How a plot is laid out; None where it has no such thing. Lengths in m, volume of one pot in litres."""
 
@@ -102,7 +102,18 @@ def portions(total_kg: float, geometry: Geometry, material: Material, tables: Ta
         spoons = None if is_boron or not material.spoons else say_scoops(grams / material.density_g_per_ml, system)
         spoon_error = _spoon_error(grams, material, system, tables) if spoons else None
         stretch = grams < tables.spread.least_portion_g.value
-        found.append(Portion(of, count, grams, near, 100 * (near - grams) / grams if grams else 0.0, spoons, spoon_error, stretch))
+        found.append(
+            Portion(
+                of=of,
+                count=count,
+                grams=grams,
+                rounded_g=near,
+                error_pct=100 * (near - grams) / grams if grams else 0.0,
+                spoons=spoons,
+                spoon_error_pct=spoon_error,
+                stretch=stretch,
+            )
+        )
     return found
 
 

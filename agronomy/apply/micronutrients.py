@@ -13,8 +13,8 @@ WAYS = {"broadcast": "broadcast, to build the soil", "band": "in a band beside t
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 
-@dataclass(frozen=True, slots=True)
-class TraceDose:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MicronutrientRate:
     """One way of giving an element: element and product [kg/ha a time] with their range, product for the plot [kg a time], how often, how
     long it lasts.
 
@@ -45,7 +45,7 @@ def holds_at(material: Material, ph: float, tables: Tables) -> bool:
     return (material.holds_from_ph or 0.0) <= ph <= (material.holds_to_ph or 14.0)
 
 
-def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Material], tables: Tables) -> list[TraceDose]:
+def micronutrient_ways(element: str, ph: float, area_m2: float, materials: dict[str, Material], tables: Tables) -> list[MicronutrientRate]:
     """Every way of giving one element at this pH, the usual dose being the lower end. Source: micro-rates (unsure).
 
     In the ground only what holds at this pH; iron and manganese, which ground fixes, are never broadcast. Raises OutOfRange for an
@@ -66,7 +66,7 @@ def trace_ways(element: str, ph: float, area_m2: float, materials: dict[str, Mat
     return found
 
 
-def _dose(element: str, way: str, row: MicronutrientDose, form: Material, area_m2: float, tables: Tables) -> TraceDose:
+def _dose(element: str, way: str, row: MicronutrientDose, form: Material, area_m2: float, tables: Tables) -> MicronutrientRate:
     share = trace_share(form, element, tables)
     by_strength = row.unit == "%"
     low, high = (0.0, 0.0) if by_strength else (row.low, row.high)
@@ -79,21 +79,21 @@ def _dose(element: str, way: str, row: MicronutrientDose, form: Material, area_m
         row.where,
         form.name,
     )
-    return TraceDose(
-        element,
-        way,
-        form.key,
-        form.name,
-        low,
-        high,
-        low / share,
-        high / share,
-        low / share * area_m2 / 10_000,
-        row.high if by_strength else None,
-        int(row.times),
-        row.lasts,
-        row.says,
-        (step,),
+    return MicronutrientRate(
+        element=element,
+        way=way,
+        material=form.key,
+        name=form.name,
+        element_low=low,
+        element_high=high,
+        product_low=low / share,
+        product_high=high / share,
+        plot_kg=low / share * area_m2 / 10_000,
+        strength_pct=row.high if by_strength else None,
+        times=int(row.times),
+        lasts=row.lasts,
+        says=row.says,
+        working=(step,),
     )
 
 

@@ -28,7 +28,7 @@ class Fill:
     kg: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Tank:
     """A job with a tank. `full` and `last` are what goes in (the last may be smaller), `fills` how many there are in all.
 
@@ -77,17 +77,17 @@ def tank(
     dissolved = sum(part.rate_kg_per_ha for part in parts) / water_l_per_ha
     found = tuple(item for item in clashes([part.material for part in parts], tables) if item.together in ("never", "not in one tank"))
     return Tank(
-        way,
-        fills,
-        full,
-        _fill(parts, last_l, water_l_per_ha),
-        100 * dissolved,
-        water_ec + salts_ec([(part.material, part.rate_kg_per_ha / water_l_per_ha * 1e6) for part in parts], tables),
-        _order(parts, way, with_acid, tables),
-        found,
-        full.litres * 10 * tables.liquids.wetter_pct.value if way == "leaf" else 0.0,
-        _faults(parts, dissolved, water_l_per_ha, way, tender, tables),
-        tuple(row.says for row in tables.liquids.weather if row.way == way),
+        way=way,
+        fills=fills,
+        full=full,
+        last=_fill(parts, last_l, water_l_per_ha),
+        strength_pct=100 * dissolved,
+        ec_ds_per_m=water_ec + salts_ec([(part.material, part.rate_kg_per_ha / water_l_per_ha * 1e6) for part in parts], tables),
+        order=_order(parts, way, with_acid, tables),
+        clashes=found,
+        wetter_ml=full.litres * 10 * tables.liquids.wetter_pct.value if way == "leaf" else 0.0,
+        faults=_faults(parts, dissolved, water_l_per_ha, way, tender, tables),
+        weather=tuple(row.says for row in tables.liquids.weather if row.way == way),
     )
 
 

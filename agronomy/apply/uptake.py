@@ -13,7 +13,7 @@ USUAL_WARMTH_C = 15.0  # where the climate is not said
 
 
 @dataclass(frozen=True, slots=True)
-class Dressing:
+class NitrogenDressing:
     """A dressing: its day, material and nitrogen in all [kg/ha]."""
 
     on: date
@@ -59,7 +59,7 @@ def taken_share(share_of_time: float, tables: Tables) -> float:
 
 
 def balance(
-    dressings: list[Dressing], uptake: float, ground_gives: float, planting: date, tables: Tables, *, climate: Climate | None = None
+    dressings: list[NitrogenDressing], uptake: float, ground_gives: float, planting: date, tables: Tables, *, climate: Climate | None = None
 ) -> Balance:
     """The balance of a crop's time for an uptake [kg/ha]; `ground_gives` [kg/ha] comes evenly over it, from humus and what was credited.
 
@@ -75,7 +75,7 @@ def balance(
     return Balance(tuple(weeks), tuple(week for week in weeks if week.over < -least), tuple(week for week in weeks if week.over > spill))
 
 
-def _given(item: Dressing, day: date, climate: Climate | None, tables: Tables) -> float:
+def _given(item: NitrogenDressing, day: date, climate: Climate | None, tables: Tables) -> float:
     """Share of a dressing's nitrogen come free by a day, at the mean warmth since it was put on."""
     weeks = (day - item.on).days / 7
     if weeks <= 0:

@@ -10,7 +10,7 @@ from agronomy.products.choice import Choice
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Application:
     """One dressing of one material on one plot: how much, when, how, why.
 

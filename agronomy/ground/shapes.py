@@ -27,7 +27,7 @@ MOST_POINTS = 2000
 ROUND_TO = 3  # a millimetre
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Measured:
     """What a shape measures: area [m2], row length [m] for rows, outline and centre [m], and its bounding box."""
 

@@ -15,7 +15,7 @@ class Stand:
     ends: date | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PoorFollower:
     """A crop that comes too soon after one of its family, in words, with the row it rests on."""
 
@@ -52,7 +52,16 @@ def _warning(stand: Stand, before: list[Stand], tables: Tables) -> PoorFollower 
                 f"{crop.name[0].upper()}{crop.name[1:]} comes {_gap(gap)} after {was}, both of the {rule.spoken}: {rule.because}. "
                 f"Leave {rule.years_between:.0f} years between them, or choose another plot."
             )
-            return PoorFollower(stand.crop, earlier.crop, round(gap, 1), rule.years_between, text, rule.source, rule.where, rule.status)
+            return PoorFollower(
+                crop=stand.crop,
+                after=earlier.crop,
+                years=round(gap, 1),
+                wanted_years=rule.years_between,
+                text=text,
+                source=rule.source,
+                where=rule.where,
+                status=rule.status,
+            )
         return None
     return None
 

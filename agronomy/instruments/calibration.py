@@ -9,7 +9,7 @@ from agronomy.tables import Tables
 KELVIN = 273.15
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Calibration:
     """Slope [% of theory], zero offset [mV at pH 7], whether it passes, what to do, and the working."""
 
@@ -74,7 +74,14 @@ def calibrate(first_ph: float, first_mv: float, second_ph: float, second_mv: flo
         ),
     )
     advice = _advice(slope_pct, offset, tables)
-    return Calibration(slope_pct, offset, mv_per_ph, advice == "", advice or "The electrode is sound. Calibrate again tomorrow.", steps)
+    return Calibration(
+        slope_pct=slope_pct,
+        offset_mv=offset,
+        mv_per_ph=mv_per_ph,
+        passes=advice == "",
+        advice=advice or "The electrode is sound. Calibrate again tomorrow.",
+        steps=steps,
+    )
 
 
 def _advice(slope_pct: float, offset_mv: float, tables: Tables) -> str:

@@ -36,7 +36,7 @@ class Colour:
     say: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KitTest:
     """One test of a kit, ready to be walked through."""
 
@@ -121,7 +121,16 @@ def _test(item: dict, place: int, tables: Tables) -> KitTest:
         _colour(colour, f"{field}.colours.{number}", row) for number, colour in enumerate(_list(item, "colours", MOST_COLOURS, least=2))
     )
     steps = tuple(_step(step, f"{field}.steps.{number}") for number, step in enumerate(_list(item, "steps", MOST_STEPS)))
-    return KitTest(_key(item, "key"), _text(item, "name", 60), analyte, unit, method, bool(item.get("between", True)), steps, colours)
+    return KitTest(
+        key=_key(item, "key"),
+        name=_text(item, "name", 60),
+        analyte=analyte,
+        unit=unit,
+        method=method,
+        between=bool(item.get("between", True)),
+        steps=steps,
+        colours=colours,
+    )
 
 
 def _colour(item: dict, field: str, row: Analyte) -> Colour:

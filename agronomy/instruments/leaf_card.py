@@ -20,7 +20,7 @@ class Level:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Card:
     """A leaf colour card: its panels from pale to dark, the threshold below which it asks for nitrogen, and for whom."""
 
@@ -36,7 +36,7 @@ class Card:
     status: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LeavesSay:
     """Several leaves on one card: mean, spread, how many lie below the threshold, and the sentence."""
 
@@ -104,4 +104,4 @@ def judge_leaves(readings: list[float], of: Card) -> LeavesSay:
         + ("the crop asks for nitrogen." if asks else "no nitrogen now.")
         + few
     )
-    return LeavesSay(len(readings), round(mean, 2), round(spread, 2), below, asks, text)
+    return LeavesSay(count=len(readings), mean=round(mean, 2), spread=round(spread, 2), below=below, asks=asks, text=text)

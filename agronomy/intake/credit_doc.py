@@ -11,7 +11,7 @@ from agronomy.base.errors import NotANumber, OutOfRange, UnknownName
 from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
-from agronomy.model.credit import Gift
+from agronomy.model.credit import CreditSource
 from agronomy.tables import Tables
 
 Amount = float | int | str
@@ -47,15 +47,15 @@ ASKED = {
 }
 
 
-def read_gift(doc: CreditDoc, field: str, tables: Tables) -> Gift:
-    """A Gift from its document; raises RuleErrors that name `field`."""
+def read_credit_source(doc: CreditDoc, field: str, tables: Tables) -> CreditSource:
+    """A CreditSource from its document; raises RuleErrors that name `field`."""
     for name in ASKED[doc.kind]:
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
     if doc.kind in ("legume", "manure"):
         _known(known(doc.what), tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
     _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
-    return Gift(
+    return CreditSource(
         kind=doc.kind,
         name=doc.name,
         counted=doc.counted,

@@ -33,7 +33,7 @@ def plan_from_document(document: dict[str, Any]) -> Plan:
     return _adapter().validate_python(_read(document))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Dressing:
     """Something that a kept plan puts on: its first day, what for ("CaCO3", "P"), how much [kg] of which material."""
 
@@ -49,7 +49,14 @@ def dressings_in(document: dict[str, Any]) -> list[Dressing]:
     """What a kept plan puts on, without the parts that wait for a new test."""
     rows = document.get("applications", ())
     return [
-        Dressing(date.fromisoformat(row["from"]), row["what"], row["total_kg"], row["name"], row["material"], date.fromisoformat(row["to"]))
+        Dressing(
+            day=date.fromisoformat(row["from"]),
+            what=row["what"],
+            total_kg=row["total_kg"],
+            name=row["name"],
+            material=row["material"],
+            last_day=date.fromisoformat(row["to"]),
+        )
         for row in rows
         if not row["later"]
     ]

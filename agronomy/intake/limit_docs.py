@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from agronomy.base.errors import OutOfRange
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import Hands, hands_of
+from agronomy.model.labour import LabourCalendar, labour_calendar_of
 
 MOST_SPANS = 60
 
@@ -45,9 +45,9 @@ def read_closed(doc: ClosedDoc, field: str) -> ClosedSeason:
     return ClosedSeason(doc.name, frozenset(doc.materials), _day(doc.begins, f"{field}.begins"), _day(doc.ends, f"{field}.ends"))
 
 
-def read_hands(doc: HandsDoc | None, field: str = "hands") -> Hands:
-    """Hands of their document. Raises UnknownName or OutOfRange."""
-    return Hands() if doc is None else hands_of(doc.weekdays, [(span.begins, span.ends) for span in doc.away], field)
+def read_hands(doc: HandsDoc | None, field: str = "hands") -> LabourCalendar:
+    """LabourCalendar of their document. Raises UnknownName or OutOfRange."""
+    return LabourCalendar() if doc is None else labour_calendar_of(doc.weekdays, [(span.begins, span.ends) for span in doc.away], field)
 
 
 def _day(text: str, field: str) -> tuple[int, int]:

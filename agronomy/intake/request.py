@@ -13,23 +13,23 @@ from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.ground.kinds import kind_row, treated
-from agronomy.intake.credit_doc import read_gift
+from agronomy.intake.credit_doc import read_credit_source
 from agronomy.intake.limit_docs import read_closed, read_hands
 from agronomy.intake.own import own_crop, own_target
 from agronomy.intake.own_material import own_material
 from agronomy.intake.prices import price_per_kg
 from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc, ShedDoc
 from agronomy.intake.response import read_response
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.credit import Gift
-from agronomy.model.labour import Hands
+from agronomy.model.credit import CreditSource
+from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import Reading, analyte_key, method_key, read
 from agronomy.model.request import Plot, Request
 from agronomy.model.response import Response
 from agronomy.model.soil import bulk_density, texture_class, texture_name
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.model.target import Target
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -150,7 +150,7 @@ class _Reader:
             own_materials=self._own_materials(),
             climate=self._attempt(self._climate),
             done=self._done(plot),
-            hands=self._attempt(lambda: read_hands(doc.hands)) or Hands(),
+            hands=self._attempt(lambda: read_hands(doc.hands)) or LabourCalendar(),
             closed=self._closed(),
             harvest=self._attempt(lambda: self._day(doc.crop.harvest, "crop.harvest")),
             sha256=digest,
@@ -298,9 +298,9 @@ class _Reader:
         mend = f"did you mean {near[0]}?" if near else "list the materials with: python -m agronomy materials"
         raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
 
-    def _gifts(self) -> tuple[Gift, ...]:
+    def _gifts(self) -> tuple[CreditSource, ...]:
         found = [
-            self._attempt(lambda doc=doc, place=place: read_gift(doc, f"credits.{place}", self.tables))
+            self._attempt(lambda doc=doc, place=place: read_credit_source(doc, f"credits.{place}", self.tables))
             for place, doc in enumerate(self.doc.credits)
         ]
         return tuple(gift for gift in found if gift is not None)
@@ -349,7 +349,7 @@ class _Reader:
             raise OutOfRange("crop.yield_goal", str(self.doc.crop.yield_goal)[:40], problem, "check the yield and its unit")
         return goal
 
-    def _shed(self) -> dict[str, ShedLine]:
+    def _shed(self) -> dict[str, StockLine]:
         lines = {}
         for place, doc in enumerate(self.doc.shed):
             field = f"shed.{place}"
@@ -359,18 +359,18 @@ class _Reader:
                 lines[key] = line
         return lines
 
-    def _done(self, plot: Plot) -> tuple[Done, ...]:
+    def _done(self, plot: Plot) -> tuple[ApplicationRecord, ...]:
         found = [
             self._attempt(lambda doc=doc, place=place: self._dressing(doc, plot, f"done.{place}"))
             for place, doc in enumerate(self.doc.done)
         ]
         return tuple(item for item in found if item is not None)
 
-    def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> Done:
+    def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> ApplicationRecord:
         material = self.tables.materials[self._material(doc.material, f"{field}.material")]
         kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
         self._day(doc.on, f"{field}.on")
-        return Done(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
+        return ApplicationRecord(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
 
     def _closed(self) -> tuple[ClosedSeason, ...]:
         found = []
@@ -401,9 +401,9 @@ class _Reader:
                 found[doc.material] = own
         return found
 
-    def _shed_line(self, doc: ShedDoc, field: str) -> ShedLine:
+    def _shed_line(self, doc: ShedDoc, field: str) -> StockLine:
         stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
         price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
         if stock is not None and stock < 0:
             raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below nought", "type what is there, or 0")
-        return ShedLine(price, stock or 0.0)
+        return StockLine(price, stock or 0.0)

@@ -20,7 +20,7 @@ class NoRule:
     instead: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Critical:
     """Critical level of one nutrient for one plot, with its spread and the class edges [unit of the reading]."""
 
@@ -48,7 +48,7 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
             note="your own figure, in place of the table's",
         )
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
-        return Critical(own.level, own.level, own.level, edges, step, "user-target;class-edges-by-ratio")
+        return Critical(level=own.level, low=own.level, high=own.level, edges=edges, step=step, source="user-target;class-edges-by-ratio")
     method = tables.readings.serves_for(nutrient, reading.method)
     index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
     row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))
@@ -76,7 +76,7 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
         row.where,
     )
     edges = (level * row.short_from, level * row.building_from, level, level * row.plenty_from, level * row.excess_from)
-    return Critical(level, low, high, edges, step, row.source)
+    return Critical(level=level, low=low, high=high, edges=edges, step=step, source=row.source)
 
 
 def classify(value: float, edges: tuple[float, ...]) -> str:
@@ -152,21 +152,21 @@ def judge_nutrient(
         critical.step.where,
     )
     finding = Finding(
-        reading.analyte,
-        name,
-        class_,
-        reading.value,
-        reading.low,
-        reading.high,
-        reading.unit,
-        wanted,
-        (0.0, critical.edges[4]),
-        why,
-        reading.method,
-        reading.qualifier,
-        True,
-        None,
-        (*reading.steps, critical.step, step),
+        analyte=reading.analyte,
+        name=name,
+        class_=class_,
+        value=reading.value,
+        low=reading.low,
+        high=reading.high,
+        unit=reading.unit,
+        wanted=wanted,
+        scale=(0.0, critical.edges[4]),
+        why=why,
+        method=reading.method,
+        qualifier=reading.qualifier,
+        act=True,
+        expected=None,
+        working=(*reading.steps, critical.step, step),
     )
     return finding, critical
 

@@ -13,7 +13,7 @@ _THOUSANDS = re.compile(r"^[+-]?\d{1,3}(,\d{3})+$")
 _THOUSANDS_POINT = re.compile(r"^[+-]?\d{1,3}(\.\d{3})+$")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Cell:
     """What a cell says. `typed` is the value as parse_value takes it; None where nothing was measured or it cannot be read."""
 
@@ -26,20 +26,22 @@ class Cell:
     is_empty: bool
 
 
-EMPTY = Cell(None, None, None, None, "", None, True)
+EMPTY = Cell(typed=None, value=None, qualifier=None, unit=None, rating="", doubt=None, is_empty=True)
 
 
 def read_cell(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     """The Cell for a text. Never raises: what cannot be read is kept with a doubt that says so."""
     if text[:1].isdecimal() and (text.isdecimal() or (decimal != "," and text.replace(".", "", 1).isdecimal() and "," not in text)):
-        return Cell(text, float(text), None, None, "", None, False)  # the ordinary case, on its short way
+        return Cell(
+            typed=text, value=float(text), qualifier=None, unit=None, rating="", doubt=None, is_empty=False
+        )  # the ordinary case, on its short way
     lowered = text.strip().lower()
     if lowered in lexicon.words["nothing"]:
         return EMPTY
     if lowered in lexicon.words["not_detected"]:
-        return Cell("ND", 0.0, "ND", None, "", None, False)
+        return Cell(typed="ND", value=0.0, qualifier="ND", unit=None, rating="", doubt=None, is_empty=False)
     if lowered in lexicon.words["trace"]:
-        return Cell("trace", 0.0, "trace", None, "", None, False)
+        return Cell(typed="trace", value=0.0, qualifier="trace", unit=None, rating="", doubt=None, is_empty=False)
     return _number(text, lexicon, decimal)
 
 
@@ -47,7 +49,7 @@ def _number(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     shown = text.strip().lstrip("'").translate(_SIGNS)
     match = _NUMBER_AND_MORE.match(shown.lstrip("~ "))
     if not match or (match.group(1)[-1] in ".," and match.group(2)[:1].isalpha()):
-        return Cell(None, None, None, None, "", f"“{text[:40]}” is not a number", False)
+        return Cell(typed=None, value=None, qualifier=None, unit=None, rating="", doubt=f"“{text[:40]}” is not a number", is_empty=False)
     number, rest = match.group(1).strip(), match.group(2).strip()
     span = _span(number, rest)
     if span:
@@ -56,13 +58,13 @@ def _number(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     try:
         read = parse_value(typed)
     except RuleError as error:
-        return Cell(None, None, None, None, "", f"“{text[:40]}”: {error.problem}", False)
+        return Cell(typed=None, value=None, qualifier=None, unit=None, rating="", doubt=f"“{text[:40]}”: {error.problem}", is_empty=False)
     unit = unit_in(rest) if rest else None
     rating = "" if unit else rest.strip("()[] ")[:40]
     doubt = None
     if rest and not unit and not lexicon.is_a("ratings", rest.strip("()[] ")) and rating != "*":
         doubt = f"“{rest[:40]}” stands behind the number; kept as a remark"
-    return Cell(typed, read.value, read.qualifier, unit, rating, doubt, False)
+    return Cell(typed=typed, value=read.value, qualifier=read.qualifier, unit=unit, rating=rating, doubt=doubt, is_empty=False)
 
 
 def _span(number: str, rest: str) -> str | None:

@@ -14,7 +14,7 @@ FIRST_LOOK = 60  # rows in which the heading must come
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Column:
     """One column (or, in a table that runs across, one row) of values."""
 
@@ -37,7 +37,7 @@ class Question:
     default: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Layout:
     """A table's layout. Rows and columns count from 0. `kind` is wide, long or across."""
 
@@ -108,22 +108,24 @@ def _wide(sheet: Sheet, rows, lexicon: Lexicon):
         if place < len(above) and above[place] and not (unit and method):
             said = lexicon.heading(f"{heading_row[place]} {above[place]}")
             unit, method = unit or said.unit, method or said.method
-        columns.append(Column(place, heading_row[place], heading.analyte, heading.oxide, unit, method))
+        columns.append(
+            Column(place=place, heading=heading_row[place], analyte=heading.analyte, oxide=heading.oxide, unit=unit, method=method)
+        )
     columns, taken = _with_neighbours(columns, heading_row, lexicon)
     sample_at = _sample_columns(heading_row, rows[first:], taken, lexicon)
     date_at = next((place for place, cell in enumerate(heading_row) if lexicon.is_a("date", cell)), None)
     unknown = _unknown_columns(heading_row, rows[first:], {*taken, *sample_at, date_at}, lexicon)
     layout = Layout(
-        sheet.name,
-        "wide",
-        lexicon.medium,
-        number,
-        first,
-        sample_at,
-        date_at,
-        "dmy",
-        None,
-        tuple(sorted((*columns, *unknown), key=lambda column: column.place)),
+        sheet=sheet.name,
+        kind="wide",
+        medium=lexicon.medium,
+        heading_row=number,
+        first_row=first,
+        sample_at=sample_at,
+        date_at=date_at,
+        date_order="dmy",
+        decimal=None,
+        columns=tuple(sorted((*columns, *unknown), key=lambda column: column.place)),
     )
     return score, layout
 
@@ -207,7 +209,7 @@ def _unknown_columns(heading_row, below, known: set, lexicon: Lexicon) -> list[C
             and sum(read_cell(value, lexicon, None).value is not None for value in values) > len(values) / 2
             and _is_measured(plain(cell))
         ):
-            unknown.append(Column(place, cell, None, False, lexicon.heading(cell).unit))
+            unknown.append(Column(place=place, heading=cell, analyte=None, oxide=False, unit=lexicon.heading(cell).unit))
     return unknown
 
 
@@ -264,15 +266,15 @@ def _long(sheet: Sheet, rows, lexicon: Lexicon):
             continue
         sample_at = _sample_columns(row, below, {place for place in found.values() if place is not None}, lexicon)
         layout = Layout(
-            sheet.name,
-            "long",
-            lexicon.medium,
-            number,
-            number + 1,
-            sample_at,
-            found["date"],
-            "dmy",
-            None,
+            sheet=sheet.name,
+            kind="long",
+            medium=lexicon.medium,
+            heading_row=number,
+            first_row=number + 1,
+            sample_at=sample_at,
+            date_at=found["date"],
+            date_order="dmy",
+            decimal=None,
             analyte_at=found["analyte"],
             value_at=found["value"],
             unit_at=found["unit"],
@@ -322,18 +324,18 @@ def _across(sheet: Sheet, rows, lexicon: Lexicon):
         )
         columns = tuple(
             Column(
-                number,
-                rows[number][name_at],
-                heading.analyte,
-                heading.oxide,
-                heading.unit or (f"column:{unit_at}" if unit_at is not None else None),
-                heading.method,
-                rating_at,
+                place=number,
+                heading=rows[number][name_at],
+                analyte=heading.analyte,
+                oxide=heading.oxide,
+                unit=heading.unit or (f"column:{unit_at}" if unit_at is not None else None),
+                method=heading.method,
+                rating_at=rating_at,
             )
             for number, heading in named
         )
         unknown = tuple(
-            Column(number, row[name_at], None)
+            Column(place=number, heading=row[name_at], analyte=None)
             for number, row in enumerate(rows[first : named[-1][0] + 1], first)
             if len(row) > name_at + 1
             and row[name_at]
@@ -341,16 +343,16 @@ def _across(sheet: Sheet, rows, lexicon: Lexicon):
             and any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values)
         )
         layout = Layout(
-            sheet.name,
-            "across",
-            lexicon.medium,
-            -1 if heading_row is None else heading_row,
-            first,
-            tuple(values),
-            None,
-            "dmy",
-            None,
-            tuple(sorted((*columns, *unknown), key=lambda column: column.place)),
+            sheet=sheet.name,
+            kind="across",
+            medium=lexicon.medium,
+            heading_row=-1 if heading_row is None else heading_row,
+            first_row=first,
+            sample_at=tuple(values),
+            date_at=None,
+            date_order="dmy",
+            decimal=None,
+            columns=tuple(sorted((*columns, *unknown), key=lambda column: column.place)),
         )
         return len(named) * 0.9, layout
     return None

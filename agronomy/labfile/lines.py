@@ -14,7 +14,7 @@ from agronomy.labfile.words import Heading
 from agronomy.tables import Tables
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class Line:
     """One reading of a file. `analyte` is None for a thing we do not know: then `heading` and `as_written` are all there is.
 
@@ -170,7 +170,9 @@ class _Reader:
         unit = self.lexicon.heading(f"x {at(layout.unit_at)}").unit if at(layout.unit_at) else said.unit
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
         value_at = known(layout.value_at)
-        column = Column(value_at, name, said.analyte, said.oxide, unit, method, layout.rating_at)
+        column = Column(
+            place=value_at, heading=name, analyte=said.analyte, oxide=said.oxide, unit=unit, method=method, rating_at=layout.rating_at
+        )
         yield from self._line(number, value_at, cell, column, sample, self._date(row), row)
 
     def _line(self, number: int, place: int, text: str, column: Column, sample: str, taken: date | None, row) -> Iterator[Line]:
@@ -193,23 +195,23 @@ class _Reader:
                 analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled"))
             )
         yield Line(
-            sample,
-            taken,
-            analyte,
-            column.heading,
-            text,
-            cell.typed,
-            cell.value,
-            cell.qualifier,
-            unit,
-            method,
-            rating[:40],
-            number + 1,
-            letters,
-            doubt,
-            fix,
-            fix_value,
-            readable,
+            sample=sample,
+            taken=taken,
+            analyte=analyte,
+            heading=column.heading,
+            as_written=text,
+            typed=cell.typed,
+            value=cell.value,
+            qualifier=cell.qualifier,
+            unit=unit,
+            method=method,
+            rating=rating[:40],
+            row=number + 1,
+            column=letters,
+            doubt=doubt,
+            fix=fix,
+            fix_value=fix_value,
+            is_reading=readable,
         )
 
     def _unit(self, column: Column, cell: Cell, row) -> str:

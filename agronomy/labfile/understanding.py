@@ -12,7 +12,7 @@ from agronomy.tables import Tables
 MEDIA = ("soil", "water", "leaf", "material")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Understanding:
     """What the reader made of a file. `said` tells it in words; `questions` are all that the file does not say, answered or not."""
 
@@ -47,7 +47,9 @@ def understand(
     # what was answered is still shown, so that an answer can be changed; an answer may lead to a further question
     asked = {question.key: question for question in (*unanswered, *_questions(layout, chosen, lexicon))}
     layout = replace(layout, questions=tuple(asked.values()))
-    return Understanding(name, tuple(sheets), chosen, layout, lexicon, _in_words(chosen, layout, sheets))
+    return Understanding(
+        name=name, sheets=tuple(sheets), sheet=chosen, layout=layout, lexicon=lexicon, said=_in_words(chosen, layout, sheets)
+    )
 
 
 def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str):

@@ -12,7 +12,7 @@ NUTRIENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 
 @dataclass(frozen=True, slots=True)
-class Deed:
+class LoggedApplication:
     """Something that was put on: plot, day, material, kilos on the plot, what a kilogram cost."""
 
     plot: str
@@ -22,7 +22,7 @@ class Deed:
     price_per_kg: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class YearTotal:
     """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the
     plot.
@@ -60,38 +60,46 @@ def supplied(material: Material, kg: float) -> dict[str, float]:
     return {key: share * kg for key, share in (material.share or {}).items()}
 
 
-def totals(deeds: Iterable[Deed], areas_m2: dict[str, float], caps: dict[str, float], tables: Tables) -> list[YearTotal]:
-    """A total for each plot and calendar year that has deeds, latest year first. `caps` [kg of element/ha] count all nitrogen, not only
+def totals(applied: Iterable[LoggedApplication], areas_m2: dict[str, float], caps: dict[str, float], tables: Tables) -> list[YearTotal]:
+    """A total for each plot and calendar year that has applied, latest year first. `caps` [kg of element/ha] count all nitrogen, not only
     what is usable.
 
     Materials that the table no longer has count with their money alone.
     """
-    groups: dict[tuple[int, str], list[Deed]] = {}
-    for deed in deeds:
-        groups.setdefault((deed.day.year, deed.plot), []).append(deed)
+    groups: dict[tuple[int, str], list[LoggedApplication]] = {}
+    for each in applied:
+        groups.setdefault((each.day.year, each.plot), []).append(each)
     return [
         _total(plot, year, rows, areas_m2[plot] / 10_000, caps, tables)
         for (year, plot), rows in sorted(groups.items(), key=lambda pair: (-pair[0][0], pair[0][1]))
     ]
 
 
-def _total(plot: str, year: int, deeds: list[Deed], hectares: float, caps: dict[str, float], tables: Tables) -> YearTotal:
+def _total(plot: str, year: int, applied: list[LoggedApplication], hectares: float, caps: dict[str, float], tables: Tables) -> YearTotal:
     given: dict[str, float] = {}
     total_n = lime = salt = 0.0
     carries = [0.0, 0.0]
-    for deed in deeds:
-        material = tables.materials.get(deed.material)
+    for each in applied:
+        material = tables.materials.get(each.material)
         if material is None:
             continue
-        for key, amount in supplied(material, deed.kg).items():
+        for key, amount in supplied(material, each.kg).items():
             given[key] = given.get(key, 0.0) + amount / hectares
-        total_n += material.n / 100 * deed.kg / hectares
+        total_n += material.n / 100 * each.kg / hectares
         for later in LATER_YEARS:
-            carries[later - 1] += carried_nitrogen(material, deed.kg / hectares, later, tables)
-        lime += material.cce / 100 * deed.kg / hectares
-        salt += (material.salt_index or 0.0) / 100 * deed.kg / hectares
+            carries[later - 1] += carried_nitrogen(material, each.kg / hectares, later, tables)
+        lime += material.cce / 100 * each.kg / hectares
+        salt += (material.salt_index or 0.0) / 100 * each.kg / hectares
     over = tuple(key for key, cap in caps.items() if (total_n if key == "N" else given.get(key, 0.0)) > cap * 1.0001)
-    money = sum(deed.kg * deed.price_per_kg for deed in deeds)
+    money = sum(each.kg * each.price_per_kg for each in applied)
     return YearTotal(
-        plot, year, {key: given[key] for key in NUTRIENTS if key in given}, total_n, lime, salt, money, over, (carries[0], carries[1])
+        plot=plot,
+        year=year,
+        kg_per_ha={key: given[key] for key in NUTRIENTS if key in given},
+        total_n=total_n,
+        lime=lime,
+        salt=salt,
+        money=money,
+        over=over,
+        carries=(carries[0], carries[1]),
     )

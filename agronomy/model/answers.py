@@ -24,7 +24,7 @@ class Method:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Need:
     """An amount of an element (or CaCO3, S_acid) per hectare with its 80 % band.
 

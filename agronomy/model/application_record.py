@@ -7,7 +7,7 @@ from agronomy.tables.material import Material
 
 
 @dataclass(frozen=True, slots=True)
-class Done:
+class ApplicationRecord:
     """A dressing from the log: material, rate [kg/ha] and day."""
 
     material: Material

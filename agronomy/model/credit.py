@@ -6,8 +6,8 @@ from datetime import date
 from agronomy.base.working import Step
 
 
-@dataclass(frozen=True, slots=True)
-class Gift:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CreditSource:
     """One source as the request tells it, in base units: t/ha, mg/L, mm, kg/t; None where not said."""
 
     kind: str
@@ -24,7 +24,7 @@ class Gift:
     organic_kg_per_t: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Credit:
     """What one source gives of one nutrient to this crop [kg/ha] with its band; below nought where it ties nitrogen up.
 

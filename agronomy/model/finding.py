@@ -11,7 +11,7 @@ IS_SHORT = frozenset({"very_short", "short", "building"})
 IS_PLENTY = frozenset({"plenty", "excess"})
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
     """A reading judged for a crop.
 

@@ -19,7 +19,7 @@ class Away:
 
 
 @dataclass(frozen=True, slots=True)
-class Hands:
+class LabourCalendar:
     """Working days of the week (0 is Monday) and spans without anybody."""
 
     weekdays: frozenset[int] = EVERY_DAY
@@ -46,8 +46,11 @@ class Hands:
         return day
 
 
-def hands_of(weekdays: Iterable[str], away: Iterable[tuple[date, date]], field: str = "hands") -> Hands:
-    """Hands by names of weekdays; no weekday means all of them. Raises UnknownName, or OutOfRange for a span that ends before it begins."""
+def labour_calendar_of(weekdays: Iterable[str], away: Iterable[tuple[date, date]], field: str = "hands") -> LabourCalendar:
+    """The labour calendar by names of weekdays; no weekday means all of them.
+
+    Raises UnknownName, or OutOfRange for a span that ends before it begins.
+    """
     numbers = set()
     for place, name in enumerate(weekdays):
         if name.strip().lower() not in WEEKDAYS:
@@ -63,4 +66,4 @@ def hands_of(weekdays: Iterable[str], away: Iterable[tuple[date, date]], field: 
                 "check both days",
             )
         spans.append(Away(begins, ends))
-    return Hands(frozenset(numbers) or EVERY_DAY, tuple(spans))
+    return LabourCalendar(frozenset(numbers) or EVERY_DAY, tuple(spans))

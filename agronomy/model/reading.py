@@ -47,7 +47,7 @@ LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laborator
 HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """A reading in base units (mg/kg, %, cmol/kg, pH in water 1:1) with its standard error and its 80 % band.
 
@@ -322,18 +322,18 @@ def _average(peers: list[Reading]) -> Reading:
     )
     u = max(reading.u for reading in peers)
     return Reading(
-        first.analyte,
-        mean,
-        max(0.0, mean - HALF_WIDTH_80 * u),
-        mean + HALF_WIDTH_80 * u,
-        u,
-        first.unit,
-        first.method,
-        first.how,
-        first.taken,
-        first.qualifier,
-        first.trust,
-        (*first.steps, step),
+        analyte=first.analyte,
+        value=mean,
+        low=max(0.0, mean - HALF_WIDTH_80 * u),
+        high=mean + HALF_WIDTH_80 * u,
+        u=u,
+        unit=first.unit,
+        method=first.method,
+        how=first.how,
+        taken=first.taken,
+        qualifier=first.qualifier,
+        trust=first.trust,
+        steps=(*first.steps, step),
     )
 
 

@@ -3,20 +3,20 @@
 from dataclasses import dataclass, field
 from datetime import date
 
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.credit import Gift
-from agronomy.model.labour import Hands
+from agronomy.model.credit import CreditSource
+from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.model.target import Target
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Plot:
     """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by."""
 
@@ -37,7 +37,7 @@ class Plot:
     water_distance_m: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Request:
     """A request in base units, every name resolved to its table row."""
 
@@ -53,9 +53,9 @@ class Request:
     organic_only: bool
     chloride: bool
     only: tuple[str, ...] | None
-    shed: dict[str, ShedLine]
+    shed: dict[str, StockLine]
     sha256: str
-    gifts: tuple[Gift, ...] = ()
+    gifts: tuple[CreditSource, ...] = ()
     uncounted: frozenset[str] = frozenset()
     caps: dict[str, float] = field(default_factory=dict)
     response: Response | None = None
@@ -67,7 +67,7 @@ class Request:
     without: tuple[str, ...] = ()
     own_materials: dict[str, Material] = field(default_factory=dict)
     climate: Climate | None = None
-    done: tuple[Done, ...] = ()
-    hands: Hands = field(default_factory=Hands)
+    done: tuple[ApplicationRecord, ...] = ()
+    hands: LabourCalendar = field(default_factory=LabourCalendar)
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None

@@ -88,7 +88,7 @@ def cec_estimate(clay_pct: float, organic_matter_pct: float, ph: float) -> float
     return clay_pct / 100 * clay + organic_matter_pct / HUMUS_PER_CARBON / 100 * carbon
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Soil:
     """The ground as the later stages need it. Units stand in the names."""
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class ShedLine:
+class StockLine:
     """What the user says of a material: price [own money per kg] and stock [kg]; None where not said."""
 
     price_per_kg: float | None

@@ -35,7 +35,7 @@ WORST_FIRST = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Assessment:
     """A plot judged. `figures` are the crop's pH figures; `judged` holds nutrients with the levels they were judged by."""
 
@@ -134,6 +134,6 @@ def _nutrients(
     return judged, unjudged
 
 
-def short_traces(found: Assessment) -> list[str]:
+def short_micronutrients(found: Assessment) -> list[str]:
     """Trace elements of a plot that are short by test."""
     return [key for key in ELEMENTS if key in found.judged and found.judged[key][0].is_short]

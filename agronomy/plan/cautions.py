@@ -18,7 +18,7 @@ class Caution:
     materials: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Practice:
     """How something is put on: kilos in all, its way ("leaf", "water", or "" for the ground), how deep it is worked in, what bag it comes
     in, where.
@@ -76,4 +76,4 @@ def cautions_for(applications: list[Application], tables: Tables, *, by_machine:
 def practice_of(application: Application, *, by_machine: bool = False) -> Practice:
     """How an application is put on."""
     depth = application.depth_cm if "{depth}" in application.placement_pattern else None
-    return Practice(application.total_kg, worked_in_cm=depth, bag_kg=application.bag_kg, by_machine=by_machine)
+    return Practice(kg=application.total_kg, worked_in_cm=depth, bag_kg=application.bag_kg, by_machine=by_machine)

@@ -10,11 +10,11 @@ SALTY = frozenset({"too_salty", "salty", "sodic"})
 def ground_for(found: Assessment, answers: Answers) -> Ground:
     limes = any(need.what == "CaCO3" for need in answers.needs())
     return Ground(
-        found.request.crop,
-        found.soil,
-        found.acidity,
-        found.figures["lime_to"] if limes else found.ph,
-        found.nutrients,
-        found.request.caps,
-        any(finding.class_ in SALTY for finding in found.salt.values()),
+        crop=found.request.crop,
+        soil=found.soil,
+        ph=found.acidity,
+        ph_after=found.figures["lime_to"] if limes else found.ph,
+        findings=found.nutrients,
+        caps=found.request.caps,
+        is_salty=any(finding.class_ in SALTY for finding in found.salt.values()),
     )

@@ -5,14 +5,14 @@ from dataclasses import dataclass, replace
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Unmet
 from agronomy.plan.assess import Assessment
-from agronomy.recommend.acidity.caps import Dressing, lime_dressing, sulfur_dressing
+from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
 from agronomy.recommend.acidity.sulfur_need import sulfur_need
 from agronomy.recommend.nutrients.micronutrients import micronutrient_answers
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase
 from agronomy.recommend.schools import low_input, sufficiency
 from agronomy.recommend.schools.adjust import less_credits, within_caps
-from agronomy.recommend.schools.already_applied import less_done
+from agronomy.recommend.schools.already_applied import less_already_applied
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
@@ -24,7 +24,7 @@ class Answers:
 
     acidity: Answer
     rest: tuple[Answer, ...]
-    dressing: Dressing | None
+    dressing: ApplicationLimit | None
 
     @property
     def all(self) -> tuple[Answer, ...]:
@@ -52,8 +52,17 @@ def side_by_side(assessment: Assessment, tables: Tables) -> dict[str, Answers]:
 def _situation(assessment: Assessment, tables: Tables) -> Situation:
     request = assessment.request
     nitrogen = NitrogenCase(assessment.credits, assessment.readings.get("NO3-N"), request.planting, request.response)
-    about = (assessment.judged, request.crop, assessment.soil, request.yield_goal_t_per_ha, assessment.ph, tables, nitrogen)
-    return Situation(*about, sufficiency.base_needs(*about))
+    goal, ph = request.yield_goal_t_per_ha, assessment.ph
+    return Situation(
+        judged=assessment.judged,
+        crop=request.crop,
+        soil=assessment.soil,
+        yield_goal_t_per_ha=goal,
+        ph=ph,
+        tables=tables,
+        nitrogen=nitrogen,
+        base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen),
+    )
 
 
 def _shared(assessment: Assessment, tables: Tables) -> list[Answer]:
@@ -69,7 +78,7 @@ def _answers(
     assessment: Assessment,
     situation: Situation,
     acidity: Answer,
-    dressing: Dressing | None,
+    dressing: ApplicationLimit | None,
     shared: list[Answer],
     tables: Tables,
 ) -> Answers:
@@ -77,8 +86,8 @@ def _answers(
     if left_alone is not None:
         acidity, dressing = left_alone, None
     request = assessment.request
-    acidity = less_done([acidity], request.done, assessment.readings, request.today, tables)[0]
-    needs = less_done(
+    acidity = less_already_applied([acidity], request.done, assessment.readings, request.today, tables)[0]
+    needs = less_already_applied(
         less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables
     )
     found = within_caps(needs, request.caps)
@@ -87,13 +96,13 @@ def _answers(
     return Answers(acidity, (*found, *shared, *sufficiency.organic_matter_note(assessment.judged)), dressing)
 
 
-def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Dressing | None]:
+def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:
     """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
     request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
     if finding is None:
         return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
     if finding.class_ == "too_alkaline":
-        dressing = sulfur_dressing(soil, tables)
+        dressing = sulfur_limit(soil, tables)
         answer: Answer = sulfur_need(
             finding,
             readings["pH"],
@@ -106,7 +115,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Dressing |
             carbonate=readings.get("carbonate"),
         )
         return answer, dressing
-    dressing = lime_dressing(request.plot.kind, request.crop, soil, tables)
+    dressing = lime_limit(request.plot.kind, request.crop, soil, tables)
     answer = lime_need(
         finding,
         readings["pH"],

@@ -24,7 +24,7 @@ from agronomy.plan.ground import ground_for
 from agronomy.plan.needs import Answers, answers_by
 from agronomy.products.compatibility import clashes
 from agronomy.products.selection import select
-from agronomy.products.shop import shop_for
+from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.schedule.arrange import arrange
 from agronomy.schedule.frost import frost_risk
@@ -33,7 +33,7 @@ from agronomy.schedule.windows import applications_for, calendar_for, is_too_old
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SoilSummary:
     """What the plan took the ground to be."""
 
@@ -45,7 +45,7 @@ class SoilSummary:
     working: tuple[Step, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
     """One plan: the plain result that the command line prints and the web keeps."""
 
@@ -86,7 +86,12 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         request_sha256=request.sha256,
         school=request.school,
         soil=SoilSummary(
-            soil.texture, soil.bulk_density_g_per_cm3, soil.cec_cmol_per_kg, soil.soil_mass_t_per_ha, soil.organic_matter_pct, soil.steps
+            texture=soil.texture,
+            bulk_density_g_per_cm3=soil.bulk_density_g_per_cm3,
+            cec_cmol_per_kg=soil.cec_cmol_per_kg,
+            soil_mass_t_per_ha=soil.soil_mass_t_per_ha,
+            organic_matter_pct=soil.organic_matter_pct,
+            working=soil.steps,
         ),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
         needs=tuple(needs),
@@ -117,7 +122,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
     """Chosen materials as dated doses, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
-    shop = shop_for(request, tables)
+    shop = available_products(request, tables)
     choices, unmet, met = select(
         needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
     )

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from math import ceil
 
 from agronomy.base.known import known
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.products.choice import price_of
 from agronomy.tables.material import Material
 
@@ -32,7 +32,7 @@ class Offer:
     delivery_days: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Purchase:
     """One material of the list [kg, own money]: what plans use, what the shed gives, whole bags to buy, what is left over and for which
     plots it is.
@@ -56,7 +56,7 @@ class Purchase:
 
 def purchases(
     uses: Iterable[Use],
-    shed: dict[str, ShedLine],
+    shed: dict[str, StockLine],
     bag_sizes: dict[str, float],
     materials: Mapping[str, Material],
     offers: Iterable[Offer] = (),
@@ -77,7 +77,7 @@ def purchases(
     return sorted(rows, key=lambda row: (row.bags == 0, -row.cost, row.name))
 
 
-def _purchase(material: Material, uses: list[Use], line: ShedLine | None, bag_kg: float | None, offers: list[Offer]) -> Purchase:
+def _purchase(material: Material, uses: list[Use], line: StockLine | None, bag_kg: float | None, offers: list[Offer]) -> Purchase:
     needed = sum(use.kg for use in uses)
     from_shed = min(needed, line.in_stock_kg if line else 0.0)
     missing = needed - from_shed
@@ -87,17 +87,17 @@ def _purchase(material: Material, uses: list[Use], line: ShedLine | None, bag_kg
     bags = _bags(missing, size)
     first = _first_uncovered(uses, from_shed) if bags and offer.supplier else None
     return Purchase(
-        material.key,
-        material.name,
-        needed,
-        from_shed,
-        bags,
-        size,
-        bags * size - missing,
-        round(bags * size * offer.price_per_kg, 2),
-        tuple(dict.fromkeys(use.plot for use in uses)),
-        offer.supplier if bags else "",
-        first - timedelta(days=offer.delivery_days) if first else None,
+        material=material.key,
+        name=material.name,
+        needed_kg=needed,
+        from_shed_kg=from_shed,
+        bags=bags,
+        bag_kg=size,
+        left_over_kg=bags * size - missing,
+        cost=round(bags * size * offer.price_per_kg, 2),
+        plots=tuple(dict.fromkeys(use.plot for use in uses)),
+        supplier=offer.supplier if bags else "",
+        order_by=first - timedelta(days=offer.delivery_days) if first else None,
     )
 
 

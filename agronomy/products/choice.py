@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 from agronomy.base.working import Step
 from agronomy.model.answers import Need
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Choice:
     """A material for a need: product rates [kg/ha] with the need's band, what it supplies [kg/ha] and why it was taken."""
 
@@ -24,12 +24,12 @@ class Choice:
     working: tuple[Step, ...]
 
 
-def price_of(material: Material, line: ShedLine | None) -> float:
+def price_of(material: Material, line: StockLine | None) -> float:
     """What a kilogram costs: the user's own price before the list's."""
     return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
 
 
-class Shop:
+class AvailableProducts:
     """The materials that may be used, with the user's prices and stock before the list's.
 
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
@@ -41,7 +41,7 @@ class Shop:
         self,
         materials: Mapping[str, Material],
         only: tuple[str, ...] | None,
-        shed: dict[str, ShedLine],
+        shed: dict[str, StockLine],
         *,
         organic_only: bool,
         chloride: bool,

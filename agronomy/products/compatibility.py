@@ -10,7 +10,7 @@ PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count
 WORST = ("never", "pointless", "apart", "not in one tank")  # worst first
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Clash:
     """Two materials that don't go together: how ("never", "pointless", "apart", "not in one tank"), why, what is dangerous, days to part
     them.
@@ -42,7 +42,9 @@ def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
         return None
     row = min(found, key=lambda row: (WORST.index(row.together), not row.danger, -row.days))
     days = int(max(row.days for row in found))
-    return Clash(first.name, second.name, row.together, row.reason, row.danger or "", days, row.key)
+    return Clash(
+        first=first.name, second=second.name, together=row.together, reason=row.reason, danger=row.danger or "", days=days, row=row.key
+    )
 
 
 def clashes(materials: list[Material], tables: Tables) -> list[Clash]:

@@ -7,7 +7,7 @@ from agronomy.model.soil import Soil
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ground:
     """The ground a material is chosen for: its pH now and after liming, its findings, the owner's caps [kg of element/ha], whether it is
     salty already.

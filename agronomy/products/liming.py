@@ -6,7 +6,7 @@ from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.finding import Finding
 from agronomy.model.soil import Soil
-from agronomy.products.choice import Choice, Shop
+from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -28,7 +28,7 @@ def lime_rate(caco3_kg_per_ha: float, *, neutralising_value: float, reacting_sha
     return caco3_kg_per_ha / (neutralising_value * reacting_share)
 
 
-def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: Tables) -> Choice | Unmet:
+def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
     """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
@@ -54,7 +54,7 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: Shop, tables: 
     return _choice(need, lime, f"{stock} {reason}", shop)
 
 
-def _first(material: Material, rate: float, shop: Shop) -> str:
+def _first(material: Material, rate: float, shop: AvailableProducts) -> str:
     """Why it goes before cheaper ones, or nothing."""
     return "You asked for it." if shop.is_wanted(material) else "It is in your shed." if shop.covers(material, rate) else ""
 
@@ -75,7 +75,7 @@ def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[boo
     return None, f"Magnesium reads {mg.value:.0f} mg/kg: either kind would do."
 
 
-def _choice(need: Need, lime: Material, why: str, shop: Shop) -> Choice:
+def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts) -> Choice:
     value, share = lime.cce / 100, known(lime.fineness)
     caco3 = need.rate_kg_per_ha * need.share_now
     rate = lime_rate(caco3, neutralising_value=value, reacting_share=share)
@@ -91,19 +91,19 @@ def _choice(need: Need, lime: Material, why: str, shop: Shop) -> Choice:
     scale = rate / need.rate_kg_per_ha
     supplies = {"CaCO3": rate * lime.effective_neutralising_value} | _elements(lime, rate)
     return Choice(
-        need,
-        lime,
-        rate,
-        need.low_kg_per_ha * scale,
-        need.high_kg_per_ha * scale,
-        supplies,
-        shop.price_per_kg(lime),
-        why,
-        (*need.working, step),
+        need=need,
+        material=lime,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=need.low_kg_per_ha * scale,
+        high_kg_per_ha=need.high_kg_per_ha * scale,
+        supplies=supplies,
+        price_per_kg=shop.price_per_kg(lime),
+        why=why,
+        working=(*need.working, step),
     )
 
 
-def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
+def choose_sulfur(need: Need, shop: AvailableProducts) -> Choice | Unmet:
     """The sulfur with the lowest price per kilogram of S; stock first."""
     sulfurs = shop.with_role("acidifier")
     if not sulfurs:
@@ -123,15 +123,15 @@ def choose_sulfur(need: Need, shop: Shop) -> Choice | Unmet:
     scale = rate / need.rate_kg_per_ha
     why = _first(sulfur, rate, shop) or "It has the lowest price for a kilogram of sulfur."
     return Choice(
-        need,
-        sulfur,
-        rate,
-        need.low_kg_per_ha * scale,
-        need.high_kg_per_ha * scale,
-        {"S_acid": rate * purity},
-        shop.price_per_kg(sulfur),
-        why,
-        (*need.working, step),
+        need=need,
+        material=sulfur,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=need.low_kg_per_ha * scale,
+        high_kg_per_ha=need.high_kg_per_ha * scale,
+        supplies={"S_acid": rate * purity},
+        price_per_kg=shop.price_per_kg(sulfur),
+        why=why,
+        working=(*need.working, step),
     )
 
 

@@ -21,7 +21,7 @@ class Conditions:
     residue: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NitrogenSource:
     """One material for 100 kg of nitrogen that reaches the crop [kg]: what must be spread, what is lost and where, what comes along.
 

@@ -7,13 +7,13 @@ one in the shed goes first, then the one that costs least once the other needed 
 
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
-from agronomy.products.choice import Choice, Shop
+from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
 
-def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
     """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
     nutrient = need.what
     candidates = [
@@ -45,7 +45,7 @@ def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
 
 
 def _unfit(
-    material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables
+    material: Material, rate: float, nutrient: str, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables
 ) -> str | None:
     """Why a material is left out, or None."""
     if reason := _harms(material, ground, shop, tables):
@@ -62,7 +62,7 @@ def _unfit(
     return _unfit_for_ph(material, ground, tables)
 
 
-def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: Shop, tables: Tables) -> str | None:
+def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: AvailableProducts, tables: Tables) -> str | None:
     """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH."""
     if reason := _harms(material, ground, shop, tables):
         return reason
@@ -84,7 +84,7 @@ def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables)
     return min(most, ground.caps.get(nutrient, most))
 
 
-def _harms(material: Material, ground: Ground, shop: Shop, tables: Tables) -> str | None:
+def _harms(material: Material, ground: Ground, shop: AvailableProducts, tables: Tables) -> str | None:
     """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
     if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and (ground.crop.chloride_sensitive or not shop.chloride):
         return "would bring chloride"
@@ -111,7 +111,9 @@ def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | N
     return None
 
 
-def _net_cost(material: Material, rate: float, nutrient: str, remaining: dict[str, float], shop: Shop, tables: Tables) -> float:
+def _net_cost(
+    material: Material, rate: float, nutrient: str, remaining: dict[str, float], shop: AvailableProducts, tables: Tables
+) -> float:
     """Cost per hectare less the worth of other needed nutrients that come along."""
     worth = sum(
         min(share * rate, remaining.get(other, 0.0)) * tables.nutrients.worth_per_kg(other).value
@@ -121,7 +123,9 @@ def _net_cost(material: Material, rate: float, nutrient: str, remaining: dict[st
     return rate * shop.price_per_kg(material) - worth
 
 
-def _choice(need: Need, material: Material, rate: float, still_needed: float, considered: int, fitting: int, shop: Shop) -> Choice:
+def _choice(
+    need: Need, material: Material, rate: float, still_needed: float, considered: int, fitting: int, shop: AvailableProducts
+) -> Choice:
     share = material.share[need.what]
     step = Step(
         "product needed",
@@ -147,13 +151,13 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, co
         else f"Of {considered} that give {need.what}, only this one fits here"
     )
     return Choice(
-        need,
-        material,
-        rate,
-        need.low_kg_per_ha * scale,
-        need.high_kg_per_ha * scale,
-        supplies,
-        shop.price_per_kg(material),
-        where + ".",
-        (*need.working, step),
+        need=need,
+        material=material,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=need.low_kg_per_ha * scale,
+        high_kg_per_ha=need.high_kg_per_ha * scale,
+        supplies=supplies,
+        price_per_kg=shop.price_per_kg(material),
+        why=where + ".",
+        working=(*need.working, step),
     )

@@ -11,7 +11,7 @@ from scipy.optimize import Bounds, LinearConstraint, milp
 
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
-from agronomy.products.choice import Choice, Shop
+from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.products.nitrogen_losses import Conditions, ammonia_share
 from agronomy.products.nutrient_sources import most_beside, unfit_at_any_rate
@@ -23,7 +23,7 @@ NUTRIENTS = ("P", "K", "Mg", "S", "N")
 LEAST_SHARE_OF_NEED = 0.02
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Model:
     """The needs and candidates of one plot, as arrays: share[n, m] of nutrient n in material m, windows [kg/ha], prices and losses per
     kg.
@@ -48,7 +48,7 @@ class Model:
             return np.where(self.share > 0, self.most[:, None] / self.share, np.inf).min(axis=0)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Mix:
     """One solution: kg/ha of each material in the model's order, what stays open [kg/ha of each need], money and loss [per ha], bags
     opened.
@@ -65,7 +65,7 @@ class Mix:
     weight: float
 
 
-def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Model | None:
+def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Model | None:
     """The Model for nutrient needs of which `remaining` [kg/ha] is still to be met; None where nothing is left to meet."""
     left = tuple(need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha)
     keys = [need.what for need in left]
@@ -87,17 +87,17 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
         ]
     )
     return Model(
-        left,
-        wanted,
-        most,
-        materials,
-        np.array([[item.share.get(key, 0.0) for item in materials] for key in keys]),
-        np.array([[item.share.get(key, 0.0) for item in materials] for key in others]).reshape(len(others), len(materials)),
-        np.array([most_beside(key, 0.0, ground, tables) for key in others]),
-        np.array([shop.price_per_kg(item) for item in materials]),
-        np.array([_loss_per_kg(item, ground, tables) for item in materials]),
-        np.array([shop.goes_first(item, _enough(item, keys, remaining)) for item in materials]),
-        np.array([tables.nutrients.worth_per_kg(key).value for key in keys]),
+        needs=left,
+        wanted=wanted,
+        most=most,
+        materials=materials,
+        share=np.array([[item.share.get(key, 0.0) for item in materials] for key in keys]),
+        beside=np.array([[item.share.get(key, 0.0) for item in materials] for key in others]).reshape(len(others), len(materials)),
+        beside_most=np.array([most_beside(key, 0.0, ground, tables) for key in others]),
+        price=np.array([shop.price_per_kg(item) for item in materials]),
+        loss=np.array([_loss_per_kg(item, ground, tables) for item in materials]),
+        first=np.array([shop.goes_first(item, _enough(item, keys, remaining)) for item in materials]),
+        worth=np.array([tables.nutrients.worth_per_kg(key).value for key in keys]),
     )
 
 
@@ -193,13 +193,13 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
         return None
     rates = np.where(found.x[:count] > 1e-6, found.x[:count], 0.0)
     return Mix(
-        model,
-        rates,
-        found.x[2 * count + needs :] * model.wanted,
-        float(rates @ model.price),
-        float(rates @ model.loss),
-        int((rates > 0).sum()),
-        float(found.fun),
+        model=model,
+        rates=rates,
+        open=found.x[2 * count + needs :] * model.wanted,
+        money=float(rates @ model.price),
+        lost_kg=float(rates @ model.loss),
+        bags=int((rates > 0).sum()),
+        weight=float(found.fun),
     )
 
 
@@ -220,7 +220,7 @@ def optimised(
     needs: list[Need],
     remaining: dict[str, float],
     ground: Ground,
-    shop: Shop,
+    shop: AvailableProducts,
     aim: str,
     tables: Tables,
     *,
@@ -257,7 +257,7 @@ def optimised(
     return choices, unmet, met
 
 
-def _choice(mix: Mix, m: int, shop: Shop, aim: str) -> Choice:
+def _choice(mix: Mix, m: int, shop: AvailableProducts, aim: str) -> Choice:
     """A material of the mix, told for the need of which it meets the largest part."""
     model, material, rate = mix.model, mix.model.materials[m], float(mix.rates[m])
     n = int(np.argmax(model.share[:, m] * rate / model.wanted))
@@ -276,5 +276,13 @@ def _choice(mix: Mix, m: int, shop: Shop, aim: str) -> Choice:
     spread = need.low_kg_per_ha / need.rate_kg_per_ha, need.high_kg_per_ha / need.rate_kg_per_ha
     why = f"One of {mix.bags} for {AIMS[aim]} over all needs together; it meets {min(100, share * 100):.0f} % of the {SPOKEN[need.what]}."
     return Choice(
-        need, material, rate, rate * spread[0], rate * spread[1], supplies, shop.price_per_kg(material), why, (*need.working, step)
+        need=need,
+        material=material,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=rate * spread[0],
+        high_kg_per_ha=rate * spread[1],
+        supplies=supplies,
+        price_per_kg=shop.price_per_kg(material),
+        why=why,
+        working=(*need.working, step),
     )

@@ -1,7 +1,7 @@
 """Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
 
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
-from agronomy.products.choice import Choice, Shop
+from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.products.liming import choose_lime, choose_sulfur
 from agronomy.products.nutrient_sources import choose_source
@@ -13,7 +13,7 @@ ORDER = ("CaCO3", "S_acid", "P", "K", "Mg", "S", "N")  # phosphorus before nitro
 def select(
     needs: list[Need],
     ground: Ground,
-    shop: Shop,
+    shop: AvailableProducts,
     tables: Tables,
     aim: str = "rule",
     *,
@@ -68,7 +68,7 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
     return found
 
 
-def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: Shop, tables: Tables) -> Choice | Unmet:
+def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
     if need.what == "CaCO3":
         return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables)
     if need.what == "S_acid":

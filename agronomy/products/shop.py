@@ -1,12 +1,12 @@
 """The shop that a request's materials, shed and habits make."""
 
 from agronomy.model.request import Request
-from agronomy.products.choice import Shop
+from agronomy.products.choice import AvailableProducts
 from agronomy.tables import Tables
 
 
-def shop_for(request: Request, tables: Tables) -> Shop:
-    return Shop(
+def available_products(request: Request, tables: Tables) -> AvailableProducts:
+    return AvailableProducts(
         {**tables.materials, **request.own_materials} if request.own_materials else tables.materials,
         request.only,
         request.shed,

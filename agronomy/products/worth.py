@@ -8,7 +8,7 @@ S_PER_CACO3 = 32.06 / 100.09  # kg of sulfur that does the work against a kilogr
 ELEMENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Worth:
     """A material for one purpose ("lime", "acid" or an element): what works in a kilogram [fraction], its price, and the price of a
     kilogram that works.
@@ -46,5 +46,8 @@ def worth(materials: list[Material], purpose: str, prices: dict[str, float], *, 
     if not rows:
         return []
     best = min(row[3] for row in rows)
-    made = [Worth(material.key, material.name, works, price, each, each / best) for material, works, price, each in rows]
+    made = [
+        Worth(material=material.key, name=material.name, works=works, price_per_kg=price, price_per_working_kg=each, dearer_by=each / best)
+        for material, works, price, each in rows
+    ]
     return sorted(made, key=lambda item: (item.price_per_working_kg, item.name))

@@ -8,7 +8,7 @@ from agronomy.model.reading import Reading
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
     """One analyte in two samples: second less first [base unit], the error of that, and whether it means something."""
 

@@ -11,7 +11,7 @@ from agronomy.tables.material import Material
 FROST_C = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Weather:
     """One day: air from night to noon [°C], rain [mm], wind [m/s], humidity [%], soil at 10 cm [°C], and whether the ground is soaked."""
 

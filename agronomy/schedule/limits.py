@@ -3,16 +3,16 @@
 from dataclasses import dataclass, field
 from datetime import date
 
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import Hands
+from agronomy.model.labour import LabourCalendar
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Limits:
     """All that bends windows. What is not known (no climate, no harvest) bends nothing."""
 
@@ -22,17 +22,17 @@ class Limits:
     hardens: bool = False  # woody and other standing crops that must ripen before frost
     group: str = ""
     climate: Climate | None = None
-    hands: Hands = field(default_factory=Hands)
+    hands: LabourCalendar = field(default_factory=LabourCalendar)
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None
-    done: tuple[Done, ...] = ()
+    done: tuple[ApplicationRecord, ...] = ()
 
 
 def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
     """The limits that a request sets to its dates."""
     crop = request.crop
     return Limits(
-        soil,
+        soil=soil,
         grass=crop.is_grass,
         flooded=crop.flooded,
         hardens=crop.is_perennial and not crop.is_grass,

@@ -11,7 +11,7 @@ from agronomy.apply.bale_steps import bale_steps
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.model.climate import Climate, first_mild_day, first_warm_day
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import Hands
+from agronomy.model.labour import LabourCalendar
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.climate import StepGate
@@ -22,7 +22,7 @@ A_WEEK = 7
 CARRIED = ("N", "P", "K", "S", "Mg")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ProgrammeStep:
     """A step: days after the start, what to do, a material with grams for one of what it scales by, a gate of warmth it waits for.
 
@@ -50,7 +50,7 @@ class Programme:
     steps: tuple[ProgrammeStep, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DatedStep:
     """A step on its day: what to do, the material and kilos on the whole, and a note where warmth or another material moved it."""
 
@@ -92,7 +92,18 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
                 f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground"
             )
         within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
-        steps.append(ProgrammeStep(after, row["do"], material, grams, gate, way, within, bool(row.get("stretches"))))
+        steps.append(
+            ProgrammeStep(
+                after=after,
+                do=row["do"],
+                material=material,
+                grams=grams,
+                gate=gate,
+                way=way,
+                within=within,
+                stretches=bool(row.get("stretches")),
+            )
+        )
     if not steps:
         raise OutOfRange(field, None, "a programme has one step or more", "add a step")
     return Programme(
@@ -142,7 +153,7 @@ def dated(
     climate: Climate | None = None,
     instead: dict[str, str] | None = None,
     grass: bool = False,
-    hands: Hands | None = None,
+    hands: LabourCalendar | None = None,
     closed: tuple[ClosedSeason, ...] = (),
 ) -> list[DatedStep]:
     """The steps on their days for so many square metres, trees or pots; `instead` names the material at hand for one of the programme's.
@@ -169,10 +180,12 @@ def dated(
             grams = _instead(step, tables.materials[material], tables.materials[other])
             note = f"{note}; {tables.materials[other].name} instead of {tables.materials[material].name}".strip("; ")
             material = other
-        free, why = _first_free(day, step, material, hands or Hands(), closed)
+        free, why = _first_free(day, step, material, hands or LabourCalendar(), closed)
         if free > day:
             note, day = f"{note}; {why} until then".strip("; "), free
-        found.append(DatedStep(day, step.do, material, grams * count / 1000, note, step.way, step.within))
+        found.append(
+            DatedStep(day=day, do=step.do, material=material, kg=grams * count / 1000, note=note, way=step.way, within=step.within)
+        )
     return found
 
 
@@ -183,7 +196,7 @@ def _instead(step: ProgrammeStep, wanted: Material, other: Material) -> float:
     return equal_grams(step.grams, wanted, other)
 
 
-def _first_free(day: date, step: ProgrammeStep, material: str, hands: Hands, closed: tuple[ClosedSeason, ...]) -> tuple[date, str]:
+def _first_free(day: date, step: ProgrammeStep, material: str, hands: LabourCalendar, closed: tuple[ClosedSeason, ...]) -> tuple[date, str]:
     """The first day for a step that is in no closed season and lets somebody be there within its days, and what was in the way."""
     why = ""
     for season in closed:

@@ -11,7 +11,7 @@ from agronomy.model.climate import Climate
 from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
 from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
-from agronomy.recommend.acidity.caps import Dressing
+from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.schedule.frost import frost_free_from, is_tender
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -22,7 +22,7 @@ GROWING_FOR_DAYS = 120  # an annual crop is taken to stand this long after plant
 SLOW = frozenset({"months", "seasons", "years"})
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Calendar:
     """What the dates hang on. `anchor` is the planting day reckoned with; `note` says so where it was not given."""
 
@@ -34,7 +34,7 @@ class Calendar:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """One dressing's share of a choice with its window."""
 
@@ -56,25 +56,47 @@ def calendar_for(
     usual_month = local_month(int(crop.planting_month), hemisphere)
     if crop.is_perennial and (planting is None or planting < today):
         spring = next_season([3, 4], hemisphere, today)
-        return Calendar(today, spring.start, hemisphere, True, True, "")
+        return Calendar(today=today, anchor=spring.start, hemisphere=hemisphere, stands=True, growing=True, note="")
     if planting is None:
         usual = date(today.year, usual_month, 15)
         anchor = usual if usual >= today else usual.replace(year=today.year + 1)
         if climate is not None and is_tender(crop, tables):
             anchor = frost_free_from(anchor, climate, tables)
-        return Calendar(today, anchor, hemisphere, False, False, "No planting date was given, so a usual one is reckoned with.")
+        return Calendar(
+            today=today,
+            anchor=anchor,
+            hemisphere=hemisphere,
+            stands=False,
+            growing=False,
+            note="No planting date was given, so a usual one is reckoned with.",
+        )
     if planting >= today:
-        return Calendar(today, planting, hemisphere, False, False, "")
+        return Calendar(today=today, anchor=planting, hemisphere=hemisphere, stands=False, growing=False, note="")
     if (today - planting).days <= GROWING_FOR_DAYS:
-        return Calendar(today, planting, hemisphere, False, True, "")
+        return Calendar(today=today, anchor=planting, hemisphere=hemisphere, stands=False, growing=True, note="")
     years = today.year - planting.year
     again = add_months(planting, 12 * years)
     anchor = again if again >= today else add_months(planting, 12 * (years + 1))
-    return Calendar(today, anchor, hemisphere, False, False, "The planting date has passed, so the same day next time is reckoned with.")
+    return Calendar(
+        today=today,
+        anchor=anchor,
+        hemisphere=hemisphere,
+        stands=False,
+        growing=False,
+        note="The planting date has passed, so the same day next time is reckoned with.",
+    )
 
 
 def applications_for(
-    choice: Choice, *, area_m2: float, system: str, calendar: Calendar, soil: Soil, crop: Crop, dressing: Dressing | None, tables: Tables
+    choice: Choice,
+    *,
+    area_m2: float,
+    system: str,
+    calendar: Calendar,
+    soil: Soil,
+    crop: Crop,
+    dressing: ApplicationLimit | None,
+    tables: Tables,
 ) -> tuple[list[Application], float]:
     """The dressings of a choice, and the product [kg/ha] that has to wait for the test after them."""
     if choice.need.what in ("CaCO3", "S_acid"):
@@ -106,7 +128,7 @@ def _pattern(rule: BeforePlanting | AfterPlanting, soil: Soil) -> str:
     return rule.placement_dug if soil.dug else rule.placement_undug
 
 
-def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: Dressing, tables: Tables) -> tuple[list[Part], float]:
+def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: ApplicationLimit, tables: Tables) -> tuple[list[Part], float]:
     """At most two dressings, each within its cap; what is beyond waits for a test."""
     is_lime = choice.need.what == "CaCO3"
     rule = tables.timing.lime if is_lime else tables.timing.sulfur
@@ -114,7 +136,7 @@ def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: Dre
     first, note = _ahead(rule, calendar, is_lime)
     pattern = _pattern(rule, soil)
     if rate <= cap:
-        return [Part(1.0, first, pattern, note)], 0.0
+        return [Part(share=1.0, window=first, pattern=pattern, note=note)], 0.0
     is_worth_another = rate - cap >= tables.acidity.second_dressing_from_share.value * rate
     step = Step(
         "most in one dressing",
@@ -126,11 +148,14 @@ def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: Dre
     )
     if not is_worth_another:
         little = "That is the most for one dressing; the little that is missing can wait for the test."
-        return [Part(cap / rate, first, pattern, f"{note} {little}".strip(), extra=(step,))], 0.0
+        return [Part(share=cap / rate, window=first, pattern=pattern, note=f"{note} {little}".strip(), extra=(step,))], 0.0
     second = next_season(rule.months, calendar.hemisphere, add_months(first.start, dressing.again_after_months))
     rest = min(rate - cap, cap)
     after = "The rest, once a new test shows that it is still wanted."
-    parts = [Part(cap / rate, first, pattern, note, extra=(step,)), Part(rest / rate, second, pattern, after, later=True, extra=(step,))]
+    parts = [
+        Part(share=cap / rate, window=first, pattern=pattern, note=note, extra=(step,)),
+        Part(share=rest / rate, window=second, pattern=pattern, note=after, later=True, extra=(step,)),
+    ]
     return parts, max(0.0, rate - cap - rest)
 
 
@@ -202,15 +227,15 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         split = _slow_nitrogen_parts if choice.material.speed in SLOW else _nitrogen_parts
         return split(choice, calendar, soil, crop, tables)
     base = timing.base
-    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
+    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
     if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients.split_potassium_from_kg_per_ha.value:
         return [first]
     second = timing.potassium_second
     later = Part(
-        0.5,
-        _after(second, calendar, 1)[0],
-        _pattern(second, soil),
-        "Halved, because light ground loses it; the crop wants it when flower and fruit come.",
+        share=0.5,
+        window=_after(second, calendar, 1)[0],
+        pattern=_pattern(second, soil),
+        note="Halved, because light ground loses it; the crop wants it when flower and fruit come.",
     )
     return [replace(first, share=0.5), later]
 
@@ -219,14 +244,17 @@ def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: C
     """At once, unless the crop bears only so much of a slow source in one dressing."""
     base, later = tables.timing.base, tables.timing.nitrogen_later
     row, nitrogen = tables.nitrogen.dressing_caps.get(crop.key), choice.supplies["N"]
-    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
+    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
     if row is None or nitrogen <= row.slow_kg_per_ha:
         return [first]
     rest = ceil(nitrogen / row.slow_kg_per_ha) - 1
     share = 1 / (rest + 1)
     note = f"In {rest + 1} dressings: {crop.name} bears no more of a slow feed at once."
     step = _split_step(row, {"crop": Figure(crop.name)}, row.slow_kg_per_ha, rest + 1)
-    later_ones = [Part(share, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]
+    later_ones = [
+        Part(share=share, window=window, pattern=_pattern(later, soil), note=note, extra=(step,))
+        for window in _after(later, calendar, rest)
+    ]
     return [replace(first, share=share, note=note, extra=(step,)), *later_ones]
 
 
@@ -234,7 +262,7 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
     row, cap = tables.nitrogen.splits[soil.texture], tables.nitrogen.dressing_caps.get(crop.key)
     nitrogen = choice.supplies["N"]
     base, later = tables.timing.nitrogen_base, tables.timing.nitrogen_later
-    first = Part(1.0, before_planting(base, calendar), _pattern(base, soil))
+    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
     if nitrogen <= tables.nutrients.one_dressing_up_to_kg_n_per_ha.value:
         return [first]
     most = row.max_kg_per_ha if cap is None else min(row.max_kg_per_ha, cap.soluble_kg_per_ha)
@@ -249,7 +277,10 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, 
         else f"In {rest + 1} dressings, so that less is lost."
     )
     parts = [replace(first, share=share, note=note, extra=(step,))]
-    parts += [Part((1 - share) / rest, window, _pattern(later, soil), note, extra=(step,)) for window in _after(later, calendar, rest)]
+    parts += [
+        Part(share=(1 - share) / rest, window=window, pattern=_pattern(later, soil), note=note, extra=(step,))
+        for window in _after(later, calendar, rest)
+    ]
     return parts
 
 

@@ -12,7 +12,7 @@ LEFT_OUT = {"sources.csv", "labfile/names.csv", "labfile/words.toml"}  # names i
 _META = ("source", "where", "status")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RuleRow:
     """One row: its table, an identity that a link can name, its cells in order, and what it rests on."""
 
@@ -48,7 +48,12 @@ def _of_csv(path: Path, name: str) -> list[RuleRow]:
 def _row(table: str, place: str, row: dict[str, str]) -> RuleRow:
     cells = tuple((key, value) for key, value in row.items() if value and key not in _META)
     return RuleRow(
-        table, row.get("key") or place, cells, tuple((row.get("source") or "").split(";")), row.get("where") or "", row.get("status") or ""
+        table=table,
+        key=row.get("key") or place,
+        cells=cells,
+        sources=tuple((row.get("source") or "").split(";")),
+        where=row.get("where") or "",
+        status=row.get("status") or "",
     )
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
-from agronomy.products.choice import Shop
+from agronomy.products.choice import AvailableProducts
 from agronomy.products.nutrient_sources import unfit_at_any_rate
 from agronomy.products.optimiser import AIMS, NUTRIENTS, front, solve
 from agronomy.tables import Tables
@@ -106,7 +106,7 @@ def rejected(case: Case, tables: Tables) -> list[Rejected]:
     return sorted(rows, key=lambda row: row.name)
 
 
-def _dearer(material: Material, nutrient: str, taken: set[str], shop: Shop, tables: Tables) -> str:
+def _dearer(material: Material, nutrient: str, taken: set[str], shop: AvailableProducts, tables: Tables) -> str:
     """How its working kilogram compares with that of the material taken for the same nutrient."""
     price = shop.price_per_kg(material) / material.share[nutrient]
     others = [item for item in shop.materials if item.key in taken and nutrient in item.share]

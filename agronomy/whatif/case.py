@@ -7,15 +7,15 @@ from agronomy.model.request import Request
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
 from agronomy.plan.needs import answers_by
-from agronomy.products.choice import Choice, Shop
+from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.products.optimiser import Model, model_for
 from agronomy.products.selection import select
-from agronomy.products.shop import shop_for
+from agronomy.products.shop import available_products
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Case:
     """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves.
 
@@ -26,7 +26,7 @@ class Case:
     needs: tuple[Need, ...]
     acidity: tuple[Choice, ...]
     ground: Ground
-    shop: Shop
+    shop: AvailableProducts
     model: Model | None
 
     @property
@@ -37,11 +37,18 @@ class Case:
 def case_for(request: Request, tables: Tables) -> Case:
     found = assess(request, tables)
     answers = answers_by(request.school, found, tables)
-    needs, ground, shop = answers.needs(), ground_for(found, answers), shop_for(request, tables)
+    needs, ground, shop = answers.needs(), ground_for(found, answers), available_products(request, tables)
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
     acidity = select([need for need in needs if need.what in ("CaCO3", "S_acid")], ground, shop, tables)[0]
     for choice in acidity:
         for nutrient, amount in choice.supplies.items():
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
-    return Case(request, tuple(needs), tuple(acidity), ground, shop, model_for(needs, remaining, ground, shop, tables))
+    return Case(
+        request=request,
+        needs=tuple(needs),
+        acidity=tuple(acidity),
+        ground=ground,
+        shop=shop,
+        model=model_for(needs, remaining, ground, shop, tables),
+    )

@@ -13,7 +13,7 @@ from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
 from agronomy.base.errors import check_range
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.products.buying import Purchase, Use, purchases
 from agronomy.products.choice import price_of
 from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, Mix, Model, solve
@@ -37,7 +37,7 @@ class PlotShare:
     open: dict[str, float]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HoldingChoice:
     """The bags for all plots together.
 
@@ -57,7 +57,7 @@ class HoldingChoice:
 
 def choose_for_holding(
     cases: list[Case],
-    shed: Mapping[str, ShedLine],
+    shed: Mapping[str, StockLine],
     bag_sizes: Mapping[str, float],
     aim: str,
     tables: Tables,
@@ -78,17 +78,19 @@ def choose_for_holding(
     rates, gap = made.solved(seconds)
     shares = tuple(_share(case, rates.get(id(case), {}), tables.choice.nearly_met.value) for case in cases)
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
-    stock = dict(shed) if use_stock else {key: ShedLine(line.price_per_kg, 0.0) for key, line in shed.items()}
+    stock = dict(shed) if use_stock else {key: StockLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
     return HoldingChoice(
-        aim,
-        shares,
-        tuple(buy),
-        _paid(buy, shed, tables, whole_bags),
-        sum(_paid(_alone(case, mix, stock, bag_sizes, tables), shed, tables, whole_bags) for case, mix in zip(cases, alone, strict=True)),
-        sum(len(share.kg) for share in shares),
-        sum(_lost(case, share) for case, share in zip(cases, shares, strict=True)),
-        gap,
+        aim=aim,
+        shares=shares,
+        buy=tuple(buy),
+        cost=_paid(buy, shed, tables, whole_bags),
+        apart_cost=sum(
+            _paid(_alone(case, mix, stock, bag_sizes, tables), shed, tables, whole_bags) for case, mix in zip(cases, alone, strict=True)
+        ),
+        dressings=sum(len(share.kg) for share in shares),
+        lost_kg=sum(_lost(case, share) for case, share in zip(cases, shares, strict=True)),
+        gap=gap,
     )
 
 
@@ -97,17 +99,17 @@ def _check(cases: list[Case], bag_sizes: Mapping[str, float], tables: Tables) ->
         check_range(f"bag of {tables.materials[key].name}", size, low=0.001, high=5000, unit="kg", mend="give what a full bag weighs")
 
 
-def _paid(buy: list[Purchase], shed: Mapping[str, ShedLine], tables: Tables, whole_bags: bool) -> float:
+def _paid(buy: list[Purchase], shed: Mapping[str, StockLine], tables: Tables, whole_bags: bool) -> float:
     if whole_bags:
         return sum(row.cost for row in buy)
     return sum((row.needed_kg - row.from_shed_kg) * price_of(tables.materials[row.material], shed.get(row.material)) for row in buy)
 
 
-def _alone(case: Case, mix: Mix | None, stock: dict[str, ShedLine], bag_sizes: Mapping[str, float], tables: Tables) -> list[Purchase]:
+def _alone(case: Case, mix: Mix | None, stock: dict[str, StockLine], bag_sizes: Mapping[str, float], tables: Tables) -> list[Purchase]:
     """What one plot would buy by itself, as if nothing stood in the shed that another plot could want: the shed is left out."""
     rates = {} if mix is None else {mix.model.materials[m].key: float(mix.rates[m]) for m in np.flatnonzero(mix.rates)}
     share = _share(case, rates, tables.choice.nearly_met.value)
-    empty = {key: ShedLine(line.price_per_kg, 0.0) for key, line in stock.items()}
+    empty = {key: StockLine(line.price_per_kg, 0.0) for key, line in stock.items()}
     return purchases([Use(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
 
 

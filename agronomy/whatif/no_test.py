@@ -11,7 +11,7 @@ from agronomy.model.answers import Need
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil, describe_soil
 from agronomy.recommend.acidity.buffer_capacity import estimated_lime_need
-from agronomy.recommend.acidity.caps import lime_dressing
+from agronomy.recommend.acidity.caps import lime_limit
 from agronomy.recommend.nutrients.credits import credits_for
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase, nitrogen_need
 from agronomy.tables import Tables
@@ -45,7 +45,7 @@ class CautiousRate:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WithoutTest:
     """All that can be said of untested ground, and the price of knowing."""
 
@@ -105,7 +105,9 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
         )
     else:
         settles = "which of these rates are wasted, and whether anything is locked up"
-    return WithoutTest(tuple(supposed.values()), rates, lime, lime_kg, price, settles)
+    return WithoutTest(
+        guesses=tuple(supposed.values()), rates=rates, lime_kg_per_ha=lime, lime_kg=lime_kg, test_price=price, test_settles=settles
+    )
 
 
 def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
@@ -151,7 +153,7 @@ def _from_crop(nutrient: str, crop: Crop, guess: Guess, tables: Tables) -> Cauti
 def _lime_between(request: Request, soil: Soil, guess: Guess, tables: Tables) -> tuple[float, float]:
     """Pure CaCO3 [kg/ha] that the plot could want: at the ends of the supposed pH. Never advised, only told as what is at stake."""
     figures = ph_range(request.crop, soil, request.target_ph, tables)
-    dressing = lime_dressing(request.plot.kind, request.crop, soil, tables)
+    dressing = lime_limit(request.plot.kind, request.crop, soil, tables)
 
     def at(ph: float) -> float:
         if ph >= figures["low"]:

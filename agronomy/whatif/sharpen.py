@@ -18,7 +18,7 @@ from agronomy.recommend.acidity.smp import smp_table_rate
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Sharper:
     """One measurement and what it does to one need: the band [kg/ha] now and then, and by what share it narrows."""
 
@@ -77,7 +77,16 @@ def _sharper(key: str, plan: Plan, now: Need, then: Need, tables: Tables) -> Sha
         total = sum(item.total_kg for item in doses)
         factor = total / now.rate_kg_per_ha
         kg = ((now.low_kg_per_ha * factor, now.high_kg_per_ha * factor), (band[0] * factor, band[1] * factor))
-    return Sharper(key, row.name, row.price, row.hours, now.what, (now.low_kg_per_ha, now.high_kg_per_ha), band, kg)
+    return Sharper(
+        test=key,
+        name=row.name,
+        price=row.price,
+        hours=row.hours,
+        what=now.what,
+        now=(now.low_kg_per_ha, now.high_kg_per_ha),
+        then=band,
+        material_kg=kg,
+    )
 
 
 def _money_at_stake(sharper: Sharper, plan: Plan) -> float:
@@ -195,7 +204,20 @@ def _standing_nitrate(request: Request, plan: Plan, tables: Tables) -> Request |
     u = _lab_error("NO3-N", value, tables)
     reach = HALF_WIDTH_80 * u
     taken = request.planting + timedelta(days=35)
-    reading = Reading("NO3-N", value, max(0.0, value - reach), value + reach, u, "mg/kg", "KCl 2 M", "lab", taken, None, "yes", ())
+    reading = Reading(
+        analyte="NO3-N",
+        value=value,
+        low=max(0.0, value - reach),
+        high=value + reach,
+        u=u,
+        unit="mg/kg",
+        method="KCl 2 M",
+        how="lab",
+        taken=taken,
+        qualifier=None,
+        trust="yes",
+        steps=(),
+    )
     return _with_reading(replace(request, gifts=()), reading)
 
 

@@ -9,9 +9,9 @@ from agronomy.base.errors import check_range
 from agronomy.base.known import known
 from agronomy.model.answers import Need
 from agronomy.model.soil import Soil
-from agronomy.products.choice import Shop
+from agronomy.products.choice import AvailableProducts
 from agronomy.recommend.acidity.buffer_capacity import caco3_per_ph
-from agronomy.recommend.acidity.caps import Dressing
+from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.whatif.forecast.sulfur import sulfur_oxidised
@@ -19,7 +19,7 @@ from agronomy.whatif.forecast.sulfur import sulfur_oxidised
 MONTHS = (3, 6, 12)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LimeWay:
     """One lime for a need: product [kg/ha], its cost [own money/ha], how fast it works, magnesium it brings [kg/ha], caustic or not,
     dressings.
@@ -34,7 +34,9 @@ class LimeWay:
     in_time: bool
 
 
-def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, months_left: float | None = None) -> list[LimeWay]:
+def lime_ways(
+    need: Need, shop: AvailableProducts, dressing: ApplicationLimit, tables: Tables, *, months_left: float | None = None
+) -> list[LimeWay]:
     """Every lime for a need, those that work in time first and then the cheapest; caustic ones too, marked.
 
     Source: lime-fineness-tri, lime-caps.
@@ -47,11 +49,21 @@ def lime_ways(need: Need, shop: Shop, dressing: Dressing, tables: Tables, *, mon
         caustic = material.is_caustic
         in_time = months_left is None or tables.acidity.lime_speeds[material.speed].serves_from_months <= months_left
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
-        found.append(LimeWay(material, rate, rate * shop.price_per_kg(material), rate * material.mg / 100, caustic, count, in_time))
+        found.append(
+            LimeWay(
+                material=material,
+                rate_kg_per_ha=rate,
+                cost_per_ha=rate * shop.price_per_kg(material),
+                magnesium_kg_per_ha=rate * material.mg / 100,
+                caustic=caustic,
+                dressings=count,
+                in_time=in_time,
+            )
+        )
     return sorted(found, key=lambda way: (not way.in_time, way.cost_per_ha, way.material.name))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SulfurWay:
     """One sulfur for a need: product [kg/ha], its cost [own money/ha], share turned to acid after MONTHS at the soil's warmth (broken up,
     and whole where it may stay so).
@@ -71,7 +83,7 @@ def _oxidised(grain_um: float, warmth_c: float, tables: Tables) -> tuple[float, 
     return tuple(float(sulfur_oxidised(month * 30.4, grain_um, warmth_c, tables)) for month in MONTHS)
 
 
-def sulfur_ways(need: Need, shop: Shop, dressing: Dressing, warmth_c: float, tables: Tables) -> list[SulfurWay]:
+def sulfur_ways(need: Need, shop: AvailableProducts, dressing: ApplicationLimit, warmth_c: float, tables: Tables) -> list[SulfurWay]:
     """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps."""
     found = []
     for key, row in tables.acidity.sulfur_grains.items():
@@ -80,11 +92,21 @@ def sulfur_ways(need: Need, shop: Shop, dressing: Dressing, warmth_c: float, tab
         done = _oxidised(row.grain_um, warmth_c, tables)
         whole = _oxidised(row.unbroken_um, warmth_c, tables) if row.unbroken_um else None
         count = max(1, ceil(need.rate_kg_per_ha / dressing.max_kg_per_ha - 1e-9))
-        found.append(SulfurWay(material, rate, rate * shop.price_per_kg(material), done, whole, count, dressing.again_after_months))
+        found.append(
+            SulfurWay(
+                material=material,
+                rate_kg_per_ha=rate,
+                cost_per_ha=rate * shop.price_per_kg(material),
+                done=done,
+                done_whole=whole,
+                dressings=count,
+                months_between=dressing.again_after_months,
+            )
+        )
     return sorted(found, key=lambda way: way.cost_per_ha)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class QuickWay:
     """A salt that lowers pH within weeks: all it would take [g/m2], the most at a time, how many times, and what forbids it."""
 
@@ -110,7 +132,17 @@ def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
             forbidden = (
                 f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
             )
-        found.append(QuickWay(material, needed, row.most_g_per_m2, times, forbidden, row.says, row.works))
+        found.append(
+            QuickWay(
+                material=material,
+                needed_g_per_m2=needed,
+                most_g_per_m2=row.most_g_per_m2,
+                times=times,
+                forbidden=forbidden,
+                says=row.says,
+                works=row.works,
+            )
+        )
     return found
 
 

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import climate_of, evaporation_mm, soaked_months, soil_warmth
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import Away, Hands, hands_of
+from agronomy.model.labour import Away, LabourCalendar, labour_calendar_of
 from agronomy.model.seasons import add_months
 from agronomy.model.soil import Soil
 from agronomy.plan.assess import assess
@@ -50,7 +50,7 @@ SEASONS = st.builds(
     st.sets(st.sampled_from(sorted(MATERIALS)), min_size=1, max_size=3),
 )
 HANDS = st.builds(
-    lambda days, begins, length: Hands(frozenset(days), (Away(begins, begins + timedelta(days=length)),)),
+    lambda days, begins, length: LabourCalendar(frozenset(days), (Away(begins, begins + timedelta(days=length)),)),
     st.sets(st.integers(0, 6), min_size=1),
     DAYS,
     st.integers(0, 30),
@@ -71,7 +71,7 @@ LIMITS = st.builds(
     closed=st.lists(SEASONS, max_size=2).map(tuple),
     harvest=st.none() | DAYS,
     done=st.lists(
-        st.builds(lambda key, on: Done(TABLES.materials[key], 100.0, on), st.sampled_from(sorted(MATERIALS)), DAYS), max_size=2
+        st.builds(lambda key, on: ApplicationRecord(TABLES.materials[key], 100.0, on), st.sampled_from(sorted(MATERIALS)), DAYS), max_size=2
     ).map(tuple),
 )
 
@@ -118,7 +118,7 @@ def test_every_limit_is_kept_and_nothing_is_lost(rows, limits):
 @settings(max_examples=60, deadline=None)
 @given(st.lists(WHEN, min_size=1, max_size=5, unique_by=lambda row: row[0]))
 def test_without_limits_only_what_undoes_each_other_moves_and_a_week_later_all_is_a_week_later(rows):
-    limits = Limits(LOAM)
+    limits = Limits(soil=LOAM)
     made, _ = arrange([item(*row) for row in rows], limits, TABLES)
     later, _ = arrange([item(key, day + WEEK, days) for key, day, days in rows], limits, TABLES)
     assert [(one.material, one.from_ + WEEK, one.to + WEEK) for one in made] == [(one.material, one.from_, one.to) for one in later]
@@ -134,28 +134,28 @@ def test_without_limits_only_what_undoes_each_other_moves_and_a_week_later_all_i
 
 def test_lime_that_can_be_sooner_gives_way_and_else_the_nitrogen_waits():
     lime, urea = ("calcitic_limestone_ground", date(2027, 3, 1), 40), ("urea", date(2027, 4, 1), 7)
-    made, conflicts = arrange([item(*urea), item(*lime)], Limits(LOAM), TABLES)
+    made, conflicts = arrange([item(*urea), item(*lime)], Limits(soil=LOAM), TABLES)
     assert [(one.what, one.from_, one.to) for one in made] == [
         ("CaCO3", date(2027, 3, 1), date(2027, 3, 18)),
         ("N", date(2027, 4, 1), date(2027, 4, 8)),
     ]
     assert "By 18 Mar, so that urea" in made[0].timing_note
     assert not conflicts
-    made, conflicts = arrange([item(*urea), item("calcitic_limestone_ground", date(2027, 3, 30), 10)], Limits(LOAM), TABLES)
+    made, conflicts = arrange([item(*urea), item("calcitic_limestone_ground", date(2027, 3, 30), 10)], Limits(soil=LOAM), TABLES)
     assert made[1].from_ == date(2027, 4, 23)
     assert "14 days after" in conflicts[0].says
     assert "about 23 Apr 2027" in conflicts[0].says
 
 
 def test_what_the_log_says_lies_on_the_ground_keeps_its_distance_too():
-    done = (Done(TABLES.materials["hydrated_lime"], 900.0, date(2027, 3, 25)),)
-    made, _ = arrange([item("ammonium_sulfate", date(2027, 4, 1), 7)], Limits(LOAM, done=done), TABLES)
+    done = (ApplicationRecord(TABLES.materials["hydrated_lime"], 900.0, date(2027, 3, 25)),)
+    made, _ = arrange([item("ammonium_sulfate", date(2027, 4, 1), 7)], Limits(soil=LOAM, done=done), TABLES)
     assert made[0].from_ == date(2027, 4, 22)  # four weeks after slaked lime
 
 
 def test_no_day_at_all_is_told_and_the_job_stays_where_it_was_meant():
     always = ClosedSeason("the whole year", frozenset({"urea"}), (1, 1), (12, 31))
-    made, conflicts = arrange([item("urea", date(2027, 4, 1), 7)], Limits(LOAM, closed=(always,)), TABLES)
+    made, conflicts = arrange([item("urea", date(2027, 4, 1), 7)], Limits(soil=LOAM, closed=(always,)), TABLES)
     assert made[0].from_ == date(2027, 4, 1)
     assert "no day that serves comes within a year" in conflicts[0].says
 
@@ -176,7 +176,7 @@ def test_heavy_ground_is_soaked_sooner(texture, climate, expected):
     assert soaked_months(climate_of(climate, TABLES), getattr(TABLES.climate, key).value) == expected
     if 11 in expected:
         made, _ = arrange(
-            [item("calcitic_limestone_ground", date(2026, 11, 3), 20)], Limits(soil, climate=climate_of(climate, TABLES)), TABLES
+            [item("calcitic_limestone_ground", date(2026, 11, 3), 20)], Limits(soil=soil, climate=climate_of(climate, TABLES)), TABLES
         )
         assert made[0].from_ == date(2027, 2, 1)
         assert "stands soaked" in made[0].timing_note
@@ -202,7 +202,7 @@ def test_evaporation_is_nothing_in_frost_and_no_less_in_a_warmer_month(warmth):
 def test_limits_that_cannot_be_are_refused(more, says):
     with pytest.raises(RequestError, match=says):
         read_request(document(*ACID) | more, TABLES)
-    assert hands_of(["Monday", "friday"], []).weekdays == {0, 4}
+    assert labour_calendar_of(["Monday", "friday"], []).weekdays == {0, 4}
 
 
 def test_a_request_carries_its_limits_into_the_plan():
@@ -317,7 +317,7 @@ def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_b
     pig, day = TABLES.materials["pig_manure"], date(2027, 1, 10)
     assert [found.first_day for found in breaches(pig, day, TABLES, group="vegetables")] == [None]
     assert not breaches(pig, day, TABLES, group="trees")
-    made, conflicts = arrange([replace(ITEM, material="pig_manure", name=pig.name, what="N")], Limits(LOAM, group="roots"), TABLES)
+    made, conflicts = arrange([replace(ITEM, material="pig_manure", name=pig.name, what="N")], Limits(soil=LOAM, group="roots"), TABLES)
     assert made[0].from_ == ITEM.from_
     assert "never raw" in conflicts[0].says
 
@@ -325,7 +325,7 @@ def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_b
 @given(st.sampled_from(sorted(TABLES.climate.climates)), DAYS)
 def test_what_must_harden_gets_no_nitrogen_before_frost(key, day):
     climate = climate_of(key, TABLES)
-    limits = Limits(LOAM, climate=climate, hardens=True)
+    limits = Limits(soil=LOAM, climate=climate, hardens=True)
     made, _ = arrange([item("calcium_nitrate", day, 14)], limits, TABLES)
     grass, _ = arrange([item("calcium_nitrate", day, 14)], replace(limits, hardens=False), TABLES)
     assert made[0].from_ >= grass[0].from_

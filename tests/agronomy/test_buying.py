@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.products.buying import Offer, Use, purchases
 from tests.helpers.requests import ACID, TABLES, document, plan
 
@@ -16,7 +16,7 @@ USES = st.lists(st.tuples(KEYS, st.floats(0.01, 500), st.sampled_from(["Bed 1", 
 
 @given(USES, st.dictionaries(KEYS, st.floats(0, 400)), st.dictionaries(KEYS, st.floats(1, 50)))
 def test_bags_and_shed_cover_what_is_needed_and_no_bag_is_bought_in_vain(uses, stock, sizes):
-    rows = purchases([Use(*use) for use in uses], {key: ShedLine(None, kg) for key, kg in stock.items()}, sizes, TABLES.materials)
+    rows = purchases([Use(*use) for use in uses], {key: StockLine(None, kg) for key, kg in stock.items()}, sizes, TABLES.materials)
     assert {row.material for row in rows} == {key for key, _, _ in uses}
     for row in rows:
         needed = sum(kg for key, kg, _ in uses if key == row.material)
@@ -52,9 +52,9 @@ def test_the_cheapest_offer_in_whole_bags_is_taken_and_ordered_before_the_shed_r
         Offer("urea", "Coppice Supplies", 0.9, 100.0, 3),
         Offer("gypsum", "Coppice Supplies", 0.1, 20.0, 3),
     ]
-    row = purchases(uses, {"urea": ShedLine(None, 22.0)}, {}, TABLES.materials, offers)[0]
+    row = purchases(uses, {"urea": StockLine(None, 22.0)}, {}, TABLES.materials, offers)[0]
     assert (row.supplier, row.bags, row.cost, row.order_by) == ("Barn Lane Stores", 1, 25.0, date(2027, 4, 21))
     sold_out = purchases(uses, {}, {}, TABLES.materials, offers)[0]
     assert (sold_out.supplier, sold_out.bags, sold_out.order_by) == ("Barn Lane Stores", 2, date(2027, 2, 19))
-    covered = purchases(uses, {"urea": ShedLine(None, 90.0)}, {}, TABLES.materials, offers)[0]
+    covered = purchases(uses, {"urea": StockLine(None, 90.0)}, {}, TABLES.materials, offers)[0]
     assert (covered.supplier, covered.bags, covered.order_by) == ("", 0, None)

@@ -6,7 +6,7 @@ from datetime import date
 import pytest
 
 from agronomy.intake.request import read_request
-from agronomy.model.labour import Away, Hands
+from agronomy.model.labour import Away, LabourCalendar
 from agronomy.plan.cautions import Practice, cautions_for, material_cautions, practice_cautions
 from agronomy.plan.plan import make_plan
 from agronomy.schedule.gates import work_of
@@ -68,9 +68,9 @@ def test_tables_of_dates_know_every_group_class_and_work():
 
 def test_hands_find_the_next_day_of_work_and_the_last():
     easter = Away(date(2027, 3, 26), date(2027, 3, 29))
-    hands = Hands(frozenset({4, 5}), (easter,))  # Fridays and Saturdays
+    hands = LabourCalendar(frozenset({4, 5}), (easter,))  # Fridays and Saturdays
     assert not hands.always
-    assert Hands().always
+    assert LabourCalendar().always
     assert hands.first_free(date(2027, 3, 22)) == date(2027, 4, 2)  # the Friday and Saturday between are Easter's
     assert hands.last_free(date(2027, 4, 8), date(2027, 4, 2)) == date(2027, 4, 3)
     assert hands.last_free(date(2027, 4, 2), date(2027, 4, 2)) == date(2027, 4, 2)

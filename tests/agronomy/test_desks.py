@@ -14,15 +14,15 @@ from agronomy.apply.blend import BlendPart, batch, beside_bought, blend, per_pla
 from agronomy.apply.calibration import coefficient_of_variation, rate_by_bucket, rate_by_walk, setting_for, tray_test
 from agronomy.apply.manure import available_n_per_t, manure_rate
 from agronomy.apply.measures import Geometry, counts, portions, rounded
-from agronomy.apply.micronutrients import ELEMENTS, boron_solution, holds_at, trace_ways
+from agronomy.apply.micronutrients import ELEMENTS, boron_solution, holds_at, micronutrient_ways
 from agronomy.apply.tank import Part, fed_kg_per_ha, stock_g_per_l, tank
-from agronomy.apply.uptake import Dressing, balance
+from agronomy.apply.uptake import NitrogenDressing, balance
 from agronomy.base.errors import RuleError
 from agronomy.dose.household import bags
 from agronomy.intake.request import read_request
 from agronomy.model.answers import Need
 from agronomy.model.climate import climate_of
-from agronomy.plan.assess import assess, short_traces
+from agronomy.plan.assess import assess, short_micronutrients
 from agronomy.products.sieves import effective_value, reacting_share, schemes
 from agronomy.recommend.nutrients.release import released_by
 from agronomy.whatif.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
@@ -73,7 +73,21 @@ RULES = {
     "quick": lambda material: (
         next(
             way.needed_g_per_m2
-            for way in quick_ways(Need("S_acid", 1000.0, 900.0, 1100.0, "", "", 1.0, (), ()), 7.0, TABLES)
+            for way in quick_ways(
+                Need(
+                    what="S_acid",
+                    rate_kg_per_ha=1000.0,
+                    low_kg_per_ha=900.0,
+                    high_kg_per_ha=1100.0,
+                    method="",
+                    why="",
+                    share_now=1.0,
+                    others=(),
+                    working=(),
+                ),
+                7.0,
+                TABLES,
+            )
             if way.material.key == material
         )
         / 100
@@ -147,7 +161,7 @@ def test_the_setting_for_next_time(rate, kept, setting, how):
 
 @given(st.floats(0.001, 5000), st.floats(1, 20_000), st.floats(0.2, 3), st.floats(0.1, 2), KEYS)
 def test_portions_come_to_the_whole_and_rounding_is_told(total, area, rows, plants, key):
-    geometry = Geometry(area, rows, plants, 0.75, pots=12, pot_l=10, bales=3)
+    geometry = Geometry(area_m2=area, row_spacing_m=rows, plant_spacing_m=plants, stride_m=0.75, pots=12, pot_l=10, bales=3)
     for portion in portions(total, geometry, MATERIALS[key], TABLES):
         assert portion.grams * portion.count == pytest.approx(total * 1000)
         assert abs(portion.error_pct) <= 10.001
@@ -307,11 +321,11 @@ def test_every_class_of_release_names_materials_that_there_are():
 @pytest.mark.parametrize("element", ELEMENTS)
 @pytest.mark.parametrize("ph", [5.0, 6.2, 7.0, 7.8])
 def test_trace_elements_come_in_a_form_that_holds_at_this_ph(element, ph):
-    for dose in trace_ways(element, ph, 100, MATERIALS, TABLES):
+    for dose in micronutrient_ways(element, ph, 100, MATERIALS, TABLES):
         assert dose.way == "leaf" or holds_at(MATERIALS[dose.material], ph, TABLES)
         assert dose.strength_pct is not None or 0 < dose.product_low <= dose.product_high
         assert dose.plot_kg == pytest.approx(dose.product_low / 100)
-    iron = {dose.material for dose in trace_ways("Fe", ph, 100, MATERIALS, TABLES) if dose.way == "band"}
+    iron = {dose.material for dose in micronutrient_ways("Fe", ph, 100, MATERIALS, TABLES) if dose.way == "band"}
     assert iron == {"iron_edta" if ph <= 6.3 else "iron_dtpa" if ph <= 7.3 else "iron_eddha"}
     with pytest.raises(RuleError, match="outside what is safe"):
         boron_solution(4, 100, MATERIALS["borax"], TABLES)
@@ -324,7 +338,7 @@ def test_short_traces_are_read_from_the_test():
         ),
         TABLES,
     )
-    assert short_traces(found) == ["Zn"]
+    assert short_micronutrients(found) == ["Zn"]
 
 
 @pytest.mark.parametrize("scheme", sorted(schemes(TABLES)))
@@ -340,19 +354,21 @@ def test_finer_lime_never_reacts_less(scheme):
 @given(st.lists(st.tuples(KEYS, st.integers(-60, 60), st.floats(1, 150)), max_size=4), st.floats(20, 300), st.floats(0, 80))
 def test_what_is_given_never_falls_and_never_passes_what_was_put_on(rows, uptake, ground):
     planting = date(2027, 5, 1)
-    dressings = [Dressing(planting + timedelta(days=days), MATERIALS[key], nitrogen) for key, days, nitrogen in rows]
+    dressings = [NitrogenDressing(planting + timedelta(days=days), MATERIALS[key], nitrogen) for key, days, nitrogen in rows]
     climate = climate_of("thornmere_vale", TABLES)
     found = balance(dressings, uptake, ground, planting, TABLES, climate=climate)
     assert found.weeks[-1].taken == pytest.approx(uptake)
     assert all(week.given <= sum(item.nitrogen for item in dressings) + ground + 1e-6 for week in found.weeks)
     assert [week.taken for week in found.weeks] == sorted(week.taken for week in found.weeks)
     assert not set(found.sags) & set(found.spills)
-    more = balance([*dressings, Dressing(planting, MATERIALS["urea"], uptake + 1)], uptake, ground, planting, TABLES, climate=climate)
+    more = balance(
+        [*dressings, NitrogenDressing(planting, MATERIALS["urea"], uptake + 1)], uptake, ground, planting, TABLES, climate=climate
+    )
     assert not more.sags
 
 
 def test_compost_alone_sags_in_the_cold_and_a_heap_of_salts_spills():
     planting = date(2027, 5, 1)
     cold = climate_of("larch_heights", TABLES)
-    assert balance([Dressing(planting, MATERIALS["manure_compost"], 150)], 150, 0, planting, TABLES, climate=cold).sags
-    assert balance([Dressing(planting, MATERIALS["urea"], 400)], 150, 0, planting, TABLES, climate=cold).spills
+    assert balance([NitrogenDressing(planting, MATERIALS["manure_compost"], 150)], 150, 0, planting, TABLES, climate=cold).sags
+    assert balance([NitrogenDressing(planting, MATERIALS["urea"], 400)], 150, 0, planting, TABLES, climate=cold).spills

@@ -20,7 +20,7 @@ POOLS = {0.05: 0.05, 0.22: 0.33, 0.69: 0.12, 4.0: 0.50}  # speed by year and sha
 
 
 def _ph(ph, months, load=0.0, limed=False, capacity=LOAM_CAPACITY, sulfur=0.0, warmth=12.0):
-    state = AcidState(np.array([ph]), np.array([capacity]), np.ones(1), np.ones(1))
+    state = AcidState(ph=np.array([ph]), capacity=np.array([capacity]), load=np.ones(1), speed=np.ones(1))
     for speed, share in POOLS.items() if limed else ():
         state.add_lime(5149 * share, speed, mixed_in=True)
     if sulfur:
@@ -184,7 +184,7 @@ def test_lime_that_lies_there_already_is_foretold_to_work_and_counts_once():
 
 def test_sulfur_sleeps_through_the_winter_and_keeps_what_it_has_eaten():
     grain = TABLES.forecast.sulfur_grain_um.value
-    state = AcidState(np.array([7.0]), np.array([3000.0]), np.ones(1), np.ones(1))
+    state = AcidState(ph=np.array([7.0]), capacity=np.array([3000.0]), load=np.ones(1), speed=np.ones(1))
     state.add_sulfur(500.0)
     read = []
     for warmth in (20.0, 3.0, 3.0, 20.0):

@@ -17,7 +17,7 @@ from agronomy.base.errors import OutOfRange, RequestError, UnknownName
 from agronomy.intake.own_material import LabelDoc, own_material
 from agronomy.intake.prices import price_per_kg
 from agronomy.intake.request import read_request
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.plan.plan import make_plan
 from agronomy.products.optimiser import solve
 from agronomy.whatif.account import account
@@ -96,7 +96,7 @@ def test_no_other_whole_bags_cost_less(seed):
 @given(st.integers(0, 10**6), st.sampled_from(sorted(AIMS)), st.booleans())
 def test_windows_bags_and_stock_add_up_on_any_holding(seed, aim, whole_bags):
     cases = small_holding(seed, 6)
-    shed = {"urea": ShedLine(None, 3.0), "kieserite": ShedLine(0.4, 1.0)}
+    shed = {"urea": StockLine(None, 3.0), "kieserite": StockLine(0.4, 1.0)}
     chosen = choose_for_holding(cases, shed, {"urea": 10.0}, aim, TABLES, whole_bags=whole_bags)
     for case, share in zip(cases, chosen.shares, strict=True):
         if case.model is None:
@@ -110,7 +110,7 @@ def test_windows_bags_and_stock_add_up_on_any_holding(seed, aim, whole_bags):
             need.what for need, left in zip(own.model.needs, own.open, strict=True) if left > 0
         }
     for row in chosen.buy:
-        assert row.from_shed_kg <= shed.get(row.material, ShedLine(None, 0.0)).in_stock_kg + 1e-9
+        assert row.from_shed_kg <= shed.get(row.material, StockLine(None, 0.0)).in_stock_kg + 1e-9
         assert row.bags * row.bag_kg == pytest.approx(row.needed_kg - row.from_shed_kg + row.left_over_kg, abs=1e-5)
         assert 0 <= row.left_over_kg < row.bag_kg + 1e-6
     assert 0 <= chosen.gap <= 0.05

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
-from agronomy.model.credit import Gift
+from agronomy.model.credit import CreditSource
 from agronomy.model.response import Response
 from agronomy.model.soil import describe_soil
 from agronomy.recommend.nutrients.credits import (
@@ -35,10 +35,10 @@ def gift(**told):
     empty = dict.fromkeys(
         ("what", "t_per_ha", "nitrogen_pct", "nitrate_n_mg_per_l", "water_mm", "on", "ammonium_kg_per_t", "organic_kg_per_t")
     )
-    return Gift(**empty | {"name": "", "counted": True, "worked_in": "one_day"} | told)
+    return CreditSource(**empty | {"name": "", "counted": True, "worked_in": "one_day"} | told)
 
 
-def given_by(made: Gift, years: int = 0) -> float:
+def given_by(made: CreditSource, years: int = 0) -> float:
     crop_from = date(SPREAD.year + years, 4, 2)
     lines = credits_for(
         (made,), {}, soil(), uncounted=frozenset({"organic_matter"}), today=crop_from, crop_from=crop_from, south=False, tables=TABLES

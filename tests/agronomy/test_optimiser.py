@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from agronomy.intake.request import read_request
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
 from agronomy.plan.needs import answers_by
 from agronomy.plan.plan import make_plan
-from agronomy.products.choice import Shop
+from agronomy.products.choice import AvailableProducts
 from agronomy.products.optimiser import Model, front, model_for, solve
 from agronomy.whatif.aims import plans_by_aim, rejected, trade_offs
 from agronomy.whatif.case import case_for
@@ -33,7 +33,7 @@ def model(doc: dict, only=None, shed=None) -> Model | None:
     found = assess(asked, TABLES)
     answers = answers_by("sufficiency", found, TABLES)
     needs = answers.needs()
-    shop = Shop(TABLES.materials, only, shed or {}, organic_only=False, chloride=True)
+    shop = AvailableProducts(TABLES.materials, only, shed or {}, organic_only=False, chloride=True)
     return model_for(needs, {need.what: need.rate_kg_per_ha for need in needs}, ground_for(found, answers), shop, TABLES)
 
 
@@ -141,7 +141,7 @@ def test_the_front_falls_in_what_is_open_or_in_money():
 
 def test_what_stands_in_the_shed_is_opened_first_where_it_costs_no_more():
     doc = hungry(P=(30, "Olsen"), Mg=(200, "ammonium acetate"))
-    shed = {"potassium_sulfate": ShedLine(0.0, 500.0)}
+    shed = {"potassium_sulfate": StockLine(0.0, 500.0)}
     made = model(doc, only=("potassium_chloride", "potassium_sulfate", "urea"), shed=shed)
     mix = solve(made, "money", TABLES)
     opened = {made.materials[m].key for m in np.flatnonzero(mix.rates)}

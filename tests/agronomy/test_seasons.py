@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from agronomy.apply.bale import start_bales
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.request import read_request
-from agronomy.ledger.totals import Deed, totals
+from agronomy.ledger.totals import LoggedApplication, totals
 from agronomy.model.climate import air_warmth, climate_of, first_warm_day, own_climate, soil_warmth, soil_wave, yearly_wave
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import Away, Hands
+from agronomy.model.labour import Away, LabourCalendar
 from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.carried import carried_nitrogen
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
@@ -122,7 +122,7 @@ def test_a_climate_that_cannot_be_is_refused(climate, says):
     assert own_climate("mine", [10] * 12, [50] * 12, date(2027, 4, 20), None).last_frost_in(2028) == date(2028, 4, 20)
 
 
-CALM = Weather(date(2027, 4, 10), 6, 14, 0, 2, 70, 12)
+CALM = Weather(day=date(2027, 4, 10), low_c=6, high_c=14, rain_mm=0, wind_m_s=2, humidity=70, soil_c=12)
 
 
 @pytest.mark.parametrize(
@@ -183,13 +183,13 @@ def test_what_was_put_on_since_the_test_comes_off_and_what_was_before_does_not()
 
 
 def test_totals_add_up_and_name_the_caps_that_were_passed():
-    deeds = [
-        Deed("Bed", date(2026, 4, 1), "urea", 1.0, 0.9),
-        Deed("Bed", date(2026, 6, 1), "urea", 1.0, 0.9),
-        Deed("Bed", date(2025, 6, 1), "gypsum", 2.0, 0.4),
-        Deed("Bed", date(2025, 7, 1), "gone", 1.0, 2.0),
+    applied = [
+        LoggedApplication("Bed", date(2026, 4, 1), "urea", 1.0, 0.9),
+        LoggedApplication("Bed", date(2026, 6, 1), "urea", 1.0, 0.9),
+        LoggedApplication("Bed", date(2025, 6, 1), "gypsum", 2.0, 0.4),
+        LoggedApplication("Bed", date(2025, 7, 1), "gone", 1.0, 2.0),
     ]
-    found = totals(deeds, {"Bed": 50.0}, {"N": 170.0}, TABLES)
+    found = totals(applied, {"Bed": 50.0}, {"N": 170.0}, TABLES)
     assert [(item.year, item.money, item.over) for item in found] == [(2026, pytest.approx(1.8), ("N",)), (2025, pytest.approx(2.8), ())]
     assert found[0].total_n == pytest.approx(2 * 0.46 / 50 * 10_000)
     assert found[0].lime < 0
@@ -250,9 +250,11 @@ def test_a_step_waits_alone_for_a_closed_season_and_for_somebody_to_be_there():
     held = dated(programme, start, 100, TABLES, closed=(season,))
     assert (held[0].day, held[0].note) == (date(2027, 4, 11), "closed season: spring rule until then")
     assert [row.day for row in held[1:]] == [row.day for row in plain[1:]]
-    away = dated(programme, start, 100, TABLES, hands=Hands(away=(Away(start, start + timedelta(days=20)),)))
+    away = dated(programme, start, 100, TABLES, hands=LabourCalendar(away=(Away(start, start + timedelta(days=20)),)))
     assert (away[0].day, away[0].note) == (start + timedelta(days=21), "nobody is there until then")
-    assert dated(programme, start, 100, TABLES, hands=Hands(weekdays=frozenset({2})))[0].day == start  # a Wednesday lies within its week
+    assert (
+        dated(programme, start, 100, TABLES, hands=LabourCalendar(weekdays=frozenset({2})))[0].day == start
+    )  # a Wednesday lies within its week
 
 
 def test_the_straw_bale_start_is_that_of_its_desk_whatever_feeds_it():
@@ -315,7 +317,7 @@ def test_manure_of_earlier_years_still_gives_and_counts_once():
     manure, compost = TABLES.materials["cattle_manure"], TABLES.materials["garden_compost"]
     by_year = [carried_nitrogen(manure, 30_000, year, TABLES) for year in (0, 1, 2, 3)]
     assert by_year == pytest.approx([0, 30_000 * 0.0054 * 0.12, 30_000 * 0.0054 * 0.05, 0])
-    found = totals([Deed("Bed", date(2026, 4, 1), "garden_compost", 100.0, 0.0)], {"Bed": 100.0}, {}, TABLES)[0]
+    found = totals([LoggedApplication("Bed", date(2026, 4, 1), "garden_compost", 100.0, 0.0)], {"Bed": 100.0}, {}, TABLES)[0]
     assert found.carries == pytest.approx((10_000 * compost.n / 100 * 0.05, 10_000 * compost.n / 100 * 0.03))
     days = {"last year": "2025-11-01", "two years ago": "2024-11-01", "this season": "2026-10-20", "long ago": "2021-03-01"}
     credits = {}

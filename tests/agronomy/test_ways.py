@@ -12,20 +12,30 @@ from agronomy.model.answers import Need
 from agronomy.model.climate import climate_of, soil_warmth, warm_season_mean
 from agronomy.plan.assess import assess
 from agronomy.plan.needs import answers_by
-from agronomy.products.shop import shop_for
-from agronomy.recommend.acidity.caps import Dressing
+from agronomy.products.shop import available_products
+from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.recommend.acidity.method_ranges import why_not
 from agronomy.whatif.ways import MONTHS, lime_ways, quick_ways, sulfur_ways, vinegar_l_per_m2
 from tests.helpers.requests import ACID, TABLES, document, reading
 
 FOUND = assess(read_request(document(*ACID), TABLES), TABLES)
 ANSWERS = answers_by("sufficiency", FOUND, TABLES)
-SHOP = shop_for(FOUND.request, TABLES)
+SHOP = available_products(FOUND.request, TABLES)
 NEEDS = st.floats(200, 12_000)
 
 
 def need(kg_per_ha: float, what: str = "CaCO3") -> Need:
-    return Need(what, kg_per_ha, 0.9 * kg_per_ha, 1.1 * kg_per_ha, "", "", 1.0, (), ())
+    return Need(
+        what=what,
+        rate_kg_per_ha=kg_per_ha,
+        low_kg_per_ha=0.9 * kg_per_ha,
+        high_kg_per_ha=1.1 * kg_per_ha,
+        method="",
+        why="",
+        share_now=1.0,
+        others=(),
+        working=(),
+    )
 
 
 @given(NEEDS, st.none() | st.floats(0, 30))
@@ -55,14 +65,14 @@ def test_more_time_never_shuts_out_a_lime(first, second):
     assert any(TABLES.materials[key].speed in ("soon", "weeks") for key in few)
 
 
-def sulfur_dressing() -> Dressing:
+def sulfur_limit() -> ApplicationLimit:
     request = read_request(document(reading("pH", 7.4, method="water 1:1"), crop="camellia", free_lime=False), TABLES)
     return answers_by("sufficiency", assess(request, TABLES), TABLES).dressing
 
 
 @given(NEEDS, st.floats(6, 30), st.floats(0.1, 8))
 def test_sulfur_works_on_with_time_and_warmth(kg_per_ha, warmth, warmer):
-    ways, warm = (sulfur_ways(need(kg_per_ha, "S_acid"), SHOP, sulfur_dressing(), at, TABLES) for at in (warmth, warmth + warmer))
+    ways, warm = (sulfur_ways(need(kg_per_ha, "S_acid"), SHOP, sulfur_limit(), at, TABLES) for at in (warmth, warmth + warmer))
     for way in ways:
         assert len(way.done) == len(MONTHS)
         assert list(way.done) == sorted(way.done)

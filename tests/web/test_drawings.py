@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from agronomy.tables import load_tables
 from web.drawing.frame import around, frame_on
 from web.drawing.ground_map import PlotOnMap, ground_map
-from web.drawing.history import Dressing, Point, history
+from web.drawing.history import DressingMark, Point, history
 from web.drawing.labels import LabelText, label_pages, qr_path
 from web.drawing.rake import SmallRake, SmallTooth
 from web.drawing.trace import trace
@@ -112,7 +112,7 @@ def test_the_years_show_errors_methods_and_what_was_put_on():
     ]
     drawn = history(
         points,
-        [Dressing(date(2025, 3, 1), "9 kg lime"), Dressing(date(2025, 3, 2), "60 g urea")],
+        [DressingMark(date(2025, 3, 1), "9 kg lime"), DressingMark(date(2025, 3, 2), "60 g urea")],
         wanted=(80, 140),
         today=date(2026, 11, 1),
         unit="mg/kg",

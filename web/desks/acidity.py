@@ -9,7 +9,7 @@ from agronomy.base import showing
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.climate import warm_season_mean
 from agronomy.plan.needs import answers_by
-from agronomy.products.shop import shop_for
+from agronomy.products.shop import available_products
 from agronomy.whatif.forecast.sulfur import ASLEEP_BELOW_C
 from agronomy.whatif.ways import MONTHS, LimeWay, QuickWay, SulfurWay, lime_ways, quick_ways, sulfur_ways, upkeep_sulfur, vinegar_l_per_m2
 from web.core import tables
@@ -50,7 +50,7 @@ def acidity(request, pk: int):
     )
     reader = reader_of(request.place, plot.area_m2)
     answers = answers_by(found.request.school, found, tables())
-    answer, shop = answers.acidity, shop_for(found.request, tables())
+    answer, shop = answers.acidity, available_products(found.request, tables())
     context |= {"why": found.acidity.why, "ph": found.ph}
     if isinstance(answer, Need) and answer.what == "CaCO3":
         context["limes"] = [_lime(way, reader) for way in lime_ways(answer, shop, answers.dressing, tables(), months_left=data["months"])]

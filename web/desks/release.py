@@ -3,7 +3,7 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy.apply.uptake import Dressing, balance
+from agronomy.apply.uptake import NitrogenDressing, balance
 from agronomy.base import showing
 from agronomy.base.quantities import factor
 from agronomy.plan.plan import make_plan
@@ -24,7 +24,7 @@ def release(request, pk: int):
     plan = make_plan(found.request, tables())
     known = tables().materials | found.request.own_materials
     dressings = [
-        Dressing(item.from_, known[item.material], item.rate_kg_per_ha * known[item.material].n / 100)
+        NitrogenDressing(item.from_, known[item.material], item.rate_kg_per_ha * known[item.material].n / 100)
         for item in plan.applications
         if not item.later and known[item.material].n > 0
     ]

@@ -3,10 +3,10 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy.apply.micronutrients import ELEMENTS, WAYS, TraceDose, boron_solution, trace_ways
+from agronomy.apply.micronutrients import ELEMENTS, WAYS, MicronutrientRate, boron_solution, micronutrient_ways
 from agronomy.base import showing
 from agronomy.model.answers import SPOKEN
-from agronomy.plan.assess import short_traces
+from agronomy.plan.assess import short_micronutrients
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import tables
 from web.desks.common import assessed, plot_of
@@ -20,7 +20,7 @@ def traces(request, pk: int):
     context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}
     if found is None:
         return render(request, "desks/traces.html", context)
-    short = short_traces(found)
+    short = short_micronutrients(found)
     element = asked if asked in ELEMENTS else short[0] if short else ""
     context |= {
         "short": [tables().analytes[key].name.lower() for key in short],
@@ -30,7 +30,7 @@ def traces(request, pk: int):
     }
     if element and found.ph is not None:
         row = tables().nutrients.micronutrients[element]
-        doses = trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
+        doses = micronutrient_ways(element, found.ph, plot.area_m2, tables().materials, tables())
         sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
         cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
         context |= {
@@ -43,7 +43,7 @@ def traces(request, pk: int):
     return render(request, "desks/traces.html", context)
 
 
-def _told(dose: TraceDose, area_m2: float, units: str) -> dict:
+def _told(dose: MicronutrientRate, area_m2: float, units: str) -> dict:
     if dose.strength_pct is not None:
         amount, element = f"a solution of {dose.strength_pct:g} %", ""
     else:

@@ -25,7 +25,7 @@ class Point:
 
 
 @dataclass(frozen=True, slots=True)
-class Dressing:
+class DressingMark:
     """Something that was put on."""
 
     day: date
@@ -82,7 +82,7 @@ def _nice_step(span: float) -> float:
 
 
 def history(
-    points: list[Point], dressings: list[Dressing], *, wanted: tuple[float, float] | None, today: date, unit: str
+    points: list[Point], dressings: list[DressingMark], *, wanted: tuple[float, float] | None, today: date, unit: str
 ) -> History | None:
     """The drawing of some readings; None where there is none."""
     if not points:
@@ -136,7 +136,7 @@ def _bar(x: float, low: float, high: float) -> str:
     return f"M{at(x)} {at(low)}V{at(high)}M{at(x - 4)} {at(low)}h8M{at(x - 4)} {at(high)}h8"
 
 
-def _marks(dressings: list[Dressing], x, floor: float) -> tuple[tuple[str, str, str], ...]:
+def _marks(dressings: list[DressingMark], x, floor: float) -> tuple[tuple[str, str, str], ...]:
     """Labels of what was put on, in rows below the axis so that they do not lie on each other."""
     rows: list[float] = []
     marks = []

@@ -11,8 +11,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.intake.limit_docs import ClosedDoc, HandsDoc, read_closed, read_hands
 from agronomy.model.closed_season import ClosedSeason
-from agronomy.model.labour import WEEKDAYS, Hands
-from agronomy.model.labour import hands_of as hands_from
+from agronomy.model.labour import WEEKDAYS, LabourCalendar, labour_calendar_of
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.fields import date_field
@@ -58,7 +57,7 @@ class AwayForm(forms.Form):
         data = super().clean()
         if data.get("first") and data.get("last"):
             try:
-                hands_from([], [(data["first"], data["last"])])
+                labour_calendar_of([], [(data["first"], data["last"])])
             except RuleError as error:
                 self.add_error("last", say(error))
         return data
@@ -147,7 +146,7 @@ def drop_days(request):
     return redirect("jobs:days")
 
 
-def hands_of(holding) -> Hands:
+def hands_of(holding) -> LabourCalendar:
     return read_hands(HandsDoc(**holding.hands))
 
 

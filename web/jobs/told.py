@@ -33,10 +33,10 @@ def cautions_of(job: Job) -> list[str]:
     if material is None:
         return []
     practice = Practice(
-        job.kg,
-        job.way,
-        job.worked_in_cm,
-        material.bag_kg,
+        kg=job.kg,
+        way=job.way,
+        worked_in_cm=job.worked_in_cm,
+        bag_kg=material.bag_kg,
         by_machine=tables().ground.kinds[job.plot.kind].family == "field",
         on_bales=job.plot.kind == "bale",
         among_stock=bool(job.plot.livestock),

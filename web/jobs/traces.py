@@ -6,8 +6,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.apply.micronutrients import WAYS, trace_ways
-from agronomy.plan.assess import short_traces
+from agronomy.apply.micronutrients import WAYS, micronutrient_ways
+from agronomy.plan.assess import short_micronutrients
 from agronomy.schedule.intervals import leaf_feeds
 from web.changes.undo import undoable
 from web.core import tables
@@ -22,8 +22,8 @@ def jobs_for_a_trace(request, pk: int):
     found = assessed(request, plot, today)
     element, way = request.POST.get("element", ""), request.POST.get("way", "")
     doses = (
-        trace_ways(element, found.ph, plot.area_m2, tables().materials, tables())
-        if found and found.ph is not None and element in short_traces(found)
+        micronutrient_ways(element, found.ph, plot.area_m2, tables().materials, tables())
+        if found and found.ph is not None and element in short_micronutrients(found)
         else []
     )
     dose = next((dose for dose in doses if dose.way == way and dose.plot_kg > 0), None)

@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
-from agronomy.ledger.totals import Deed, YearTotal, totals
+from agronomy.ledger.totals import LoggedApplication, YearTotal, totals
 from agronomy.tables.material import P_IN_P2O5
 from web.changes.undo import undoable
 from web.core import tables
@@ -211,10 +211,12 @@ def year_totals(request):
     place = request.place
     holding = place.holding
     entries = list(log_of(holding))
-    deeds = [Deed(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries]
+    applied = [
+        LoggedApplication(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries
+    ]
     areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
     caps = {"N": holding.cap_n_kg_per_ha, "P": holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5}
-    found = totals(deeds, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
+    found = totals(applied, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
     return render(request, "jobs/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})
 
 

@@ -7,7 +7,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 
 from agronomy.model.climate import Climate, climate_of, own_climate
-from agronomy.model.labour import Hands
+from agronomy.model.labour import LabourCalendar
 from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
 from web.core import tables
 from web.jobs.days import hands_of
@@ -43,7 +43,7 @@ def weather_now(forecast: list[Weather] | None) -> str:
 class Days:
     """The days ahead and which of them serve for jobs. Many jobs are alike: each kind of work on each kind of ground is judged once."""
 
-    def __init__(self, forecast: list[Weather], hands: Hands, today: date):
+    def __init__(self, forecast: list[Weather], hands: LabourCalendar, today: date):
         self.forecast, self.hands, self.today = forecast, hands, today
         self._judged: dict[tuple, list[dict]] = {}
         self._strips: dict[str, str] = {}

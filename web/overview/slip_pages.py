@@ -12,7 +12,7 @@ from agronomy.intake.documents import dressings_in
 from agronomy.interpret.water import judge_water
 from agronomy.products.labels import worth
 from web.core import say, tables
-from web.drawing.history import Dressing, Point, history
+from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning import words
@@ -152,10 +152,10 @@ def _point(line: SlipLine, unit: str) -> Point | None:
     )
 
 
-def _dressings(plot: Plot, units: str) -> list[Dressing]:
+def _dressings(plot: Plot, units: str) -> list[DressingMark]:
     """What adopted plans put on, on their first days."""
     return [
-        Dressing(dressing.day, f"{showing.mass(dressing.total_kg, units)} {dressing.name}")
+        DressingMark(dressing.day, f"{showing.mass(dressing.total_kg, units)} {dressing.name}")
         for plan in plot.adopted_plans.all()[:20]
         for dressing in dressings_in(plan.result)
     ]

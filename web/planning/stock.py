@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from agronomy.model.stock import ShedLine
+from agronomy.model.stock import StockLine
 from agronomy.products.buying import Offer
 from web.planning.models import StockLot, SupplierOffer
 
@@ -15,13 +15,13 @@ class Stock:
     lots: list[StockLot]
     offers: list[SupplierOffer]
 
-    def lines(self) -> dict[str, ShedLine]:
+    def lines(self) -> dict[str, StockLine]:
         """Stock by material: all lots together, at the price of the latest lot that has one, else at the cheapest offer."""
-        found = {key: ShedLine(offer.price_per_kg, 0.0) for key, offer in self._cheapest().items()}
+        found = {key: StockLine(offer.price_per_kg, 0.0) for key, offer in self._cheapest().items()}
         for lot in self.lots:
-            before = found.get(lot.material, ShedLine(None, 0.0))
+            before = found.get(lot.material, StockLine(None, 0.0))
             price = lot.price_per_kg if lot.price_per_kg is not None else before.price_per_kg
-            found[lot.material] = ShedLine(price, before.in_stock_kg + lot.kg)
+            found[lot.material] = StockLine(price, before.in_stock_kg + lot.kg)
         return found
 
     def document(self) -> list[dict[str, Any]]:

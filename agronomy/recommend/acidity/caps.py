@@ -12,7 +12,7 @@ from agronomy.tables.rooms.acidity import Cap
 from agronomy.tables.row import Parameter
 
 
-class Dressing(NamedTuple):
+class ApplicationLimit(NamedTuple):
     """The limits of one dressing: cap [kg/ha], depth it treats [cm], months until the next, and the table row."""
 
     max_kg_per_ha: float
@@ -21,12 +21,12 @@ class Dressing(NamedTuple):
     row: Cap
 
 
-def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> Dressing:
+def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> ApplicationLimit:
     """Limits for a potting mix, by the litre."""
-    return Dressing(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(known(row.again_after_months)), row)
+    return ApplicationLimit(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(known(row.again_after_months)), row)
 
 
-def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing:
+def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables) -> ApplicationLimit:
     """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed."""
     if soil.mix is not None:
         return _in_pots(tables.acidity.container_lime_cap_g_per_l, tables.acidity.caps["lime_bed_dug"], soil, tables)
@@ -39,7 +39,7 @@ def lime_dressing(kind: str, crop: Crop, soil: Soil, tables: Tables) -> Dressing
     return _limits(key, soil, tables)
 
 
-def sulfur_dressing(soil: Soil, tables: Tables) -> Dressing:
+def sulfur_limit(soil: Soil, tables: Tables) -> ApplicationLimit:
     if soil.mix is not None:
         return _in_pots(tables.acidity.container_sulfur_cap_g_per_l, tables.acidity.caps["sulfur_dug"], soil, tables)
     key = "sulfur_undug" if not soil.dug else "sulfur_light_dug" if soil.is_light else "sulfur_dug"
@@ -51,13 +51,13 @@ def most_sulfur_worth_trying(kind: str, tables: Tables) -> float:
     return tables.acidity.caps["sulfur_practicable_field" if kind == "field" else "sulfur_practicable_bed"].max_kg_per_ha
 
 
-def _limits(key: str, soil: Soil, tables: Tables) -> Dressing:
+def _limits(key: str, soil: Soil, tables: Tables) -> ApplicationLimit:
     row = tables.acidity.caps[key]
     depth = min(soil.depth_cm, row.treated_depth_cm or soil.depth_cm)
-    return Dressing(row.max_kg_per_ha, depth, int(known(row.again_after_months)), row)
+    return ApplicationLimit(row.max_kg_per_ha, depth, int(known(row.again_after_months)), row)
 
 
-def depth_step(dressing: Dressing, soil: Soil) -> tuple[Step, ...]:
+def depth_step(dressing: ApplicationLimit, soil: Soil) -> tuple[Step, ...]:
     """Says that only the top is treated, where that is so."""
     if dressing.treated_depth_cm >= soil.depth_cm:
         return ()

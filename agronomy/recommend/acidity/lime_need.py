@@ -9,7 +9,7 @@ from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.buffer_capacity import estimated_lime_need, in_mix
-from agronomy.recommend.acidity.caps import Dressing, depth_step
+from agronomy.recommend.acidity.caps import ApplicationLimit, depth_step
 from agronomy.recommend.acidity.method_ranges import why_not
 from agronomy.recommend.acidity.other_methods import (
     adams_evans_lime_need,
@@ -33,7 +33,7 @@ def lime_need(
     *,
     target_ph: float,
     soil: Soil,
-    dressing: Dressing,
+    dressing: ApplicationLimit,
     tables: Tables,
     aluminium: Reading | None = None,
     is_grass: bool = False,
@@ -81,7 +81,7 @@ def _need(
     target_ph: float,
     is_grass: bool,
     soil: Soil,
-    dressing: Dressing,
+    dressing: ApplicationLimit,
     tables: Tables,
 ) -> Need:
     depth_cm = dressing.treated_depth_cm
@@ -147,7 +147,9 @@ def _by_aluminium(ph: Reading, aluminium: Reading | None, depth_cm: float, soil:
     return aluminium_lime_need(aluminium.value, aluminium.u, depth_cm=depth_cm, soil=soil, tables=tables)
 
 
-def _as_need(found: Banded, method: str, why: str, share_now: float, others: tuple, ph: Reading, soil: Soil, dressing: Dressing) -> Need:
+def _as_need(
+    found: Banded, method: str, why: str, share_now: float, others: tuple, ph: Reading, soil: Soil, dressing: ApplicationLimit
+) -> Need:
     steps = (*ph.steps, *depth_step(dressing, soil), *found.steps)
     if share_now < 1:
         step = Step(
@@ -159,4 +161,14 @@ def _as_need(found: Banded, method: str, why: str, share_now: float, others: tup
             "colour kit",
         )
         steps = (*steps, step)
-    return Need("CaCO3", found.value, found.low, found.high, method, why, share_now, others, steps)
+    return Need(
+        what="CaCO3",
+        rate_kg_per_ha=found.value,
+        low_kg_per_ha=found.low,
+        high_kg_per_ha=found.high,
+        method=method,
+        why=why,
+        share_now=share_now,
+        others=others,
+        working=steps,
+    )

@@ -10,7 +10,7 @@ from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.buffer_capacity import buffering_steps, caco3_per_ph, in_mix
-from agronomy.recommend.acidity.caps import Dressing, depth_step, most_sulfur_worth_trying
+from agronomy.recommend.acidity.caps import ApplicationLimit, depth_step, most_sulfur_worth_trying
 from agronomy.tables import Tables
 from agronomy.tables.rooms.acidity import SulfurRow
 
@@ -25,7 +25,7 @@ def sulfur_need(
     kind: str,
     is_acid_lover: bool,
     soil: Soil,
-    dressing: Dressing,
+    dressing: ApplicationLimit,
     tables: Tables,
     carbonate: Reading | None = None,
 ) -> Answer:
@@ -105,7 +105,14 @@ def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: 
 
 
 def _amount(
-    ph: Reading, target_ph: float, kind: str, is_acid_lover: bool, soil: Soil, dressing: Dressing, tables: Tables, carbonate_pct: float
+    ph: Reading,
+    target_ph: float,
+    kind: str,
+    is_acid_lover: bool,
+    soil: Soil,
+    dressing: ApplicationLimit,
+    tables: Tables,
+    carbonate_pct: float,
 ) -> Answer:
     figures, depth_cm = tables.acidity, dressing.treated_depth_cm
     per_ph = caco3_per_ph(soil, depth_cm, tables)
@@ -182,4 +189,14 @@ def _amount(
     others = (Method("formula" if leads else "table", by_formula if leads else by_table),) if by_table is not None else ()
     method = "table for acid-loving crops" if leads else "buffer capacity and table" if by_table is not None else "buffer capacity"
     why = f"To lower pH from {ph.value:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months."
-    return Need("S_acid", rate, low, high, method, why, 0.5 if ph.trust == "half" else 1.0, others, tuple(steps))
+    return Need(
+        what="S_acid",
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=low,
+        high_kg_per_ha=high,
+        method=method,
+        why=why,
+        share_now=0.5 if ph.trust == "half" else 1.0,
+        others=others,
+        working=tuple(steps),
+    )

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from datetime import date
 
 from agronomy.base.working import Figure, Step
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.nitrogen import ManureRow
@@ -40,7 +40,7 @@ def carried_nitrogen(material: Material, rate_kg_per_ha: float, year: int, table
     return rate_kg_per_ha * organic_share(material, tables) * carried_share(material, year, tables)
 
 
-def carried_by(done: Iterable[Done], crop_from: date, before: date, tables: Tables) -> tuple[float, tuple[Step, ...]]:
+def carried_by(done: Iterable[ApplicationRecord], crop_from: date, before: date, tables: Tables) -> tuple[float, tuple[Step, ...]]:
     """Nitrogen [kg/ha] that what was put on before a day still gives the crop from `crop_from` on, with a step for each dressing that
     gives some.
     """

@@ -10,8 +10,8 @@ from datetime import date, timedelta
 from agronomy.base.known import known
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
-from agronomy.model.application_record import Done
-from agronomy.model.credit import Credit, Gift
+from agronomy.model.application_record import ApplicationRecord
+from agronomy.model.credit import Credit, CreditSource
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.carried import carried_by
@@ -42,7 +42,7 @@ def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, f
 
 
 def credits_for(
-    gifts: tuple[Gift, ...],
+    gifts: tuple[CreditSource, ...],
     readings: dict[str, Reading],
     soil: Soil,
     *,
@@ -51,7 +51,7 @@ def credits_for(
     crop_from: date,
     south: bool,
     tables: Tables,
-    done: tuple[Done, ...] = (),
+    done: tuple[ApplicationRecord, ...] = (),
 ) -> tuple[Credit, ...]:
     """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted."""
     lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
@@ -82,7 +82,15 @@ def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
         note="" if soil.organic_matter_known else "organic matter was not tested: an ordinary figure is used",
     )
     return Credit(
-        "organic_matter", "N", AUTOMATIC["organic_matter"], given, low, high, is_counted, "It rots while the crop grows.", (step,)
+        key="organic_matter",
+        nutrient="N",
+        name=AUTOMATIC["organic_matter"],
+        kg_per_ha=given,
+        low=low,
+        high=high,
+        counted=is_counted,
+        why="It rots while the crop grows.",
+        working=(step,),
     )
 
 
@@ -110,18 +118,38 @@ def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables
     )
     low, high = reading.low * layer * share.low, reading.high * layer * share.high
     return Credit(
-        "nitrate", "N", AUTOMATIC["nitrate"], reading.value * layer * share.value, low, high, is_counted and not stale, why, (step,)
+        key="nitrate",
+        nutrient="N",
+        name=AUTOMATIC["nitrate"],
+        kg_per_ha=reading.value * layer * share.value,
+        low=low,
+        high=high,
+        counted=is_counted and not stale,
+        why=why,
+        working=(step,),
     )
 
 
-def _carried(done: tuple[Done, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
+def _carried(done: tuple[ApplicationRecord, ...], is_counted: bool, today: date, crop_from: date, tables: Tables) -> list[Credit]:
     """What the log's manures of earlier years still give; this season's come off the need itself."""
     given, steps = carried_by(done, crop_from, today - timedelta(days=tables.choice.done_season_days.value), tables)
     if not steps:
         return []
     spread = tables.nitrogen.manure_spread.value
     why = "By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself."
-    return [Credit("carried", "N", AUTOMATIC["carried"], given, given * (1 - spread), given * (1 + spread), is_counted, why, steps)]
+    return [
+        Credit(
+            key="carried",
+            nutrient="N",
+            name=AUTOMATIC["carried"],
+            kg_per_ha=given,
+            low=given * (1 - spread),
+            high=given * (1 + spread),
+            counted=is_counted,
+            why=why,
+            working=steps,
+        )
+    ]
 
 
 def years_between(first: date, crop_from: date) -> int:
@@ -129,7 +157,7 @@ def years_between(first: date, crop_from: date) -> int:
     return max(0, (crop_from - first).days // 365)
 
 
-def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+def _legume(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     row = tables.nitrogen.legumes[known(gift.what)]
     year = years_between(gift.on, crop_from) if gift.on else 0
     share = (1.0, row.second_year_share)[year] if year < 2 else 0.0
@@ -146,7 +174,19 @@ def _legume(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
         if year < 2
         else "It is too long ago."
     )
-    return [Credit(key, "N", gift.name or row.name, row.kg_per_ha * share, row.low * share, row.high * share, gift.counted, why, (step,))]
+    return [
+        Credit(
+            key=key,
+            nutrient="N",
+            name=gift.name or row.name,
+            kg_per_ha=row.kg_per_ha * share,
+            low=row.low * share,
+            high=row.high * share,
+            counted=gift.counted,
+            why=why,
+            working=(step,),
+        )
+    ]
 
 
 def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
@@ -159,7 +199,7 @@ def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
     return min(figures.green_manure_most_pct.value, max(0.0, share)) / 100
 
 
-def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+def _green_manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     share, spread = green_manure_share(known(gift.nitrogen_pct), tables), tables.nitrogen.green_manure_spread.value
     given = known(gift.t_per_ha) * 10 * known(gift.nitrogen_pct) * share
     step = Step(
@@ -178,10 +218,22 @@ def _green_manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bo
         if share
         else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
     )
-    return [Credit(key, "N", gift.name or "green manure", given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
+    return [
+        Credit(
+            key=key,
+            nutrient="N",
+            name=gift.name or "green manure",
+            kg_per_ha=given,
+            low=given * (1 - spread),
+            high=given * (1 + spread),
+            counted=gift.counted,
+            why=why,
+            working=(step,),
+        )
+    ]
 
 
-def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+def _manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     row, figures = tables.nitrogen.manures[known(gift.what)], tables.nitrogen
     name, year = gift.name or row.name, years_between(gift.on, crop_from) if gift.on else 0
     ammonium = row.ammonium_kg_per_t if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
@@ -209,13 +261,25 @@ def _manure(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, ta
         note="spread in autumn: half of the ammonium that was kept is lost over winter" if in_autumn else "",
     )
     why = ("What it gives in its first year.", "Its second year.", "Its third year.", "It is too long ago.")[min(year, 3)]
-    lines = [Credit(key, "N", name, given, given * (1 - spread), given * (1 + spread), gift.counted, why, (step,))]
+    lines = [
+        Credit(
+            key=key,
+            nutrient="N",
+            name=name,
+            kg_per_ha=given,
+            low=given * (1 - spread),
+            high=given * (1 + spread),
+            counted=gift.counted,
+            why=why,
+            working=(step,),
+        )
+    ]
     if year == 0:
         lines += [_from_manure(key, nutrient, gift, row, name, tested, tables) for nutrient in ("P", "K")]
     return lines
 
 
-def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str, tested: dict, tables: Tables) -> Credit:
+def _from_manure(key: str, nutrient: str, gift: CreditSource, row: ManureRow, name: str, tested: dict, tables: Tables) -> Credit:
     """Phosphorus or potassium of a manure, unless the soil test has seen it already."""
     oxide, share, content = ("P2O5", P_IN_P2O5, row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", K_IN_K2O, row.k2o_kg_per_t)
     figure, spread = (
@@ -238,7 +302,17 @@ def _from_manure(key: str, nutrient: str, gift: Gift, row: ManureRow, name: str,
         figure.where,
     )
     why = "Not counted: the soil test was taken after it and has seen it." if seen else "It feeds this crop as fertilizer would."
-    return Credit(key, nutrient, name, given, given * (1 - spread), given * (1 + spread), gift.counted and not seen, why, (step,))
+    return Credit(
+        key=key,
+        nutrient=nutrient,
+        name=name,
+        kg_per_ha=given,
+        low=given * (1 - spread),
+        high=given * (1 + spread),
+        counted=gift.counted and not seen,
+        why=why,
+        working=(step,),
+    )
 
 
 def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -> float:
@@ -246,7 +320,7 @@ def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -
     return nitrate_n_mg_per_l * water_mm * 0.01 * tables.nitrogen.water_counted.value
 
 
-def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+def _water(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     given = water_nitrogen(known(gift.nitrate_n_mg_per_l), known(gift.water_mm), tables)
     share = tables.nitrogen.water_counted
     step = Step(
@@ -262,7 +336,19 @@ def _water(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tab
         share.where,
     )
     why = "It comes as the crop is watered, so it cannot be saved for later."
-    return [Credit(key, "N", gift.name or "irrigation water", given, given * 0.8, given / share.value, gift.counted, why, (step,))]
+    return [
+        Credit(
+            key=key,
+            nutrient="N",
+            name=gift.name or "irrigation water",
+            kg_per_ha=given,
+            low=given * 0.8,
+            high=given / share.value,
+            counted=gift.counted,
+            why=why,
+            working=(step,),
+        )
+    ]
 
 
 def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
@@ -274,7 +360,7 @@ def straw_tie_up(tables: Tables) -> tuple[float, float, float]:
     return value, low, high
 
 
-def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+def _straw(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     (held, low, high), figures = straw_tie_up(tables), tables.nitrogen
     step = Step(
         "held back by straw",
@@ -292,15 +378,15 @@ def _straw(key: str, gift: Gift, tested: dict, crop_from: date, south: bool, tab
     why = "Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not."
     return [
         Credit(
-            key,
-            "N",
-            gift.name or "straw dug in",
-            -known(gift.t_per_ha) * held,
-            -known(gift.t_per_ha) * high,
-            -known(gift.t_per_ha) * low,
-            gift.counted,
-            why,
-            (step,),
+            key=key,
+            nutrient="N",
+            name=gift.name or "straw dug in",
+            kg_per_ha=-known(gift.t_per_ha) * held,
+            low=-known(gift.t_per_ha) * high,
+            high=-known(gift.t_per_ha) * low,
+            counted=gift.counted,
+            why=why,
+            working=(step,),
         )
     ]
 

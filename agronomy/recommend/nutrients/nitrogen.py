@@ -165,7 +165,17 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
         )
     low, high = (standing_crop_rate(value, critical, tables) for value in (case.nitrate.high, case.nitrate.low))
     why = f"The test in the standing {crop.name} found {case.nitrate.value:.0f} mg/kg of nitrate where {critical:.0f} is enough."
-    return Need("N", rate, low, high, "nitrate in the standing crop", why, 1.0, (), (*case.nitrate.steps, step))
+    return Need(
+        what="N",
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=low,
+        high_kg_per_ha=high,
+        method="nitrate in the standing crop",
+        why=why,
+        share_now=1.0,
+        others=(),
+        working=(*case.nitrate.steps, step),
+    )
 
 
 def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables) -> Answer:
@@ -228,4 +238,14 @@ def _need_or_nothing(
         return Nothing("N", f"No nitrogen: the ground is given about what {crop.name} takes up ({told} kg/ha).")
     less = f", less what the ground is given: {told} kg/ha" if told else "; nothing else is counted"
     paid = f"What pays for {crop.name}" if method == "economic rate" else f"What {crop.name} takes up"
-    return Need("N", need, min(need, max(0.0, low)), max(need, high), method, f"{paid}{less}.", 1.0, others, steps)
+    return Need(
+        what="N",
+        rate_kg_per_ha=need,
+        low_kg_per_ha=min(need, max(0.0, low)),
+        high_kg_per_ha=max(need, high),
+        method=method,
+        why=f"{paid}{less}.",
+        share_now=1.0,
+        others=others,
+        working=steps,
+    )

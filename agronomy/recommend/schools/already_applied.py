@@ -5,12 +5,12 @@ from datetime import date, timedelta
 
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Answer, Need, Nothing
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
 
 
-def brings(done: Done, what: str, tables: Tables) -> float:
+def brings(done: ApplicationRecord, what: str, tables: Tables) -> float:
     """What a dressing brought of a need [kg/ha]."""
     material, rate = done.material, done.rate_kg_per_ha
     if what == "CaCO3":
@@ -28,7 +28,9 @@ def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Ta
     return reading.taken if reading else None
 
 
-def less_done(answers: list[Answer], done: tuple[Done, ...], readings: dict[str, Reading], today: date, tables: Tables) -> list[Answer]:
+def less_already_applied(
+    answers: list[Answer], done: tuple[ApplicationRecord, ...], readings: dict[str, Reading], today: date, tables: Tables
+) -> list[Answer]:
     """Needs less what the log says was put on since their test; a need that is met by it becomes Nothing."""
     return (
         [_less(answer, done, readings, today, tables) if isinstance(answer, Need) else answer for answer in answers]
@@ -37,7 +39,7 @@ def less_done(answers: list[Answer], done: tuple[Done, ...], readings: dict[str,
     )
 
 
-def _less(need: Need, done: tuple[Done, ...], readings: dict[str, Reading], today: date, tables: Tables) -> Answer:
+def _less(need: Need, done: tuple[ApplicationRecord, ...], readings: dict[str, Reading], today: date, tables: Tables) -> Answer:
     since = counts_from(need.what, readings, today, tables)
     rows = [(item, brings(item, need.what, tables)) for item in done if since is not None and since <= item.on <= today]
     given = sum(amount for _, amount in rows)

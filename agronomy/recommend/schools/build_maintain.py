@@ -136,5 +136,13 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         else f"{finding.why} What the crop carries off is given back."
     )
     return Need(
-        nutrient, value * share, max(0.0, low * share), high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step, as_element)
+        what=nutrient,
+        rate_kg_per_ha=value * share,
+        low_kg_per_ha=max(0.0, low * share),
+        high_kg_per_ha=high * share,
+        method=KEY,
+        why=why,
+        share_now=1.0,
+        others=(),
+        working=(*finding.working, removed.step, step, as_element),
     )

@@ -89,4 +89,14 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
         target.source,
         target.where,
     )
-    return Need(key, rate, low, high, KEY, told, 1.0, (), (*finding.working, step))
+    return Need(
+        what=key,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=low,
+        high_kg_per_ha=high,
+        method=KEY,
+        why=told,
+        share_now=1.0,
+        others=(),
+        working=(*finding.working, step),
+    )

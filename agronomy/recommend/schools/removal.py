@@ -7,7 +7,7 @@ from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Removal:
     """An oxide that is carried off [kg/ha], with its 20 % spread, and how it was found."""
 
@@ -39,4 +39,6 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
         row.where,
         note="" if yield_goal_t_per_ha is not None else "no yield is hoped for here, so a usual one is taken; type yours to sharpen this",
     )
-    return Removal(oxide, rate, rate * (1 - spread), rate * (1 + spread), yield_goal_t_per_ha is not None, step)
+    return Removal(
+        oxide=oxide, kg_per_ha=rate, low=rate * (1 - spread), high=rate * (1 + spread), by_goal=yield_goal_t_per_ha is not None, step=step
+    )

@@ -43,4 +43,14 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
         "definition",
     )
     why = f"{finding.why} What the crop carries off is given back."
-    return Need(nutrient, rate, removed.low * share, removed.high * share, KEY, why, 1.0, (), (*finding.working, removed.step, step))
+    return Need(
+        what=nutrient,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=removed.low * share,
+        high_kg_per_ha=removed.high * share,
+        method=KEY,
+        why=why,
+        share_now=1.0,
+        others=(),
+        working=(*finding.working, removed.step, step),
+    )

@@ -11,7 +11,7 @@ from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Situation:
     """The one argument of a school's `needs`. `ph` is pH in water 1:1, None where it was not read."""
 

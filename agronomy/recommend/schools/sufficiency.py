@@ -102,7 +102,21 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
             "definition",
         ),
     )
-    return _if_worth_it(Need(finding.analyte, rate, max(0.0, low), high, KEY, finding.why, 1.0, (), steps), finding, tables)
+    return _if_worth_it(
+        Need(
+            what=finding.analyte,
+            rate_kg_per_ha=rate,
+            low_kg_per_ha=max(0.0, low),
+            high_kg_per_ha=high,
+            method=KEY,
+            why=finding.why,
+            share_now=1.0,
+            others=(),
+            working=steps,
+        ),
+        finding,
+        tables,
+    )
 
 
 def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
@@ -124,7 +138,17 @@ def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables)
         figure.source,
         figure.where,
     )
-    return Need(finding.analyte, rate, figure.low, figure.high, KEY, finding.why, 1.0, (), (*finding.working, step))
+    return Need(
+        what=finding.analyte,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=figure.low,
+        high_kg_per_ha=figure.high,
+        method=KEY,
+        why=finding.why,
+        share_now=1.0,
+        others=(),
+        working=(*finding.working, step),
+    )
 
 
 def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:

@@ -12,7 +12,7 @@ LEAST_PH, MOST_PH, LIMY_PH = 3.5, 8.3, 7.5
 DAYS_A_MONTH = 30.4
 
 
-@dataclass
+@dataclass(kw_only=True)
 class AcidState:
     """The ground's state in every draw: arrays of one length. Lime and sulfur are lists of pools, each put on at some month.
 

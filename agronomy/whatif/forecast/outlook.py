@@ -8,7 +8,7 @@ import numpy as np
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.dose.application import Application
 from agronomy.interpret.acidity import ph_range
-from agronomy.model.application_record import Done
+from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import soil_warmth
 from agronomy.model.reading import Reading, best_readings
 from agronomy.model.request import Request
@@ -28,7 +28,7 @@ DRAWS, SEED = 300, 7
 TOLD_YEARS = (1, 3, 5)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Expected:
     """What a test would read after some years: median and the middle eight of ten draws. `beyond` marks years past the horizon."""
 
@@ -116,7 +116,9 @@ def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws,
         field = 1.0 if in_mix(soil) else tables.acidity.field_factor.value
         capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
     limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value)
-    return AcidState(np.clip(draws.around(ph), 3.5, 8.3), capacity * draws.capacity, draws.load, draws.speed, limy)
+    return AcidState(
+        ph=np.clip(draws.around(ph), 3.5, 8.3), capacity=capacity * draws.capacity, load=draws.load, speed=draws.speed, limy=limy
+    )
 
 
 def _capacity_by_buffer(request: Request, ph: Reading, soil: Soil, tables: Tables) -> float | None:
@@ -168,7 +170,7 @@ def _lies_already(state: AcidState, request: Request, readings: dict[str, Readin
             state.add_sulfur(acid)
 
 
-def _since_test(what: str, request: Request, readings: dict[str, Reading], tables: Tables) -> list[Done]:
+def _since_test(what: str, request: Request, readings: dict[str, Reading], tables: Tables) -> list[ApplicationRecord]:
     since = counts_from(what, readings, request.today, tables)
     return [done for done in request.done if since is not None and since <= done.on <= request.today]
 
@@ -231,9 +233,9 @@ def _drift(
 def _told(year: int, state: AcidState | None, tests: dict[str, np.ndarray], tables: Tables) -> list[Expected]:
     found = [] if state is None else [("pH", "Soil pH", "pH", state.ph, year > tables.forecast.horizon_ph_years.value)]
     found += [(key, tables.analytes[key].name, "mg/kg", test, False) for key, test in tests.items()]
-    return [Expected(key, name, unit, year, *_spread_of(draws), beyond) for key, name, unit, draws, beyond in found]
+    return [_expected(key, name, unit, year, draws, beyond) for key, name, unit, draws, beyond in found]
 
 
-def _spread_of(draws: np.ndarray) -> tuple[float, float, float]:
-    low, median, high = np.percentile(draws, (10, 50, 90))
-    return round(float(median), 3), round(float(low), 3), round(float(high), 3)
+def _expected(key: str, name: str, unit: str, year: int, draws: np.ndarray, beyond: bool) -> Expected:
+    low, median, high = (round(float(edge), 3) for edge in np.percentile(draws, (10, 50, 90)))
+    return Expected(analyte=key, name=name, unit=unit, years=year, value=median, low=low, high=high, beyond=beyond)
