@@ -51,7 +51,7 @@ def test_a_stranger_gets_404_and_nothing_changes(objects, other, name):
 
 
 def test_a_view_that_forgets_the_holding_turns_the_suite_red(objects, other, monkeypatch):
-    monkeypatch.setattr("web.ground.views.plots.plots_of", lambda holding: Plot.objects.all())
+    monkeypatch.setattr("web.ground.selectors.plots_of", lambda holding: Plot.objects.all())
     with pytest.raises(AssertionError, match="ground:edit_plot"):
         refuses(other, "ground:edit_plot", objects)
 

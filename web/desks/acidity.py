@@ -13,8 +13,9 @@ from agronomy.products.shop import available_products
 from agronomy.whatif.forecast.sulfur import ASLEEP_BELOW_C
 from agronomy.whatif.ways import MONTHS, LimeWay, QuickWay, SulfurWay, lime_ways, quick_ways, sulfur_ways, upkeep_sulfur, vinegar_l_per_m2
 from web.core import tables
-from web.desks.common import DeskForm, assessed, plot_of
+from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
+from web.ground.selectors import plot_or_404
 from web.planning.service import crop_of, reader_of
 
 WORDS = {"soon": "days to weeks", "weeks": "weeks", "months": "months", "seasons": "a season or two", "years": "years"}
@@ -30,7 +31,7 @@ class WarmthForm(DeskForm):
 
 
 def acidity(request, pk: int):
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
     form = WarmthForm(request.GET, us=request.place.units == "us")
     climate = found.request.climate if found is not None else None

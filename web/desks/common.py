@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 
 from django import forms
-from django.shortcuts import get_object_or_404
 
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.base.numbers import parse_number
@@ -13,7 +12,6 @@ from agronomy.tables.material import Material
 from web.core import say, tables
 from web.ground.fields import QuantityField
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
 
@@ -67,10 +65,6 @@ def blank_rows(typed: list[dict], least: int, most: int = 8) -> list[dict]:
     """The boxes as typed, and some empty ones below."""
     empty = {"material": "", "amount": ""}
     return typed + [empty] * max(1 if len(typed) < most else 0, least - len(typed))
-
-
-def plot_of(request, pk: int) -> Plot:
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
 
 
 def assessed(request, plot: Plot, today) -> Assessment | None:

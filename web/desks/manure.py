@@ -9,8 +9,9 @@ from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.plan.needs import answers_by
 from web.core import say, tables
-from web.desks.common import DeskForm, assessed, plot_of
+from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.service import crop_of, reader_of
 
@@ -34,7 +35,7 @@ class ManureForm(DeskForm):
 
 
 def manure(request, pk: int):
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     form = ManureForm(request.GET, us=request.place.units == "us")
     context = {"plot": plot, "crop": crop_of(plot), "form": form}
     found = assessed(request, plot, timezone.localdate())

@@ -13,9 +13,10 @@ from agronomy.dose.application import Application
 from agronomy.plan.assess import Assessment
 from agronomy.plan.plan import make_plan
 from web.core import say, tables
-from web.desks.common import DeskForm, assessed, plot_of
+from web.desks.common import DeskForm, assessed
 from web.ground.fields import QuantityField
 from web.ground.models import Plot
+from web.ground.selectors import plot_or_404
 from web.planning.service import crop_of
 
 
@@ -31,7 +32,7 @@ class LayoutForm(DeskForm):
 
 
 def measures(request, pk: int):
-    plot, us = plot_of(request, pk), request.place.units == "us"
+    plot, us = plot_or_404(request, pk), request.place.units == "us"
     form = LayoutForm(request.GET, us=us, usual=_usual(plot, us))
     context = {"plot": plot, "crop": crop_of(plot), "form": form}
     found = assessed(request, plot, timezone.localdate())

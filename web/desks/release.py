@@ -10,13 +10,14 @@ from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.credits import counted
 from agronomy.schedule.windows import calendar_for
 from web.core import tables
-from web.desks.common import assessed, plot_of
+from web.desks.common import assessed
 from web.drawing.uptake import uptake_drawing
+from web.ground.selectors import plot_or_404
 from web.planning.service import crop_of
 
 
 def release(request, pk: int):
-    plot, today = plot_of(request, pk), timezone.localdate()
+    plot, today = plot_or_404(request, pk), timezone.localdate()
     found = assessed(request, plot, today)
     context = {"plot": plot, "crop": crop_of(plot)}
     if found is None:

@@ -9,12 +9,13 @@ from agronomy.model.answers import SPOKEN
 from agronomy.plan.assess import short_micronutrients
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import tables
-from web.desks.common import assessed, plot_of
+from web.desks.common import assessed
+from web.ground.selectors import plot_or_404
 from web.planning.service import crop_of
 
 
 def traces(request, pk: int):
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
     asked = request.GET.get("element", "")
     context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}

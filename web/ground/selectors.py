@@ -1,6 +1,7 @@
 """Plots, waters and odd spots of a holding, and only of that one."""
 
 from django.db.models import Max, Min, QuerySet
+from django.shortcuts import get_object_or_404
 
 from web.ground.models import OddSpot, Plot
 
@@ -10,6 +11,11 @@ Box = tuple[float, float, float, float]
 def plots_of(holding) -> QuerySet[Plot]:
     """The holding's plots with their plantings: two or three queries for any number of them."""
     return Plot.objects.filter(holding=holding).prefetch_related("plantings__own_crop")
+
+
+def plot_or_404(request, pk: int) -> Plot:
+    """One plot in use of the holding that the reader is in; another holding's answers 404. The one way by which a view comes to a plot."""
+    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
 
 
 def retired_plots_of(holding) -> QuerySet[Plot]:

@@ -12,14 +12,15 @@ from agronomy.plan.cautions import practice_of
 from agronomy.schedule.loads import WHAT, load_of
 from web.changes.undo import undoable
 from web.core import say, tables
-from web.desks.common import assessed, plot_of
+from web.desks.common import assessed
+from web.ground.selectors import plot_or_404
 from web.jobs.models import Job
 
 
 @require_POST
 def job_for_a_load(request, pk: int):
     """The job of the rate [t/ha] that the desk worked out; another rate may be typed."""
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
     material = tables().materials.get(request.POST.get("material", ""))
     back = redirect(f"{reverse('desks:manure', args=[pk])}?manure={material.key if material else ''}")

@@ -11,14 +11,15 @@ from agronomy.plan.assess import short_micronutrients
 from agronomy.schedule.intervals import leaf_feeds
 from web.changes.undo import undoable
 from web.core import tables
-from web.desks.common import assessed, plot_of
+from web.desks.common import assessed
+from web.ground.selectors import plot_or_404
 from web.jobs.models import Job
 
 
 @require_POST
 def jobs_for_a_trace(request, pk: int):
     """Only what a test says is short: the desk shows the button for nothing else, and neither does this take it."""
-    plot, today = plot_of(request, pk), timezone.localdate()
+    plot, today = plot_or_404(request, pk), timezone.localdate()
     found = assessed(request, plot, today)
     element, way = request.POST.get("element", ""), request.POST.get("way", "")
     doses = (

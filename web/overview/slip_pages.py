@@ -14,7 +14,7 @@ from agronomy.products.labels import worth
 from web.core import say, tables
 from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
 from web.readings.doubts import open_doubts
@@ -103,7 +103,7 @@ def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
 
 def chart(request, pk: int):
     """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    plot = plot_or_404(request, pk)
     lines = list(
         SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING)
         .exclude(analyte="")

@@ -1,13 +1,19 @@
 """What every page needs to know of the holding."""
 
+# The room of the bar that a page stands in, by the namespace of its address, or by its name where it has none.
+ROOMS = {"ground_page": "ground", "slip_page": "readings", "chart_page": "readings", "sensors": "readings"}
+
 
 def holding(request) -> dict:
     place = getattr(request, "place", None)
     if place is None or not request.user.is_authenticated:
         return {"holding": None, "units": "metric", "role": ""}
+    at = request.resolver_match
+    named = (at.namespace or at.url_name) if at else ""
     return {
         "holding": place.holding,
         "units": place.units,
         "role": place.role,
+        "room": ROOMS.get(named, named),
         "other_holdings": [row.holding for row in place.memberships[1:]],
     }

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -21,16 +21,12 @@ from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.front import Mark, front_drawing
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, reader_of
 
 NAMES = {"rule": "by rule", "money": "least money", "fewest": "fewest bags", "loss": "least loss"}
-
-
-def plot_of(request, pk: int) -> Plot:
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
 
 
 def asked_for(request, plot: Plot) -> Request | None:
@@ -42,7 +38,7 @@ def asked_for(request, plot: Plot) -> Request | None:
 
 
 def aims(request, pk: int):
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     context = {"plot": plot, "crop": crop_of(plot), "chosen": plot.aim or "rule"}
     try:
         asked = asked_for(request, plot)
@@ -66,7 +62,7 @@ def aims(request, pk: int):
 
 def slide(request, pk: int):
     """What stands between the aims, at the slider's place: a part of the page."""
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     try:
         asked = asked_for(request, plot)
     except RequestError:
@@ -163,7 +159,7 @@ def _told(point: Point, currency: str) -> dict:
 @require_POST
 def choose_aim(request, pk: int):
     """Goes by an aim, or by a place of the slider between them."""
-    plot, aim = plot_of(request, pk), request.POST.get("aim", "")
+    plot, aim = plot_or_404(request, pk), request.POST.get("aim", "")
     if aim not in ALL_AIMS:
         raise Http404
     bags, spare = request.POST.get("bags"), request.POST.get("spare")

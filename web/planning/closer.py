@@ -2,7 +2,7 @@
 plan.
 """
 
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 
@@ -17,7 +17,7 @@ from web.core import say, tables
 from web.drawing.reach import reach
 from web.drawing.shares import trough
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, reader_of
@@ -26,7 +26,7 @@ from web.planning.words import Reader
 
 def _asked(request, pk: int) -> tuple[Plot, Request | None, list[str]]:
     """A plot with the core's request for it; None and the errors where none can be made."""
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[plot.pk]
     if plot.planting is None or crop_of(plot) is None or not lines:
         return plot, None, []

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from django.core.paginator import Paginator
 from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 
@@ -18,7 +18,7 @@ from web.changes.undo import undoable
 from web.core import crop_choices, tables
 from web.drawing.ground_map import MapDrawing, PlotOnMap, ground_map
 from web.ground.models import Planting, Plot
-from web.ground.selectors import extent_of, plots_of
+from web.ground.selectors import extent_of, plot_or_404, plots_of
 from web.ground.view_window import frame_of
 from web.planning import words
 from web.planning.requests import request_document
@@ -111,7 +111,7 @@ def _map(request, hand: str) -> MapDrawing | None:
 
 def try_crop(request, pk: int):
     """What the readings of a plot would say to another crop, beside what they say now; and planning it."""
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding").prefetch_related("gifts", "log"), pk=pk)
+    plot = plot_or_404(request, pk)
     crop = tables().crops.get(request.POST.get("crop") or request.GET.get("crop", ""))
     if crop is None:
         raise Http404

@@ -1,7 +1,7 @@
 """What a plot is given anyway: nitrogen's budget line by line, each line to be counted or left out, and the rate that pays."""
 
 from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -17,7 +17,7 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.budget import budget
 from web.ground.models import Gift, Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.gift_form import GiftForm, ResponseForm
 from web.planning.requests import request_document
@@ -25,13 +25,9 @@ from web.planning.service import crop_of, lines_by_plot, reader_of
 from web.planning.words import Reader
 
 
-def _plot(request, pk: int) -> Plot:
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
-
-
 def given(request, pk: int):
     """The budget, a form for another gift, and one for the response to nitrogen."""
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     kind = request.POST.get("kind") or request.GET.get("kind") or Gift.Kind.MANURE
     if kind not in Gift.Kind.values:
         raise Http404
@@ -105,7 +101,7 @@ def _answer(plan: Plan, reader: Reader) -> dict:
 @require_POST
 def switch(request, pk: int):
     """Counts a line, or leaves it out."""
-    plot, key = _plot(request, pk), request.POST.get("line", "")
+    plot, key = plot_or_404(request, pk), request.POST.get("line", "")
     if key in AUTOMATIC:
         left_out = key not in plot.uncounted
         with undoable(request, f"{plot.name}: {AUTOMATIC[key]} is {'left out' if left_out else 'counted'}", plot):
@@ -129,7 +125,7 @@ def _gift_at(plot: Plot, key: str) -> Gift:
 
 @require_POST
 def take_out(request, pk: int):
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     gift = _gift_at(plot, request.POST.get("line", ""))
     with undoable_deletion(request, f"{plot.name}: {gift.get_kind_display()} was taken out", gift):
         gift.delete()
@@ -139,7 +135,7 @@ def take_out(request, pk: int):
 @require_POST
 def response(request, pk: int):
     """Keeps the response to nitrogen and the prices, or forgets them where all four are empty."""
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     planting = plot.planting
     if planting is None:
         raise Http404

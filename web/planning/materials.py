@@ -2,7 +2,7 @@
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.utils import timezone
 
 from agronomy.base import showing
@@ -16,7 +16,7 @@ from agronomy.products.worth import ELEMENTS, worth
 from agronomy.tables.material import MICRONUTRIENTS
 from web.core import say, tables
 from web.drawing.worth import worth_bars
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
@@ -135,7 +135,7 @@ def _said(item: Clash) -> dict:
 
 def nitrogen_sources(request, pk: int):
     """Sources of nitrogen side by side for a plot's ground, by how they are spread."""
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    plot = plot_or_404(request, pk)
     crop = crop_of(plot)
     worked_in, warmth = request.GET.get("worked_in", "never"), request.GET.get("warmth", "mild")
     worked_in, warmth = (worked_in if worked_in in WORKED_IN else "never"), (warmth if warmth in WARMTH else "mild")

@@ -12,10 +12,11 @@ from agronomy.recommend.schools.registry import NAMES
 from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable
 from web.core import say, tables
+from web.ground.selectors import plot_or_404
 from web.planning.models import PlanProposal
 from web.planning.requests import request_document
 from web.planning.service import crop_of, keep, lines_by_plot, plan_of
-from web.planning.views import _plot, _working, adopting, kept
+from web.planning.views import _working, adopting, kept
 
 
 class ProposalForm(forms.Form):
@@ -34,7 +35,7 @@ def _of(request, pk: int) -> PlanProposal:
 
 def propose(request, pk: int):
     """The form, and on sending a plan made with its choices and kept whole."""
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
     if plot.planting is None or crop_of(plot) is None or not lines:
         raise Http404

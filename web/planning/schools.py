@@ -1,7 +1,7 @@
 """The schools side by side on the same readings: what each would need, spread and cost, and where they part."""
 
 from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -14,21 +14,16 @@ from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.whatif.forecast.outlook import Expected, Outlook, outlook
 from web.changes.undo import undoable
 from web.core import say, tables
-from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, reader_of
 from web.planning.words import Reader
 
 
-def _plot(request, pk: int) -> Plot:
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
-
-
 def side_by_side(request, pk: int):
     """One column a school, one row a need; whys in full below."""
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[plot.pk]
     context = {"plot": plot, "crop": crop_of(plot), "chosen": plot.school or plot.holding.school}
     if plot.planting is None or context["crop"] is None or not lines:
@@ -115,7 +110,7 @@ def _cell(plan: Plan, what: str, reader: Reader) -> dict:
 @require_POST
 def choose(request, pk: int):
     """The plot goes by another school from now on; plans that were adopted stay."""
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     school = request.POST.get("school", "")
     if school not in SCHOOLS:
         raise Http404

@@ -12,14 +12,15 @@ from agronomy.whatif.account import account
 from agronomy.whatif.swap import Swap, swaps
 from web.changes.undo import undoable
 from web.core import tables
+from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.aims import asked_for, plot_of
+from web.planning.aims import asked_for
 from web.planning.service import reader_of
 
 
 def swap(request, pk: int, material: str):
     """What could stand in for a material, each with its amount, its price and what it changes; POST takes one."""
-    plot = plot_of(request, pk)
+    plot = plot_or_404(request, pk)
     try:
         asked = asked_for(request, plot)
         plan, found, unfit = swaps(asked, material, tables()) if asked else (None, [], {})
@@ -83,7 +84,7 @@ def _changes(before: Plan, after: Plan) -> list[str]:
 @require_POST
 def drop_wish(request, pk: int):
     """Lets go of a material asked for or left out."""
-    plot, kind, key = plot_of(request, pk), request.POST.get("kind", ""), request.POST.get("material", "")
+    plot, kind, key = plot_or_404(request, pk), request.POST.get("kind", ""), request.POST.get("material", "")
     if kind not in ("wanted", "without") or key not in getattr(plot, kind):
         raise Http404
     with undoable(

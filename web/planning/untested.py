@@ -1,6 +1,6 @@
 """Ground that nobody tested: what one sees is ticked, and what can be supposed of it is said with what a test would cost."""
 
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from agronomy.base import showing
@@ -10,7 +10,7 @@ from agronomy.whatif.no_test import WithoutTest, questions, without_test
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, reader_of
@@ -34,7 +34,7 @@ LEANS = {
 
 
 def untested(request, pk: int):
-    plot = get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    plot = plot_or_404(request, pk)
     asked = questions(tables())
     known = {answer for answers in asked.values() for answer in answers}
     if request.method == "POST":

@@ -16,7 +16,7 @@ from agronomy.plan.plan import Plan
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404, plots_of
 from web.planning import words
 from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
@@ -29,10 +29,6 @@ LISTED = 120
 
 def adopted_of(holding):
     return AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot", "adopted_by")
-
-
-def _plot(request, pk: int) -> Plot:
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
 
 
 def _facts(request, plot: Plot) -> dict:
@@ -53,7 +49,7 @@ def _facts(request, plot: Plot) -> dict:
 
 
 def bench(request, pk: int):
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     today = timezone.localdate()
     lines = lines_by_plot([plot])[plot.pk]
     context = _facts(request, plot) | {
@@ -73,7 +69,7 @@ def bench(request, pk: int):
 
 
 def bench_working(request, pk: int, key: str):
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     if plot.planting is None:
         raise Http404
     try:
@@ -94,7 +90,7 @@ def _working(request, plan: Plan, key: str, name: str, back: str):
 
 @require_POST
 def adopt_plan(request, pk: int):
-    plot = _plot(request, pk)
+    plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
     if plot.planting is None or not lines:
         return redirect("planning:bench", pk)

@@ -16,7 +16,7 @@ from web.drawing.ground_map import PlotOnMap, ground_map, spot
 from web.ground import drawn
 from web.ground.models import OddSpot, Plot
 from web.ground.retiring import rows_of
-from web.ground.selectors import extent_of, odd_spots_in, plots_in, plots_of
+from web.ground.selectors import extent_of, odd_spots_in, plot_or_404, plots_in, plots_of
 from web.ground.view_window import frame_of, steps, unit_of
 
 MOST_SHOWN = 400
@@ -77,7 +77,7 @@ def act(request, act: str):
 
 
 def _plot(request, field: str = "plot") -> Plot:
-    return get_object_or_404(plots_of(request.place.holding), pk=request.POST.get(field) if request.POST.get(field, "").isdecimal() else 0)
+    return plot_or_404(request, int(request.POST[field]) if request.POST.get(field, "").isdecimal() else 0)
 
 
 def _draw(request) -> int:

@@ -14,12 +14,12 @@ from web.ground.fields import UNITS, typed
 from web.ground.forms import PlantingForm
 from web.ground.models import Planting, Plot
 from web.ground.moving import keep_planting
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404, plots_of
 
 
 def crops(request, pk: int):
     """A plot's crops, with warnings about poor followers, and the steps of new ground."""
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     form = PlantingForm(request.POST or None, instance=Planting(plot=plot), units=request.place.units)
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"A crop was written down for {plot.name}") as touched:
@@ -70,7 +70,7 @@ def _steps(plot: Plot) -> list[tuple]:
 
 
 def edit_planting(request, pk: int, planting_pk: int):
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     planting = get_object_or_404(plot.plantings, pk=planting_pk)
     form = PlantingForm(request.POST or None, instance=planting, units=request.place.units)
     if request.method == "POST" and form.is_valid():
@@ -92,7 +92,7 @@ def delete_planting(request, pk: int, planting_pk: int):
 @require_POST
 def new_ground(request, pk: int):
     """Begins new ground, ends it, or ticks one of its steps."""
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     step = request.POST.get("step")
     known = {row.key for row in tables().ground.new_ground.step}
     with undoable(request, f"New ground at {plot.name} was written down", plot):

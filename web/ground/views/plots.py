@@ -1,6 +1,6 @@
 """Making, changing and removing plots."""
 
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.changes.undo import undoable
@@ -8,7 +8,7 @@ from web.ground.forms import PlotForm
 from web.ground.models import Plot
 from web.ground.moving import keep_planting
 from web.ground.retiring import retire, rows_of
-from web.ground.selectors import plots_of, retired_plots_of
+from web.ground.selectors import plot_or_404, retired_plots_of
 
 
 def new_plot(request):
@@ -22,7 +22,7 @@ def new_plot(request):
 
 
 def edit_plot(request, pk: int):
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     form = _form(request, plot)
     if request.method == "POST" and form.is_bound and form.is_valid():
         touched = [plot] + ([plot.planting] if plot.planting else [])
@@ -54,7 +54,7 @@ def retired(request):
 
 @require_http_methods(["GET", "POST"])
 def delete_plot(request, pk: int):
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     if request.method == "POST":
         with undoable(request, f"{plot.name} was taken out of use", *rows_of([plot])):
             retire(plot, Plot.Retired.TAKEN_OUT)

@@ -1,6 +1,6 @@
 """What kind of soil it is: by feel, by percentages on the triangle, and whether it fizzes."""
 
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
@@ -8,11 +8,11 @@ from agronomy.ground.feel import feel, free_lime_from_fizz, texture_by_shares
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.triangle import triangle
-from web.ground.selectors import plots_of
+from web.ground.selectors import plot_or_404
 
 
 def texture(request, pk: int):
-    plot = get_object_or_404(plots_of(request.place.holding), pk=pk)
+    plot = plot_or_404(request, pk)
     errors: list[str] = []
     if request.method == "POST" and (kept := _keep(request, plot, errors)):
         return kept

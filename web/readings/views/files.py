@@ -7,6 +7,7 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -231,14 +232,14 @@ def file_step(request, pk: int):
         if of.state == LabFile.State.IN:
             label = f"{of.name}: {of.done} slip{'s' if of.done != 1 else ''} read in"
             change = Change.objects.create(
-                holding=of.holding, user=request.user, label=label[:200], undo_address=f"/readings/files/{of.pk}/take-out/"
+                holding=of.holding, user=request.user, label=label[:200], undo_address=reverse("readings:take_out_file", args=[of.pk])
             )
             messages.success(request, label, extra_tags=f"undo-{change.pk}")
     if request.htmx and of.state == LabFile.State.READING:
         return render(request, "readings/_file_progress.html", {"file": of})
     if request.htmx:
         response = HttpResponse()
-        response["HX-Redirect"] = f"/readings/files/{of.pk}/"
+        response["HX-Redirect"] = reverse("readings:file", args=[of.pk])
         return response
     return redirect("readings:file", pk)
 

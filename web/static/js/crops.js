@@ -24,7 +24,7 @@
     const crop = event.dataTransfer.getData("text/plain");
     if (!plot || !crop) return;
     event.preventDefault();
-    show(`/plans/plot/${plot.dataset.plot}/try/?crop=${encodeURIComponent(crop)}`);
+    show(`${panel.dataset.tryPage.replace("/0/", `/${plot.dataset.plot}/`)}?crop=${encodeURIComponent(crop)}`);
   });
   document.addEventListener("click", (event) => {
     if (event.ctrlKey || event.metaKey || event.shiftKey) return;

@@ -16,22 +16,31 @@
   });
 
   /* `?` keys, `/` search, `g` and a letter to a room, `n` a new reading. */
-  const rooms = { g: "/ground/", s: "/samples/", r: "/readings/", p: "/plans/", d: "/desks/", j: "/jobs/" };
+  const pageOf = (key) => document.querySelector(`[data-go="${CSS.escape(key)}"]`)?.href;
   let waitsForRoom = false;
   document.addEventListener("keydown", (event) => {
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (waitsForRoom) { waitsForRoom = false; if (rooms[event.key]) window.location.assign(rooms[event.key]); return; }
+    if (waitsForRoom) { waitsForRoom = false; go(pageOf(event.key)); return; }
     if (event.key === "g") waitsForRoom = true;
-    if (event.key === "n") window.location.assign(document.querySelector("[data-new-reading]")?.href ?? "/readings/new/");
-    if (event.key === "/") { event.preventDefault(); const box = document.querySelector("[data-search]"); if (box) { box.closest("details")?.setAttribute("open", ""); box.focus(); } else window.location.assign("/ground/#search"); }
+    if (event.key === "n") go(document.querySelector("[data-new-reading]")?.href ?? document.body.dataset.newReadingPage);
+    if (event.key === "/") { event.preventDefault(); search(); }
     if (event.key === "?") toggleKeys();
     if (event.key === "Escape") document.querySelector(".keys-here")?.remove();
   });
 
+  function go(address) { if (address) window.location.assign(address); }
+
+  function search() {
+    const box = document.querySelector("[data-search]");
+    if (!box) { const ground = pageOf("g"); go(ground && `${ground}#search`); return; }
+    box.closest("details")?.setAttribute("open", "");
+    box.focus();
+  }
+
   async function toggleKeys() {
     const shown = document.querySelector(".keys-here");
     if (shown) { shown.remove(); return; }
-    const answer = await fetch("/keys/");
+    const answer = await fetch(document.querySelector("[data-keys]").href);
     const list = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector(".keys");
     const aside = document.createElement("aside");
     aside.className = "keys-here";
@@ -60,7 +69,7 @@
   const store = (() => { try { window.localStorage.setItem("iron-try", "1"); return window.localStorage; } catch { return null; } })();
   if (!store) return;
   /* Whoever signs out leaves nothing typed behind for the next person at this screen. */
-  document.querySelector('form[action="/sign-out/"]')?.addEventListener("submit", () => {
+  document.querySelector("[data-sign-out]")?.addEventListener("submit", () => {
     Object.keys(store).filter((key) => key.startsWith("iron-")).forEach((key) => store.removeItem(key));
   });
   const sent = store.getItem("iron-sent");

@@ -3,10 +3,11 @@
   "use strict";
 
   const person = document.body.dataset.person;
+  const { worker, jobs } = document.currentScript.dataset;  // the addresses of the script that keeps pages, and of the list of jobs
   const SIDE = 1600;
   const token = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
 
-  if ("serviceWorker" in navigator) navigator.serviceWorker.register("/jobs/sw.js", { scope: "/jobs/" }).catch(() => {});
+  if ("serviceWorker" in navigator) navigator.serviceWorker.register(worker, { scope: jobs }).catch(() => {});
 
   /* The shelf: a store of the browser that holds pictures too. Rows are {id, person, address, title, fields, problem}. */
   const shelf = new Promise((resolve, reject) => {
@@ -103,7 +104,7 @@
     const row = { id, person, address: form.action || window.location.href, title: form.dataset.waits, fields: await fieldsOf(form, id) };
     if (navigator.onLine) {
       const outcome = await send({ ...row });
-      if (outcome === "sent") { window.location.assign("/jobs/"); return; }
+      if (outcome === "sent") { window.location.assign(jobs); return; }
       if (outcome === "refused") { form.removeAttribute("data-waits"); form.submit(); return; }
     }
     await keep(row);
@@ -118,7 +119,7 @@
       event.preventDefault();
       take(form).catch(() => { form.removeAttribute("data-waits"); form.submit(); });  // no shelf on this device: the plain way
     }
-    if (event.target.action?.endsWith("/sign-out/")) window.caches?.delete("iron-jobs");
+    if (event.target.matches("[data-sign-out]")) window.caches?.delete("iron-jobs");
   });
 
   const wake = () => sendAll().catch(() => {});  // without a shelf nothing can wait
