@@ -33,6 +33,7 @@ lint: setup ## style, imports, licences, outside hosts, deployment checks
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check --quiet .
 	$(VENV)/bin/djlint web/templates --lint --quiet
+	@! grep -rnE '^.{141,}' web/templates web/static/css web/static/js || { echo 'lines over 140 characters'; exit 1; }
 	$(VENV)/bin/lint-imports --no-logo > /dev/null || $(VENV)/bin/lint-imports
 	$(MANAGE) makemigrations --check --dry-run -v 0
 	IRON_RAKE_PRODUCTION=1 $(MANAGE) check --deploy --fail-level WARNING

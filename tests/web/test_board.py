@@ -7,6 +7,7 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.ground.models import OddSpot, Planting, Plot, WaterSource
 
@@ -36,7 +37,7 @@ def test_a_field_is_drawn_cut_into_zones_and_put_back(grower, field):
     zones = list(field.zones.order_by("name"))
     assert [zone.area_m2 for zone in zones] == [10_000, 10_000]
     assert {zone.planting.crop for zone in zones} == {"spring_barley"}
-    page = grower.get(reverse("ground_page")).content.decode()
+    page = text_of(grower.get(reverse("ground_page")))
     assert "2 plots" in page  # the field is told by its zones
     assert undo_last(grower).url == "/ground/board/"
     assert not field.zones.exists()
@@ -71,7 +72,7 @@ def test_zones_merge_and_their_readings_and_samples_survive_an_undo(grower, fiel
 def test_what_cannot_be_drawn_is_said_and_what_was_typed_stays(grower, border, name, data, said):
     response = act(grower, name, **data)
     assert response.status_code == 422
-    text = response.content.decode()
+    text = text_of(response)
     assert said in text.lower() or said in text
     assert Plot.objects.count() == 1
     assert not OddSpot.objects.exists()
@@ -83,15 +84,15 @@ def test_shapes_are_typed_in_feet_where_the_reader_likes_feet(grower, thornmere)
     grower.post(reverse("people:units"), {"units": "us", "next": "/"})
     act(grower, "draw", shape="rectangle", x="0", y="0", length="100", width="10", turn="", name="Strip", kind="bed")
     assert Plot.objects.get().area_m2 == pytest.approx(92.903, abs=0.01)
-    assert 'value="100"' in grower.get(reverse("ground:board") + f"?plot={Plot.objects.get().pk}").content.decode()
+    assert 'value="100"' in text_of(grower.get(reverse("ground:board") + f"?plot={Plot.objects.get().pk}"))
 
 
 def test_the_board_measures_what_is_typed(grower):
     shown = grower.post(
         reverse("ground:board_measure"), {"shape": "rows", "x": "0", "y": "0", "length": "40", "count": "5", "spacing": "1,6", "turn": "0"}
     )
-    assert "320 m²" in shown.content.decode()
-    assert "200.0 m of row" in shown.content.decode()
+    assert "320 m²" in text_of(shown)
+    assert "200.0 m of row" in text_of(shown)
 
 
 def test_boundaries_go_out_and_come_back_in_degrees(grower, field, thornmere, client, stranger):
@@ -111,19 +112,19 @@ def test_boundaries_go_out_and_come_back_in_degrees(grower, field, thornmere, cl
     assert grower.get(reverse("ground:shapefile")).content[:2] == b"PK"
     bad = io.BytesIO(b"PK\x03\x04 nothing")
     bad.name = "bad.zip"
-    assert "broken" in grower.post(reverse("ground:boundaries"), {"file": bad, "kind": "field"}).content.decode()
+    assert "broken" in text_of(grower.post(reverse("ground:boundaries"), {"file": bad, "kind": "field"}))
 
 
 def test_texture_by_feel_by_percentages_and_the_fizz(grower, border):
     address = reverse("ground:texture", args=[border.pk])
-    assert "It feels like" in grower.get(address + "?felt=1-1-0").content.decode()
+    assert "It feels like" in text_of(grower.get(address + "?felt=1-1-0"))
     grower.post(address, {"felt": "1-1-2-"})
     border.refresh_from_db()
     assert border.texture == "loam"
     grower.post(address, {"sand": "60", "silt": "30", "clay": "10"})
     border.refresh_from_db()
     assert (border.texture, border.clay_pct) == ("sandy loam", 10)
-    assert "add" in grower.post(address, {"sand": "60", "silt": "30", "clay": "40"}).content.decode()
+    assert "add" in text_of(grower.post(address, {"sand": "60", "silt": "30", "clay": "40"}))
     grower.post(address, {"fizz": "strong"})
     border.refresh_from_db()
     assert border.free_lime == "yes"
@@ -133,19 +134,19 @@ def test_a_poor_follower_is_warned_of_and_new_ground_has_its_steps(grower, borde
     address = reverse("ground:crops", args=[border.pk])
     for planted, ended in (("2024-11-01", "2025-06-01"), ("2025-11-01", "")):
         assert grower.post(address, {"crop": "tulip", "planted_on": planted, "ended_on": ended}).status_code == 302
-    page = grower.get(address).content.decode()
+    page = text_of(grower.get(address))
     assert "both of the tulip family" in page
     assert grower.post(address, {"crop": "tulip", "planted_on": "2025-11-01", "ended_on": "2024-11-01"}).status_code == 422
     grower.post(reverse("ground:new_ground", args=[border.pk]), {"begin": "1"})
     grower.post(reverse("ground:new_ground", args=[border.pk]), {"step": "clear"})
-    assert "Buried lines kill" in grower.get(address).content.decode()
+    assert "Buried lines kill" in text_of(grower.get(address))
     border.refresh_from_db()
     assert list(border.new_ground_done) == ["clear"]
-    assert "poor follower" in grower.get(reverse("ground:years")).content.decode()
+    assert "poor follower" in text_of(grower.get(reverse("ground:years")))
 
 
 def test_kinds_ask_for_their_own_sizes_and_reckon_what_is_treated(grower, thornmere):
-    fields = grower.post(reverse("ground:plot_fields"), {"kind": "container", "name": "Bay trees", "depth": "15 cm"}).content.decode()
+    fields = text_of(grower.post(reverse("ground:plot_fields"), {"kind": "container", "name": "Bay trees", "depth": "15 cm"}))
     assert "Volume of one" in fields
     assert "25 cm" in fields
     data = {"name": "Bay trees", "kind": "container", "count": "12", "volume": "45", "nominal": "on", "depth": "25 cm", "crop": "bay_tree"}
@@ -153,7 +154,7 @@ def test_kinds_ask_for_their_own_sizes_and_reckon_what_is_treated(grower, thornm
     made = Plot.objects.get()
     assert made.volume_l == pytest.approx(486)
     assert made.sizes["volume"] == "45 L"
-    assert "This field is required" in grower.post(reverse("ground:new_plot"), data | {"name": "B", "volume": " "}).content.decode()
+    assert "This field is required" in text_of(grower.post(reverse("ground:new_plot"), data | {"name": "B", "volume": " "}))
 
 
 def test_a_water_goes_and_comes_back_with_the_plots_it_is_given_to(grower, border, thornmere):
@@ -180,15 +181,15 @@ def test_many_plots_are_drawn_as_counts_and_few_one_by_one(grower, thornmere):
         )
         made.west, made.south, made.east, made.north = number * 3.0, 0.0, number * 3.0 + 2, 1.0
         made.save()
-    assert "map__cluster" in grower.get(reverse("ground_page")).content.decode()
-    near = grower.get(reverse("ground_page") + "?at=6,0.5&across=20").content.decode()
+    assert "map__cluster" in text_of(grower.get(reverse("ground_page")))
+    near = text_of(grower.get(reverse("ground_page") + "?at=6,0.5&across=20"))
     assert "map__cluster" not in near
     assert "Bed 1: " in near
 
 
 def test_summaries_follow_every_change(grower, border):
     def says():
-        return grower.get(reverse("ground_page")).content.decode()
+        return text_of(grower.get(reverse("ground_page")))
 
     assert "too acid" in says()
     kept = border.slips.get()

@@ -9,6 +9,7 @@ from django.urls import reverse
 
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
+from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.ground.models import Planting, Plot
 from web.people.models import Holding
@@ -41,7 +42,7 @@ def test_an_absurd_response_is_said_beside_its_field_at_once(grower, border):
     begun = time.monotonic()
     answer = grower.post(reverse("planning:response", args=[border.pk]), STEEP)
     assert answer.status_code == 422
-    assert "that any crop takes up" in answer.content.decode()
+    assert "that any crop takes up" in text_of(answer)
     assert time.monotonic() - begun < 10
     assert Planting.objects.get(plot=border).response is None
 
@@ -49,10 +50,10 @@ def test_an_absurd_response_is_said_beside_its_field_at_once(grower, border):
 def test_forms_refuse_far_days_half_places_and_endless_caps(grower, border, thornmere):
     planting = border.plantings.get()
     data = {"crop": "dahlia", "planted_on": "9999-12-31"}
-    assert "too far ahead" in grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), data).content.decode()
+    assert "too far ahead" in text_of(grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), data))
     gateway = Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64)
     probe = {"key": "a", "name": "a", "quantity": "ph", "x": "3", "every_minutes": "60"}
-    assert "both figures" in grower.post(reverse("sensors:gateway", args=[gateway.pk]), probe).content.decode()
+    assert "both figures" in text_of(grower.post(reverse("sensors:gateway", args=[gateway.pk]), probe))
     habits = {
         "name": "Thornmere",
         "units": "metric",
@@ -61,7 +62,7 @@ def test_forms_refuse_far_days_half_places_and_endless_caps(grower, border, thor
         "nutrient_form": "oxide",
         "school": "sufficiency",
     }
-    assert "at most 2000" in grower.post(reverse("people:holding"), habits | {"cap_n_kg_per_ha": "1e20"}).content.decode()
+    assert "at most 2000" in text_of(grower.post(reverse("people:holding"), habits | {"cap_n_kg_per_ha": "1e20"}))
     thornmere.refresh_from_db()
     assert thornmere.cap_n_kg_per_ha is None
 
@@ -86,7 +87,7 @@ def test_a_lot_below_zero_counts_as_empty_and_plans_go_on(grower, border, thornm
     for name in ("planning:bench", "planning:schools"):
         answer = grower.get(reverse(name, args=[border.pk]))
         assert answer.status_code == 200
-        assert "cannot be below" not in answer.content.decode()
+        assert "cannot be below" not in text_of(answer)
     assert grower.get(reverse("planning:buying")).status_code == 200
 
 

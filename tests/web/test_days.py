@@ -11,17 +11,12 @@ from django.utils import timezone
 from PIL import Image
 
 from tests.helpers.holdings import holding, plot
+from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job
 from web.people.models import Holding
 from web.planning.models import LogEntry, LogPhoto
 from web.readings.models import SlipLine
-
-
-def page(grower, name, *args, **query) -> str:
-    answer = grower.get(reverse(name, args=args), query)
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
 
 
 def work(of, **fields) -> Job:
@@ -42,7 +37,7 @@ def test_days_that_are_not_free_hold_plans_off_and_can_be_taken_out(grower, bord
     grower.post(address, {"kind": "away", "first": "2099-04-01", "last": "2099-04-30"})
     refused = grower.post(address, {"kind": "away", "first": "2099-04-02", "last": "2099-04-01"})
     assert refused.status_code == 422
-    assert "ends before it begins" in refused.content.decode()
+    assert "ends before it begins" in text_of(refused)
     thornmere.refresh_from_db()
     assert thornmere.hands == {"weekdays": ["saturday"], "away": [{"begins": "2099-04-01", "ends": "2099-04-30"}]}
     assert "1 Apr 2099 to 30 Apr 2099" in page(grower, "jobs:days")
@@ -100,7 +95,7 @@ def test_what_is_no_photo_is_refused_and_nothing_typed_is_lost(grower, border, f
         {"amount": "1.5 kg", "done_on": timezone.localdate().isoformat(), "note": "by the wall", "photo": file},
     )
     assert answer.status_code == 422
-    told = answer.content.decode()
+    told = text_of(answer)
     assert says in told
     assert "by the wall" in told
     assert not LogEntry.objects.exists()
@@ -124,7 +119,7 @@ def test_a_photo_that_an_undo_left_behind_goes_after_its_time(grower, border, th
 
 def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border):
     refused = grower.post(reverse("jobs:traces", args=[border.pk]), {"element": "Mn", "way": "leaf"}, follow=True)
-    assert "That is not short by a test here" in refused.content.decode()
+    assert "That is not short by a test here" in text_of(refused)
     SlipLine.objects.create(slip=border.slips.get(), place=9, analyte="Mn", typed="0.3", unit="mg/kg", method="DTPA")
     assert "Put it on the jobs list" in page(grower, "desks:traces", border.pk, element="Mn")
     grower.post(reverse("jobs:traces", args=[border.pk]), {"element": "Mn", "way": "leaf"})
@@ -146,15 +141,12 @@ def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
         grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any"
     )
     for typed, says in (("much", "number"), ("900", "200 t/ha"), ("0", "0.01 to 200")):
-        refused = grower.post(
-            reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True
-        ).content.decode()
+        refused = text_of(grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True))
         assert says in refused
-    assert (
-        "no manure or compost"
-        in grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True).content.decode()
+    assert "no manure or compost" in text_of(
+        grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True)
     )
-    told = grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True).content.decode()
+    told = text_of(grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True))
     job = Job.objects.get()
     assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)
     assert (border.planting.planted_on - job.to_day).days >= 14

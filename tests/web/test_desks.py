@@ -4,14 +4,8 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pages import page, text_of
 from web.desks.models import OwnBlend, SpreaderRun
-
-
-def page(grower, name, *args, **query) -> str:
-    answer = grower.get(reverse(name, args=args), query)
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
-
 
 TANK = {
     "material": ["epsom_salt", "urea"],
@@ -61,13 +55,13 @@ RUN = {"spreader": "the barrow", "material": "urea", "setting": "4", "how": "wal
 
 def test_a_walk_gives_a_rate_which_is_kept_and_leads_to_the_next_setting(grower, border):
     address = reverse("desks:spreader")
-    assert "<b>40 kg/ha</b>" in grower.post(address, RUN).content.decode()
+    assert "<b>40 kg/ha</b>" in text_of(grower.post(address, RUN))
     assert not SpreaderRun.objects.exists()
     grower.post(address, RUN | {"keep": "1"})
     grower.post(address, RUN | {"setting": "6", "caught": "960 g", "keep": "1"})
     assert [round(run.rate_kg_per_ha) for run in SpreaderRun.objects.all()] == [40, 60]
     assert "<b>Setting 5.0</b>, between two measurements" in page(grower, "desks:spreader", of="the barrow|urea", rate="50 kg/ha")
-    bucket = grower.post(address, RUN | {"how": "bucket", "swath": "12 m", "caught": "12.5 kg", "speed": "10"}).content.decode()
+    bucket = text_of(grower.post(address, RUN | {"how": "bucket", "swath": "12 m", "caught": "12.5 kg", "speed": "10"}))
     assert "<b>62.5 kg/ha</b>" in bucket
     grower.post(reverse("desks:drop_run", args=[SpreaderRun.objects.first().pk]))
     assert SpreaderRun.objects.count() == 1
@@ -75,13 +69,13 @@ def test_a_walk_gives_a_rate_which_is_kept_and_leads_to_the_next_setting(grower,
 
 def test_trays_are_drawn_with_the_widest_bout_that_is_even(grower, border):
     trays = {"how": "trays", "trays": "5 20 40 50 40 20 5", "spacing": "50 cm", "there_and_back": "on"}
-    told = grower.post(reverse("desks:spreader"), RUN | trays).content.decode()
+    told = text_of(grower.post(reverse("desks:spreader"), RUN | trays))
     assert "widest that serves" in told
     assert "One pass caught 5, 20, 40" in told
     for wrong, says in (({"trays": "5 many 4"}, "many"), ({"trays": "5 6"}, "hree trays"), ({"spacing": ""}, "needed for that way")):
         answer = grower.post(reverse("desks:spreader"), RUN | trays | wrong)
         assert answer.status_code == 422
-        assert says in answer.content.decode()
+        assert says in text_of(answer)
 
 
 BLEND = {

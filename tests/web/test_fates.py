@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.changes.undo import OfAnotherVersion, undo
 from web.ground.fates import COPIED, FIELDS, KEPT, RELATED, fields_with
@@ -103,7 +104,7 @@ def _count(of: Plot) -> dict[str, int]:
 
 def act(client, name: str, **data):
     answer = client.post(reverse("ground:board_act", args=[name]), data)
-    assert answer.status_code == 302, answer.content.decode()[-2000:]
+    assert answer.status_code == 302, text_of(answer)[-2000:]
 
 
 def test_a_cut_copies_what_describes_and_leaves_what_was_done(grower, strip):
@@ -138,10 +139,10 @@ def test_a_merge_retires_the_other_plot_with_what_was_done_on_it(grower, strip, 
             assert (left[name], got[name] >= before[name]) == (0, True), name
         elif name != "summary":
             assert left[name] == before[name], name
-    page = grower.get(reverse("ground:retired")).content.decode()
+    page = text_of(grower.get(reverse("ground:retired")))
     assert "1.5 kg of gypsum" in page
     assert "merged into another plot" in page
-    assert "Strip (until" in grower.get(reverse("jobs:totals")).content.decode()
+    assert "Strip (until" in text_of(grower.get(reverse("jobs:totals")))
     undo(Change.objects.first())
     assert _count(Plot.objects.get(pk=strip.pk)) | {"summary": 0} == before | {"summary": 0}
 
@@ -179,6 +180,6 @@ def test_a_change_kept_by_another_version_is_told_and_changes_nothing(grower, bo
         with pytest.raises(OfAnotherVersion):
             undo(Change.objects.get(pk=change.pk))
         answer = grower.post(reverse("changes:undo", args=[change.pk]), follow=True)
-        assert "kept by another version of the program" in answer.content.decode()
+        assert "kept by another version of the program" in text_of(answer)
     assert not Plot.objects.filter(pk=border.pk).exists()
     assert Planting.objects.filter(plot=border.pk).exists()

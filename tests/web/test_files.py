@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from tests.helpers.holdings import plot
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.readings.models import LabFile, LabHabit, Slip, SlipLine
 from web.sampling.models import Sample, SamplingRound
@@ -48,7 +49,7 @@ def bag(border, thornmere):
 def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, bag):
     assert upload(grower, MESSY.format(code=bag.code)).status_code == 302
     file = LabFile.objects.get()
-    page = grower.get(reverse("readings:file", args=[file.pk])).content.decode()
+    page = text_of(grower.get(reverse("readings:file", args=[file.pk])))
     assert "left in the file: “Colour”" in page
     assert "lies outside 0 to 10000 mg/kg" in page
     assert "did you mean 6.1?" in page
@@ -66,7 +67,7 @@ def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, ba
     assert bag.arrived_on is not None
     assert bytes(LabFile.objects.get().content) == MESSY.format(code=bag.code).encode()
     assert grower.get(reverse("readings:original", args=[file.pk])).content == bytes(file.content)
-    bench = grower.get(reverse("planning:bench", args=[border.pk])).content.decode()
+    bench = text_of(grower.get(reverse("planning:bench", args=[border.pk])))
     assert "What to do" in bench  # the line kept as written does not trouble the plan
     assert grower.post(reverse("changes:undo", args=[Change.objects.first().pk])).status_code == 307
     grower.post(reverse("readings:take_out_file", args=[file.pk]))
@@ -85,12 +86,10 @@ def test_answers_of_a_laboratory_are_remembered(grower, border):
     assert SlipLine.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
     assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
     upload(grower, content, name="next.csv")
-    assert (
-        "The very same file was read in before" in grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])).content.decode()
-    )
+    assert "The very same file was read in before" in text_of(grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])))
     again = LabFile.objects.first()
     assert again.answers["unit:P"] == "lb/acre"
-    assert 'value="lb/acre" selected' in grower.get(reverse("readings:file", args=[again.pk])).content.decode()
+    assert 'value="lb/acre" selected' in text_of(grower.get(reverse("readings:file", args=[again.pk])))
 
 
 def bomb() -> bytes:
@@ -114,7 +113,7 @@ def bomb() -> bytes:
 def test_bad_files_are_refused_and_nothing_is_stored(grower, border, content, said):
     response = upload(grower, content)
     assert response.status_code == 422
-    assert said in response.content.decode()
+    assert said in text_of(response)
     assert not LabFile.objects.exists()
     assert Slip.objects.count() == 1
 
@@ -123,7 +122,7 @@ def test_formulas_are_text_and_go_out_harmless(grower, border):
     upload(grower, 'Sample,pH,K mg/kg\nLong Border 7,6.0,"=HYPERLINK(""x"")"\n')
     read_in(grower, LabFile.objects.get(), sampled_on="2026-10-03")
     assert SlipLine.objects.get(heading="K mg/kg").typed.startswith("=HYPERLINK")
-    assert "'=HYPERLINK" in grower.get(reverse("readings:export")).content.decode()
+    assert "'=HYPERLINK" in text_of(grower.get(reverse("readings:export")))
 
 
 def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, monkeypatch):
@@ -136,6 +135,6 @@ def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, 
     grower.post(reverse("readings:file", args=[file.pk]), {"read-in": "1"})
     grower.post(reverse("readings:file_step", args=[file.pk]))
     assert Slip.objects.filter(source_file=file).count() == 3
-    assert "3 of 10 slips" in grower.get(reverse("readings:file", args=[file.pk])).content.decode()
+    assert "3 of 10 slips" in text_of(grower.get(reverse("readings:file", args=[file.pk])))
     read_in(grower, file)
     assert Slip.objects.filter(source_file=file).count() == 10

@@ -4,14 +4,9 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pages import page, text_of
 from web.ground.models import Gift, OwnCrop
 from web.planning.service import crop_of
-
-
-def page(grower, name, *args, **query) -> str:
-    answer = grower.get(reverse(name, args=args), query)
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
 
 
 @pytest.fixture
@@ -62,7 +57,7 @@ def test_a_line_is_left_out_and_counted_again(grower, field):
 def test_a_refused_gift_keeps_what_was_typed(grower, field):
     answer = grower.post(reverse("planning:given", args=[field.pk]), SLURRY | {"rate": "twenty loads"})
     assert answer.status_code == 422
-    assert "twenty loads" in answer.content.decode()
+    assert "twenty loads" in text_of(answer)
     assert grower.get(reverse("planning:given", args=[field.pk]), {"kind": "magic"}).status_code == 404
     assert not field.gifts.exists()
 
@@ -72,7 +67,7 @@ def test_what_nitrogen_pays_leads_once_all_four_figures_are_there(grower, field)
     figures = {"slope": "35", "curvature": "0.12", "nitrogen_price": "1.12", "crop_price": "200 per 1000 kg"}
     missing = grower.post(address, figures | {"crop_price": ""})
     assert missing.status_code == 422
-    assert "All four" in missing.content.decode()
+    assert "All four" in text_of(missing)
     assert grower.post(address, figures | {"crop_price": "0"}).status_code == 422
     assert grower.post(address, figures).status_code == 302
     assert "economic rate" in page(grower, "planning:given", field.pk)
@@ -101,7 +96,7 @@ def test_sharpening_is_a_part_of_the_bench_and_a_page_of_its_own(grower, thornme
     told = page(grower, "planning:sharpen", made.pk)
     assert "Buffer pH" in told
     assert "€5" in told
-    part = grower.get(reverse("planning:sharpen", args=[made.pk]), HTTP_HX_REQUEST="true").content.decode()
+    part = text_of(grower.get(reverse("planning:sharpen", args=[made.pk]), HTTP_HX_REQUEST="true"))
     assert "<html" not in part
     assert "would narrow" in part
 
@@ -145,14 +140,11 @@ def test_untested_ground_says_what_it_supposes_and_what_a_test_costs(grower, tho
 
 def test_a_crop_of_ones_own_is_kept_chosen_judged_and_taken_out(grower, thornmere):
     figures = reverse("planning:own_figures")
-    assert (
-        "rising order"
-        in grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.8", "ph_high": "6.2"}).content.decode()
-    )
-    assert "Nothing differs" in grower.post(figures, {"name": "show dahlia", "base": "dahlia"}).content.decode()
+    assert "rising order" in text_of(grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.8", "ph_high": "6.2"}))
+    assert "Nothing differs" in text_of(grower.post(figures, {"name": "show dahlia", "base": "dahlia"}))
     assert grower.post(figures, {"name": "show dahlia", "base": "dahlia", "ph_low": "6.6", "ph_high": "7.1"}).status_code == 302
     mine = OwnCrop.objects.get()
-    assert "already" in grower.post(figures, {"name": "show dahlia", "base": "tulip", "ph_low": "6"}).content.decode()
+    assert "already" in text_of(grower.post(figures, {"name": "show dahlia", "base": "tulip", "ph_low": "6"}))
     bed = {"name": "Bench bed", "kind": "bed", "area": "9", "depth": "15 cm", "crop": f"own-{mine.pk}", "dug": "yes", "texture": "loam"}
     assert grower.post(reverse("ground:new_plot"), bed).status_code == 302
     made = thornmere.plots.get(name="Bench bed")
@@ -172,7 +164,7 @@ def test_a_crop_of_ones_own_is_kept_chosen_judged_and_taken_out(grower, thornmer
 
 def test_a_level_of_ones_own_judges_its_own_method_only(grower, thornmere, border):
     figures = reverse("planning:own_figures")
-    assert "no level of" in grower.post(figures, {"analyte": "P", "method": "Olsen", "level": "99999"}).content.decode()
+    assert "no level of" in text_of(grower.post(figures, {"analyte": "P", "method": "Olsen", "level": "99999"}))
     grower.post(figures, {"analyte": "P", "method": "Olsen", "level": "500"})
     assert "The level is your own" not in page(grower, "planning:bench", border.pk)
     grower.post(figures, {"analyte": "P", "method": "Mehlich 3", "level": "500"})
@@ -207,4 +199,4 @@ def test_a_working_leads_to_the_rows_it_rests_on(grower, border):
     working = page(grower, "planning:bench_working", border.pk, "finding-K")
     start = working.index("/rules/?table=critical/k.csv")
     address = working[start : working.index('"', start)].replace("&amp;", "&")
-    assert "1 row" in " ".join(grower.get(address).content.decode().split())
+    assert "1 row" in " ".join(text_of(grower.get(address)).split())

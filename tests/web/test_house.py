@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from tests.helpers.addresses import OWNED, PLAIN, SHARED, address, one_of_everything, pages, patterns
 from tests.helpers.holdings import PASSWORD
+from tests.helpers.pages import text_of
 from web.config.secret import secret_key
 from web.ground.models import Plot
 from web.people.models import Holding, User
@@ -64,7 +65,7 @@ def test_a_stranger_reads_nothing_of_another_holding_on_any_page(objects, other,
         assert not [word for word in theirs if word in page], name
     assert other.get(reverse("readings:compare"), {"first": objects["slip"], "second": objects["slip"]}).status_code == 404
     assert other.post(reverse("ground:board_act", args=["lift"]), {"plot": objects["plot"]}).status_code == 404
-    assert border.name not in other.get(reverse("ground:board"), {"plot": objects["plot"]}).content.decode()
+    assert border.name not in text_of(other.get(reverse("ground:board"), {"plot": objects["plot"]}))
 
 
 OPEN_TO_ALL = {
@@ -101,7 +102,7 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
         policy = answer.headers["Content-Security-Policy"]
         assert "default-src 'none'" in policy, opened
         assert "unsafe" not in policy, opened
-        page = answer.content.decode()
+        page = text_of(answer)
         assert not [mark for mark in ("<style", " style=", "onclick=", "javascript:", "<script>") if mark in page], opened
 
 
@@ -150,13 +151,13 @@ def test_error_pages_wear_the_house_look(grower, settings, rf):
 
     missing = grower.get("/nowhere/")
     assert missing.status_code == 404
-    assert "Nothing grows here" in missing.content.decode()
+    assert "Nothing grows here" in text_of(missing)
     strict = Client(enforce_csrf_checks=True)
     assert strict.post("/sign-in/").status_code == 403
     for page, status in ((errors.bad_request, 400), (errors.server_error, 500)):
         response = page(rf.get("/"))
         assert response.status_code == status
-        assert "Back to the first page" in response.content.decode()
+        assert "Back to the first page" in text_of(response)
 
 
 def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db):
@@ -171,8 +172,8 @@ def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db):
     user = User.objects.get()
     assert user.password.startswith("argon2")
     assert user.holdings.get().name == "Bramble End 🌾"
-    assert "sign in instead" in Client().post("/sign-up/", data).content.decode().lower()
-    assert "too short" in Client().post("/sign-up/", data | {"email": "b@c.example", "password": "pw"}).content.decode()
+    assert "sign in instead" in text_of(Client().post("/sign-up/", data)).lower()
+    assert "too short" in text_of(Client().post("/sign-up/", data | {"email": "b@c.example", "password": "pw"}))
     assert client.post("/sign-out/").status_code == 302
     assert client.post("/sign-in/", {"username": "nell@bramble.example", "password": data["password"]}).url == "/"
 
@@ -199,10 +200,10 @@ def test_first_plan_from_one_page_keeps_what_was_typed_until_it_is_sound(grower,
     }
     refused = grower.post("/start/", data)
     assert refused.status_code == 422
-    assert 'value="5.5"' in refused.content.decode()
+    assert 'value="5.5"' in text_of(refused)
     accepted = grower.post("/start/", data | {"area": "12"}, follow=True)
-    assert "Half of it now" in accepted.content.decode() or "ground limestone" in accepted.content.decode()
-    assert "ordinary loam" in accepted.content.decode()
+    assert "Half of it now" in text_of(accepted) or "ground limestone" in text_of(accepted)
+    assert "ordinary loam" in text_of(accepted)
 
 
 def test_password_can_be_changed(grower, thornmere):
@@ -223,7 +224,7 @@ def test_too_many_wrong_passwords_lock_the_door_for_a_while(client, thornmere):
     for guess in range(8):
         response = _sign_in(client, "Thornmere@farm.example" if guess % 2 else "thornmere@farm.example", "wrong")
     assert response.status_code == 429
-    assert "Too many wrong passwords" in response.content.decode()
+    assert "Too many wrong passwords" in text_of(response)
     assert _sign_in(client, "thornmere@farm.example", PASSWORD).status_code == 429  # even the right one, for a while
     assert "_auth_user_id" not in client.session
     assert _sign_in(client, "other@farm.example", PASSWORD).status_code == 302  # another account at the same address
@@ -258,10 +259,10 @@ def test_demo_holdings_load_twice_and_every_bench_opens(client, db):
 
 
 def test_every_rule_can_be_found_and_leads_to_its_source(client, db):
-    assert "schools.toml" in client.get("/rules/").content.decode()
-    page = client.get("/rules/", {"q": "aluminium factor"}).content.decode()
+    assert "schools.toml" in text_of(client.get("/rules/"))
+    page = text_of(client.get("/rules/", {"q": "aluminium factor"}))
     assert "kamprath-1970" in page
     assert 'id="acidityparameterstoml-aluminium_factor"' in page
-    assert "spring_barley" in client.get("/rules/", {"source": "crop-removal"}).content.decode()
-    assert "No row holds all of that" in client.get("/rules/", {"q": "unobtainium"}).content.decode()
+    assert "spring_barley" in text_of(client.get("/rules/", {"source": "crop-removal"}))
+    assert "No row holds all of that" in text_of(client.get("/rules/", {"q": "unobtainium"}))
     assert client.get("/rules/", {"q": "<script>", "page": "99"}).status_code == 200

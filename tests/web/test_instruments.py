@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import slip, slip_data
+from tests.helpers.pages import text_of
 from web.ground.models import WaterSource
 from web.readings.models import KitRun, MeterSession, OwnKit, Slip, SlipLine
 from web.sensors.models import Gateway, Probe, ProbeReading
@@ -21,17 +22,14 @@ def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
         grower.post(run, {"next": "1"})
     grower.post(run, {"begin": "1"})
     KitRun.objects.update(step_began_at=timezone.now() - timedelta(seconds=20))
-    page = grower.get(run).content.decode()
+    page = text_of(grower.get(run))
     assert "data-deadline" in page
     assert KitRun.objects.get().step == 2
     grower.post(run, {"colour": "2-3"})
     kept = Slip.objects.filter(how="kit").get()
     assert kept.lines.get().typed == "5-5.5"
-    assert (
-        "two neighbours"
-        in grower.post(
-            grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"}
-        ).content.decode()
+    assert "two neighbours" in text_of(
+        grower.post(grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"})
     )
 
 
@@ -43,7 +41,7 @@ def test_a_kit_for_water_tests_a_water_and_not_the_soil(grower, border, thornmer
     grower.post(run, {"colour": "1"})
     kept = tap.slips.get()
     assert (kept.medium, kept.plot) == ("water", None)
-    assert "What this water does" in grower.get(reverse("slip_page", args=[kept.pk])).content.decode()
+    assert "What this water does" in text_of(grower.get(reverse("slip_page", args=[kept.pk])))
 
 
 def test_a_kit_of_ones_own(grower, border):
@@ -56,7 +54,7 @@ def test_a_kit_of_ones_own(grower, border):
     }
     assert grower.post(reverse("readings:own_kit"), data).status_code == 302
     assert OwnKit.objects.get().document["test"][0]["steps"][1]["wait_seconds"] == 120
-    assert "six digits" in grower.post(reverse("readings:own_kit"), data | {"colours": "red 4\nblue 5"}).content.decode()
+    assert "six digits" in text_of(grower.post(reverse("readings:own_kit"), data | {"colours": "red 4\nblue 5"}))
     run = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "own:shelf_kit/acidity"}).url
     grower.post(run, {"colour": "1"})
     assert SlipLine.objects.get(slip__lab="Shelf kit").typed == "6-7"
@@ -73,15 +71,15 @@ def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
         "mv_2": "172",
         "temperature": "20",
     }
-    assert "Clean the electrode" in grower.post(reverse("readings:meter"), data | {"mv_2": "140"}).content.decode()
+    assert "Clean the electrode" in text_of(grower.post(reverse("readings:meter"), data | {"mv_2": "140"}))
     session = grower.post(reverse("readings:meter"), data).url
     grower.post(session, {"put-in": "1"})
-    assert "does not hold still" in grower.post(session, {"take": "1"}).content.decode()
+    assert "does not hold still" in text_of(grower.post(session, {"take": "1"}))
     MeterSession.objects.update(put_in_at=timezone.now() - timedelta(seconds=90))
-    assert "Steady at pH" in grower.get(session + "live/").content.decode()
+    assert "Steady at pH" in text_of(grower.get(session + "live/"))
     grower.post(session, {"take": "1"})
     grower.post(session, {"typed": "1", "by_hand": "6,4"})
-    assert "outside 2 to 12" in grower.post(session, {"typed": "1", "by_hand": "64"}).content.decode()
+    assert "outside 2 to 12" in text_of(grower.post(session, {"typed": "1", "by_hand": "64"}))
     assert grower.post(session, {"keep": "1"}).status_code == 302
     line = Slip.objects.get(how="meter").lines.get()
     assert line.own_error > 0.15
@@ -90,18 +88,18 @@ def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
 
 def test_leaves_on_a_card_become_a_slip(grower, border):
     address = reverse("readings:leaf_card")
-    page = grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;3;3;3;3;3;4;4;4", "add": "4"}).content.decode()
+    page = text_of(grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;3;3;3;3;3;4;4;4", "add": "4"}))
     assert "the crop asks for nitrogen" in page
-    assert "goes from" in grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "", "add": "9"}).content.decode()
+    assert "goes from" in text_of(grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "", "add": "9"}))
     kept = grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;4;4", "keep": "1", "stage": "tillering"})
-    assert "panel" in grower.get(kept.url).content.decode()
-    assert "What the soil says" in grower.get(reverse("planning:bench", args=[border.pk])).content.decode()  # leaves are no soil
+    assert "panel" in text_of(grower.get(kept.url))
+    assert "What the soil says" in text_of(grower.get(reverse("planning:bench", args=[border.pk])))  # leaves are no soil
 
 
 def test_waters_and_labels_are_judged_on_their_slips(grower, thornmere, border):
     tap = WaterSource.objects.create(holding=thornmere, name="House tap")
     data = slip_data(border, ("alkalinity", "17", "°dH", "titration"), water=tap.pk)
-    said = grower.get(grower.post(reverse("readings:new_slip") + "?medium=water", data).url).content.decode()
+    said = text_of(grower.get(grower.post(reverse("readings:new_slip") + "?medium=water", data).url))
     assert "pushes pH up" in said
     lines = [
         ("neutralising value", "94", "% CaCO3", "not stated"),
@@ -110,29 +108,25 @@ def test_waters_and_labels_are_judged_on_their_slips(grower, thornmere, border):
         ("passing 0.25 mm", "50", "%", "not stated"),
     ]
     data = slip_data(border, *lines, material="Quarry lime", how="label")
-    assert (
-        "Effective neutralising value"
-        in grower.get(grower.post(reverse("readings:new_slip") + "?medium=material", data).url).content.decode()
-    )
-    assert (
-        "add to"
-        in grower.get(
+    assert "Effective neutralising value" in text_of(grower.get(grower.post(reverse("readings:new_slip") + "?medium=material", data).url))
+    assert "add to" in text_of(
+        grower.get(
             grower.post(
                 reverse("readings:new_slip") + "?medium=material",
                 slip_data(
                     border, ("label N", "46", "%", "as it comes"), ("label K2O", "60", "%", "as it comes"), material="Odd bag", how="label"
                 ),
             ).url
-        ).content.decode()
+        )
     )
 
 
 def test_a_jump_since_last_time_is_asked_about_and_mended_with_one_tap(grower, border):
     strange = slip_data(border, ("P", "236", "mg/kg", "Mehlich 3"), taken_on="2026-11-20")
     asked = grower.post(reverse("readings:new_slip"), strange)
-    assert "Did you mean lb/acre?" in asked.content.decode()
+    assert "Did you mean lb/acre?" in text_of(asked)
     late = slip(border, [("P", "236", "mg/kg", "Mehlich 3")], taken_on=timezone.localdate())
-    page = grower.get(reverse("slip_page", args=[late.pk])).content.decode()
+    page = text_of(grower.get(reverse("slip_page", args=[late.pk])))
     assert "Yes, lb/acre" in page
     grower.post(reverse("readings:fix_line", args=[late.pk, late.lines.get().pk]), {"unit": "lb/acre"})
     assert late.lines.get().unit == "lb/acre"
@@ -140,17 +134,17 @@ def test_a_jump_since_last_time_is_asked_about_and_mended_with_one_tap(grower, b
 
 def test_two_slips_side_by_side_and_one_analyte_over_the_years(grower, border):
     later = slip(border, [("pH", "6.9", "", "water 1:1"), ("K", "60", "mg/kg", "Mehlich 3")], taken_on=timezone.localdate())
-    page = grower.get(reverse("readings:compare"), {"first": border.slips.last().pk, "second": later.pk}).content.decode()
+    page = text_of(grower.get(reverse("readings:compare"), {"first": border.slips.last().pk, "second": later.pk}))
     assert "higher, by more than the two errors" in page
     grower.post(reverse("planning:adopt", args=[border.pk]))
-    chart = grower.get(reverse("chart_page", args=[border.pk]), {"analyte": "pH"}).content.decode()
+    chart = text_of(grower.get(reverse("chart_page", args=[border.pk]), {"analyte": "pH"}))
     assert chart.count('class="history__bar"') == 2
     assert "history__band" in chart
 
 
 @pytest.fixture
 def gateway(grower, thornmere, border):
-    page = grower.post(reverse("sensors:gateways"), {"name": "Yard"}).content.decode()
+    page = text_of(grower.post(reverse("sensors:gateways"), {"name": "Yard"}))
     token = page.split('<p class="token">')[1].split("</p>")[0]
     made = Gateway.objects.get()
     assert token not in made.token_sha256
@@ -185,7 +179,7 @@ def test_a_gateway_posts_once_however_often_it_sends_and_nonsense_is_refused(gat
     assert len(told["refused"]) == len(bad)
     assert all(item["mend"] for item in told["refused"])
     assert ProbeReading.objects.count() == 1
-    assert "23.5" in grower.get(reverse("sensors:sensors")).content.decode()
+    assert "23.5" in text_of(grower.get(reverse("sensors:sensors")))
 
 
 def test_the_door_is_shut_to_wrong_tokens_floods_and_junk(gateway, grower, settings):
@@ -205,6 +199,6 @@ def test_the_door_is_shut_to_wrong_tokens_floods_and_junk(gateway, grower, setti
 
 def test_a_probe_goes_stale_on_the_page(gateway, grower):
     Probe.objects.update(last_at=timezone.now() - timedelta(hours=9), last_value=21)
-    page = grower.get(reverse("sensors:sensors")).content.decode()
+    page = text_of(grower.get(reverse("sensors:sensors")))
     assert "state--stale" in page
     assert "silent for 9 hours" in page

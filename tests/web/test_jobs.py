@@ -12,16 +12,11 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import holding, plot, slip
+from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan, LogEntry, StockLot
-
-
-def page(grower, name, *args, **query) -> str:
-    answer = grower.get(reverse(name, args=args), query)
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
 
 
 @pytest.fixture
@@ -57,18 +52,14 @@ def test_an_adopted_plan_becomes_jobs_and_a_newer_one_moves_them(grower, border,
 def test_a_planting_that_moves_takes_its_jobs_along_in_one_act_with_one_undo(grower, border, planned):
     planting, before = border.planting, {job.pk: (job.from_day, job.to_day, job.kg) for job in planned}
     late = {"planted_on": (planting.planted_on + timedelta(days=14)).isoformat(), "ended_on": "", "note": ""}
-    told = grower.post(
-        reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "dahlia"} | late, follow=True
-    ).content.decode()
+    told = text_of(grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "dahlia"} | late, follow=True))
     moved = [job for job in Job.objects.filter(plot=border) if (job.from_day, job.to_day) != before[job.pk][:2]]
     assert f"{len(moved)} jobs of Long Border 7 moved along" in told
     assert all(job.to_day - before[job.pk][1] == timedelta(days=14) for job in moved if job.what in ("N", "K"))
     assert {job.kg for job in moved} <= {kg for _, _, kg in before.values()}
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
     assert {job.pk: (job.from_day, job.to_day, job.kg) for job in Job.objects.filter(plot=border)} == before
-    same = grower.post(
-        reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True
-    ).content.decode()
+    same = text_of(grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True))
     assert "moved along" not in same  # a plan for dahlias says nothing of tulips
 
 
@@ -93,7 +84,7 @@ def test_a_job_is_done_once_with_what_was_really_put_on(grower, border, planned,
         "sent_as": str(uuid.uuid4()),
     }
     assert grower.post(address, data | {"amount": "lots"}).status_code == 422
-    assert "still to come" in grower.post(address, data | {"done_on": "2999-01-01"}).content.decode()
+    assert "still to come" in text_of(grower.post(address, data | {"done_on": "2999-01-01"}))
     for _ in range(2):  # the second sending, by a phone that heard no answer, writes nothing
         assert grower.post(address, data, headers={"Accept": "application/json"}).json() == {"written": True}
     entry = LogEntry.objects.get()
@@ -110,7 +101,7 @@ def test_an_entry_is_corrected_not_erased_and_the_shed_follows(grower, border, t
     lot = StockLot.objects.create(holding=thornmere, material="gypsum", kg=10)
     data = {"plot": border.pk, "material": "gypsum", "amount": "4 kg", "done_on": "2026-04-02", "lot": lot.pk}
     other = StockLot.objects.create(holding=thornmere, material="urea", kg=10)
-    assert "another material" in grower.post(reverse("jobs:log"), data | {"lot": other.pk}).content.decode()
+    assert "another material" in text_of(grower.post(reverse("jobs:log"), data | {"lot": other.pk}))
     grower.post(reverse("jobs:log"), data)
     first = LogEntry.objects.get()
     grower.post(reverse("jobs:correct", args=[first.pk]), {"amount": "3 kg", "done_on": "2026-04-03", "lot": lot.pk})
@@ -160,7 +151,7 @@ def test_the_climate_bends_dates_and_the_forecast_names_good_days(grower, border
         "school": "sufficiency",
         "own_warmth": "1 2 3",
     }
-    assert "type twelve figures" in grower.post(reverse("people:holding"), wrong).content.decode()
+    assert "type twelve figures" in text_of(grower.post(reverse("people:holding"), wrong))
     assert "The days ahead" in page(grower, "jobs:jobs")
     Job.objects.update(from_day=timezone.localdate(), to_day=timezone.localdate() + timedelta(days=9))
     assert "days__one" in page(grower, "jobs:jobs")
@@ -278,8 +269,8 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
     address = reverse("jobs:edit_programme", args=[own.pk])
     refused = grower.post(address, steps)
     assert refused.status_code == 422
-    assert "must be numbers" in refused.content.decode()
-    assert "one step or more" in grower.post(address, steps | {"after": ["0"], "do": [" "]}).content.decode()
+    assert "must be numbers" in text_of(refused)
+    assert "one step or more" in text_of(grower.post(address, steps | {"after": ["0"], "do": [" "]}))
     grower.post(address, steps | {"after": ["0", "30"], "material": ["", "npk_coated_15_9_12"], "grams": ["", "4,5"]})
     told = page(grower, "jobs:programme", f"own-{own.pk}", plot=border.pk, start="2027-03-20", count="12")
     assert "54 g" in told

@@ -4,13 +4,10 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.holdings import slip_data
+from tests.helpers.pages import text_of
 from web.readings.models import Slip, SlipLine
 
 NEW = reverse("readings:new_slip")
-
-
-def page(response) -> str:
-    return response.content.decode()
 
 
 @pytest.mark.parametrize(
@@ -29,9 +26,9 @@ def page(response) -> str:
 def test_nonsense_is_refused_with_a_way_out_and_kept_on_the_page(grower, border, line, said):
     response = grower.post(NEW, slip_data(border, line, ("Mg", "41", "mg/kg", "Mehlich 3")))
     assert response.status_code == 422
-    assert said in page(response)
-    assert f'value="{line[1]}"' in page(response)
-    assert 'value="41"' in page(response)
+    assert said in text_of(response)
+    assert f'value="{line[1]}"' in text_of(response)
+    assert 'value="41"' in text_of(response)
     assert Slip.objects.count() == 1
 
 
@@ -47,8 +44,8 @@ def test_nonsense_is_refused_with_a_way_out_and_kept_on_the_page(grower, border,
 def test_a_wrong_head_keeps_the_lines(grower, border, head, said):
     response = grower.post(NEW, slip_data(border, ("pH", "5.9", "", "water 1:1"), **head))
     assert response.status_code == 422
-    assert said in page(response)
-    assert 'value="5.9"' in page(response)
+    assert said in text_of(response)
+    assert 'value="5.9"' in text_of(response)
 
 
 def test_decimal_comma_qualifiers_and_ranges_are_kept_as_typed(grower, border):
@@ -61,27 +58,27 @@ def test_a_doubt_asks_once_and_offers_a_correction(grower, border):
     data = slip_data(border, ("K", "68", "%", "Mehlich 3"))
     asked = grower.post(NEW, data)
     assert asked.status_code == 422
-    assert "68 % of potassium? Did you mean mg/kg?" in page(asked)
+    assert "68 % of potassium? Did you mean mg/kg?" in text_of(asked)
     fixed = grower.post(NEW, data | {"fix-0": "mg/kg"})
     assert fixed.status_code == 200
-    assert 'value="mg/kg" selected' in page(fixed)
+    assert 'value="mg/kg" selected' in text_of(fixed)
     assert Slip.objects.count() == 1
 
 
 def test_a_settled_doubt_is_kept(grower, border):
     strange = slip_data(border, ("S", "400", "mg/kg", "Mehlich 3"))
-    assert "unusually high" in page(grower.post(NEW, strange))
+    assert "unusually high" in text_of(grower.post(NEW, strange))
     assert grower.post(NEW, strange | {"lines-0-settled": "on"}).status_code == 302
     assert SlipLine.objects.get(typed="400").settled
 
 
 def test_swapped_ph_lines_are_doubted(grower, border):
     response = grower.post(NEW, slip_data(border, ("pH", "6.6", "", "water 1:1"), ("buffer pH", "5.2", "", "SMP")))
-    assert "Are the two lines swapped?" in page(response)
+    assert "Are the two lines swapped?" in text_of(response)
 
 
 def test_an_empty_slip_is_no_slip(grower, border):
-    assert "no value on this slip yet" in page(grower.post(NEW, slip_data(border, ("pH", "", "", "water 1:1"))))
+    assert "no value on this slip yet" in text_of(grower.post(NEW, slip_data(border, ("pH", "", "", "water 1:1"))))
 
 
 def test_a_line_is_checked_as_it_is_left(grower):
@@ -89,32 +86,32 @@ def test_a_line_is_checked_as_it_is_left(grower):
         reverse("readings:check_line", args=[3]),
         {"lines-3-analyte": "pH", "lines-3-typed": "56", "lines-3-unit": "pH", "lines-3-method": "water 1:1"},
     )
-    assert "did you mean 5.6?" in page(response)
+    assert "did you mean 5.6?" in text_of(response)
 
 
 def test_a_further_line_can_be_added_without_losing_the_others(grower, border):
     response = grower.post(NEW, slip_data(border, ("pH", "5.9", "", "water 1:1"), add="1", further="Zn"))
-    assert 'aria-label="Zinc, value"' in page(response)
-    assert 'value="5.9"' in page(response)
+    assert 'aria-label="Zinc, value"' in text_of(response)
+    assert 'value="5.9"' in text_of(response)
 
 
 def test_units_and_methods_of_a_laboratory_are_remembered(grower, border):
     grower.post(NEW, slip_data(border, ("P", "30", "lb/acre", "Olsen"), lab="Marlow Lane"))
-    assert '<option value="Olsen" selected>' in page(grower.get(NEW))
+    assert '<option value="Olsen" selected>' in text_of(grower.get(NEW))
     grower.post(NEW, slip_data(border, ("P", "30", "mg/kg", "Bray P1"), lab="Rook Hill"))
     again = grower.post(
         reverse("readings:lines_for_lab"),
         slip_data(border, ("P", "", "mg/kg", "Mehlich 3"), ("K", "77", "mg/kg", "Mehlich 3"), lab="marlow lane"),
     )
-    assert '<option value="Olsen" selected>' in page(again)
-    assert '<option value="lb/acre" selected>' in page(again)
-    assert 'value="77"' in page(again)
+    assert '<option value="Olsen" selected>' in text_of(again)
+    assert '<option value="lb/acre" selected>' in text_of(again)
+    assert 'value="77"' in text_of(again)
 
 
 def test_readings_go_out_as_csv_that_no_spreadsheet_runs(grower, border):
     border.name = "=2+3"
     border.save()
-    rows = page(grower.get(reverse("readings:export"))).splitlines()
+    rows = grower.get(reverse("readings:export")).content.decode().splitlines()
     assert rows[0].startswith("plot,sampled_on,laboratory")
     assert rows[1].startswith("'=2+3,2026-10-03,Fenwick Soil Room,lab,pH,5.7,")
     assert len(rows) == 5

@@ -3,11 +3,7 @@
 from django.test import Client
 from django.urls import reverse
 
-
-def page(grower, name, *args, **query) -> str:
-    answer = grower.get(reverse(name, args=args), query)
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
+from tests.helpers.pages import page, text_of
 
 
 def test_the_price_of_what_works_unmasks_filler(grower, border):
@@ -24,7 +20,7 @@ def test_what_goes_together_warns_of_gas_and_fire(grower, border):
     assert "Choose two materials or more" in page(grower, "planning:together")
     grower.post(reverse("planning:adopt", args=[border.pk]))
     assert "dolomitic ground limestone" in page(grower, "planning:together")
-    assert "All of these go together" in Client().get(reverse("planning:together"), {"material": ["gypsum", "epsom_salt"]}).content.decode()
+    assert "All of these go together" in text_of(Client().get(reverse("planning:together"), {"material": ["gypsum", "epsom_salt"]}))
 
 
 def test_nitrogen_sources_move_with_how_they_are_spread(grower, border, thornmere):

@@ -5,13 +5,14 @@ import re
 from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pages import text_of
 from web.planning.models import AdoptedPlan
 from web.readings.models import SlipLine
 
 
 def text(response) -> str:
     assert response.status_code == 200
-    return re.sub(r"\s+", " ", response.content.decode())
+    return re.sub(r"\s+", " ", text_of(response))
 
 
 def bench(client, of) -> str:

@@ -4,6 +4,7 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.holdings import slip
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.ground.models import Plot
 from web.readings.models import SlipLine
@@ -34,7 +35,7 @@ def test_sizes_are_typed_in_either_system_and_names_may_hold_anything(grower, th
     made = Plot.objects.get()
     assert made.area_m2 == pytest.approx(18.58, abs=0.01)
     assert made.depth_cm == pytest.approx(15.24)
-    assert "Bed 🌱 9" in response.content.decode()
+    assert "Bed 🌱 9" in text_of(response)
     assert made.planting.crop == "tomato"
 
 
@@ -57,7 +58,7 @@ def test_sizes_are_typed_in_either_system_and_names_may_hold_anything(grower, th
 )
 def test_wrong_input_is_said_beside_the_field_and_the_rest_is_kept(grower, thornmere, change, said):
     response = grower.post(NEW, GOOD | change)
-    text = response.content.decode()
+    text = text_of(response)
     assert response.status_code == 422
     assert said in text
     assert ("2099-05-01" if "planted_on" not in change else "6 in") in text
@@ -68,17 +69,17 @@ def test_a_yield_goal_and_a_target_come_back_as_they_were_typed(grower, thornmer
     grower.post(NEW, GOOD | {"crop": "spring_barley", "yield_goal": "6,5 t/ha", "target_ph": "6,4"})
     made = Plot.objects.get()
     assert (made.planting.yield_goal_t_per_ha, made.planting.target_ph) == (6.5, 6.4)
-    form = grower.get(reverse("ground:edit_plot", args=[made.pk])).content.decode()
+    form = text_of(grower.get(reverse("ground:edit_plot", args=[made.pk])))
     assert 'value="6.5 t/ha"' in form
     assert 'value="6.4"' in form
     slip(made)
-    assert "by yield" in grower.get(reverse("planning:bench", args=[made.pk])).content.decode()
+    assert "by yield" in text_of(grower.get(reverse("planning:bench", args=[made.pk])))
 
 
 def test_an_edit_can_be_undone(grower, border):
     grower.post(reverse("ground:edit_plot", args=[border.pk]), GOOD)
     assert Plot.objects.get().name == "Bed 🌱 9"
-    assert "Undone" in undo_latest(grower).content.decode()
+    assert "Undone" in text_of(undo_latest(grower))
     back = Plot.objects.get()
     assert (back.name, back.area_m2, back.planting.crop) == ("Long Border 7", 18.0, "dahlia")
 
@@ -97,7 +98,7 @@ def test_an_added_plot_can_be_undone_but_not_when_it_has_changed_since(grower, b
     grower.post(NEW, GOOD)
     added = Change.objects.first()
     Plot.objects.filter(name="Bed 🌱 9").update(area_m2=99)
-    assert "changed again since" in undo_latest(grower).content.decode()
+    assert "changed again since" in text_of(undo_latest(grower))
     Plot.objects.filter(name="Bed 🌱 9").update(area_m2=Plot.objects.get(name="Bed 🌱 9").area_m2)
     assert Plot.objects.count() == 2
     assert Change.objects.get(pk=added.pk).undone_at is None

@@ -8,6 +8,7 @@ from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import PASSWORD, holding, owner
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.people.models import Invitation, Membership, User
 from web.people.roles import ADVISER_POSTS, LOOKED_UP, OWN, WORKER, may
@@ -91,7 +92,7 @@ def test_the_lists_of_roles_name_addresses_that_there_are():
 def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
     worker = member(thornmere, "worker")
     assert worker.get("/").url == reverse("jobs:jobs")
-    told = worker.get(reverse("jobs:jobs")).content.decode()
+    told = text_of(worker.get(reverse("jobs:jobs")))
     assert "/plans/" not in re.findall(r'<nav class="bar__rooms".*?</nav>', told, re.S)[0]
     assert (
         worker.post(
@@ -104,18 +105,18 @@ def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
         holding=thornmere, user=thornmere.memberships.get(role="owner").user, label="The owner's own doing", before=[], after=[]
     )
     assert worker.post(reverse("changes:undo", args=[theirs.pk])).status_code == 404
-    assert "own doing" not in worker.get(reverse("changes:recent")).content.decode()
+    assert "own doing" not in text_of(worker.get(reverse("changes:recent")))
     assert worker.post(reverse("changes:undo", args=[mine.pk])).status_code == 302
     closed = worker.get(reverse("planning:bench", args=[border.pk]))
-    assert "As worker of Thornmere you don" in closed.content.decode()
+    assert "As worker of Thornmere you don" in text_of(closed)
 
 
 def test_an_invitation_serves_once_and_can_be_taken_back(grower, border, thornmere):
     grower.post(reverse("people:people"), {"role": "worker"})
-    told = grower.get(reverse("people:people")).content.decode()
+    told = text_of(grower.get(reverse("people:people")))
     link = re.search(r'value="http://testserver(/join/[^"]+)"', told).group(1)
     newcomer = Client()
-    assert "Join Thornmere" in newcomer.get(link).content.decode()
+    assert "Join Thornmere" in text_of(newcomer.get(link))
     assert newcomer.post(link, {"email": "w@farm.example", "password": "short"}).status_code == 422
     assert newcomer.post(link, {"email": "w@farm.example", "name": "Wat", "password": PASSWORD}).status_code == 302
     assert Membership.objects.get(user__email="w@farm.example").role == "worker"
@@ -124,7 +125,7 @@ def test_an_invitation_serves_once_and_can_be_taken_back(grower, border, thornme
     grower.post(reverse("people:take_back", args=[Invitation.objects.get(used_at=None).pk]))
     assert not Invitation.objects.filter(used_at=None).exists()
     grower.post(reverse("people:take_out", args=[Membership.objects.get(user__email="w@farm.example").pk]))
-    assert "You are on no holding" in newcomer.get(reverse("jobs:jobs")).content.decode()
+    assert "You are on no holding" in text_of(newcomer.get(reverse("jobs:jobs")))
     grower.post(reverse("people:take_out", args=[thornmere.memberships.get().pk]))  # the last owner stays
     assert thornmere.memberships.count() == 1
 
@@ -134,22 +135,22 @@ def test_somebody_with_a_holding_of_their_own_joins_another_and_goes_between(gro
     them = Client()
     them.force_login(owner(other))
     grower.post(reverse("people:people"), {"role": "adviser"})
-    link = re.search(r'value="http://testserver(/join/[^"]+)"', grower.get(reverse("people:people")).content.decode()).group(1)
+    link = re.search(r'value="http://testserver(/join/[^"]+)"', text_of(grower.get(reverse("people:people")))).group(1)
     them.post(link)
-    assert "Thornmere" in them.get(reverse("planning:plans")).content.decode()
+    assert "Thornmere" in text_of(them.get(reverse("planning:plans")))
     them.post(reverse("people:choose_holding"), {"holding": other.pk})
-    assert "To Thornmere" in them.get(reverse("planning:plans")).content.decode()
+    assert "To Thornmere" in text_of(them.get(reverse("planning:plans")))
     assert them.post(reverse("people:choose_holding"), {"holding": 999}).status_code == 404
 
 
 def test_an_adviser_proposes_and_the_owner_adopts_exactly_that(grower, border, thornmere):
     adviser = member(thornmere, "adviser")
-    assert "Adopt this plan" not in adviser.get(reverse("planning:bench", args=[border.pk])).content.decode()
+    assert "Adopt this plan" not in text_of(adviser.get(reverse("planning:bench", args=[border.pk])))
     adviser.post(reverse("planning:propose", args=[border.pk]), {"school": "build_maintain", "aim": "fewest", "note": "build it up first"})
     proposal = PlanProposal.objects.get()
-    assert "It waits for an owner" in adviser.get(reverse("planning:proposal", args=[proposal.pk])).content.decode()
+    assert "It waits for an owner" in text_of(adviser.get(reverse("planning:proposal", args=[proposal.pk])))
     assert adviser.post(reverse("planning:adopt_proposal", args=[proposal.pk])).status_code == 403
-    assert "build it up first" in grower.get(reverse("planning:plans")).content.decode()
+    assert "build it up first" in text_of(grower.get(reverse("planning:plans")))
     assert grower.get(reverse("planning:proposal_working", args=[proposal.pk, "soil"])).status_code == 200
     grower.post(reverse("planning:adopt_proposal", args=[proposal.pk]))
     adopted = AdoptedPlan.objects.get()

@@ -12,16 +12,11 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import PASSWORD
+from tests.helpers.pages import page, text_of
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding, Membership, User
 from web.planning.models import LogEntry, StockLot
 from web.planning.service import lines_by_plot, plan_for
-
-
-def page(client, name, *args, **query) -> str:
-    answer = client.get(reverse(name, args=args), query)
-    assert answer.status_code == 200, name
-    return " ".join(answer.content.decode().split())
 
 
 def member(of: Holding, role: str, name: str) -> Client:
@@ -125,7 +120,7 @@ def test_an_own_programme_keeps_how_things_go_on_and_what_they_wait_for(grower, 
     assert [step.get("way", "") for step in own.document["step"][1:]] == [step.get("way", "") for step in steps[1:]]
     refused = grower.post(reverse("jobs:edit_programme", args=[own.pk]), data | {"gate": ["moon"] * len(steps)})
     assert refused.status_code == 422
-    assert "no such gate" in refused.content.decode().lower()
+    assert "no such gate" in text_of(refused).lower()
     assert json.loads(json.dumps(own.document)) == own.document
 
 

@@ -3,14 +3,8 @@
 import pytest
 from django.urls import reverse
 
+from tests.helpers.pages import page, text_of
 from web.planning.models import StockLot, Supplier, SupplierOffer
-
-
-def page(grower, name, *args) -> str:
-    answer = grower.get(reverse(name, args=args))
-    assert answer.status_code == 200
-    return " ".join(answer.content.decode().split())
-
 
 LOT = {"material": "magnesian_lime_pelletised", "amount": "40 lb", "price": "3.00 per 20 kg", "bag": "20"}
 
@@ -45,7 +39,7 @@ def test_a_lot_is_kept_in_base_units_and_plans_use_it_first(grower, border, thor
 def test_a_refused_lot_keeps_what_was_typed(grower, border, wrong, says):
     answer = grower.post(reverse("planning:shed"), LOT | wrong)
     assert answer.status_code == 422
-    assert says in answer.content.decode()
+    assert says in text_of(answer)
     assert not StockLot.objects.exists()
 
 
@@ -83,12 +77,12 @@ def test_a_suppliers_price_goes_into_plans_and_its_days_into_the_list(grower, bo
     grower.post(reverse("planning:suppliers"), {"name": "Barn Lane Stores", "delivery_days": "12"})
     seller = Supplier.objects.get()
     refused = grower.post(reverse("planning:suppliers"), {"name": "Barn Lane Stores", "delivery_days": "2"})
-    assert "a supplier of this name already" in refused.content.decode()
+    assert "a supplier of this name already" in text_of(refused)
     address = reverse("planning:supplier", args=[seller.pk])
     for price in ("0.60 per kg", "1.00 per 20 kg"):  # the second takes the place of the first
         assert grower.post(address, {"material": "magnesian_lime_pelletised", "price": price, "bag": "20 kg"}).status_code == 302
     assert SupplierOffer.objects.get().price_per_kg == pytest.approx(0.05)
-    assert "below nought" in grower.post(address, {"material": "urea", "price": "-2"}).content.decode()
+    assert "below nought" in text_of(grower.post(address, {"material": "urea", "price": "-2"}))
     assert "magnesian pelletised lime" in page(grower, "planning:bench", border.pk)
     grower.post(reverse("planning:adopt", args=[border.pk]))
     told = page(grower, "planning:buying")

@@ -10,6 +10,7 @@ from django.urls import reverse
 
 from agronomy.cli.main import plan_document
 from tests.helpers.holdings import plot, slip, slip_data
+from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
@@ -259,7 +260,7 @@ def test_an_act_is_undone_to_the_last_row(house, grower, act):
         reverse(name, args=place),
         {field: house[value].pk if isinstance(value, str) and value in house else value for field, value in data.items()},
     )
-    assert answer.status_code == 302, answer.content.decode()[-2000:]
+    assert answer.status_code == 302, text_of(answer)[-2000:]
     assert Change.objects.count() == changes + 1
     assert everything() != before
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))

@@ -4,7 +4,15 @@
   const panel = document.getElementById("tried");
   if (!panel) return;
   const show = (address) => {
-    window.htmx.ajax("GET", address, { target: panel, swap: "innerHTML" }).then(() => { panel.focus(); panel.scrollIntoView({ block: "nearest" }); });
+    window.htmx.ajax("GET", address, {
+      target: panel,
+      swap: "innerHTML"
+    }).then(() => {
+      panel.focus();
+      panel.scrollIntoView({
+        block: "nearest"
+      });
+    });
   };
   const plotAt = (event) => event.target.closest("[data-crop-targets] [data-plot]");
   const inHand = () => document.querySelector(".crop-chip[aria-current]")?.dataset.crop;
@@ -16,7 +24,10 @@
   document.addEventListener("dragover", (event) => {
     const plot = plotAt(event);
     document.querySelectorAll(".is-under").forEach((row) => row.classList.toggle("is-under", row === plot));
-    if (plot) { event.preventDefault(); plot.classList.add("is-under"); }
+    if (plot) {
+      event.preventDefault();
+      plot.classList.add("is-under");
+    }
   });
   document.addEventListener("drop", (event) => {
     const plot = plotAt(event);

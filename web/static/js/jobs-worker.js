@@ -12,7 +12,9 @@ self.addEventListener("fetch", (event) => {
       if (answer.ok && !answer.redirected) await shelf.put(event.request, answer.clone());
       return answer;
     } catch (error) {
-      const kept = await shelf.match(event.request, { ignoreSearch: false });
+      const kept = await shelf.match(event.request, {
+        ignoreSearch: false
+      });
       if (kept) return kept;
       throw error;
     }

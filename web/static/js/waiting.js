@@ -3,16 +3,23 @@
   "use strict";
 
   const person = document.body.dataset.person;
-  const { worker, jobs } = document.currentScript.dataset;  // the addresses of the script that keeps pages, and of the list of jobs
+  const {
+    worker,
+    jobs
+  } = document.currentScript.dataset; // the addresses of the script that keeps pages, and of the list of jobs
   const SIDE = 1600;
   const token = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
 
-  if ("serviceWorker" in navigator) navigator.serviceWorker.register(worker, { scope: jobs }).catch(() => {});
+  if ("serviceWorker" in navigator) navigator.serviceWorker.register(worker, {
+    scope: jobs
+  }).catch(() => {});
 
   /* The shelf: a store of the browser that holds pictures too. Rows are {id, person, address, title, fields, problem}. */
   const shelf = new Promise((resolve, reject) => {
     const opening = window.indexedDB.open("iron-waiting", 1);
-    opening.onupgradeneeded = () => opening.result.createObjectStore("rows", { keyPath: "id" });
+    opening.onupgradeneeded = () => opening.result.createObjectStore("rows", {
+      keyPath: "id"
+    });
     opening.onsuccess = () => resolve(opening.result);
     opening.onerror = () => reject(opening.error);
   });
@@ -54,8 +61,18 @@
     row.fields.forEach(([name, value]) => body.append(name, value, ...(value instanceof Blob ? ["photo.jpg"] : [])));
     let answer;
     try {
-      answer = await fetch(row.address, { method: "POST", headers: { Accept: "application/json", "X-CSRFToken": token() }, body, redirect: "error" });
-    } catch { return "away"; }
+      answer = await fetch(row.address, {
+        method: "POST",
+        headers: {
+          Accept: "application/json",
+          "X-CSRFToken": token()
+        },
+        body,
+        redirect: "error"
+      });
+    } catch {
+      return "away";
+    }
     if (answer.ok) return "sent";
     row.problem = answer.status === 422 ? "something typed needs your attention" : `the server answered ${answer.status}`;
     return "refused";
@@ -71,7 +88,9 @@
         if (outcome === "away") break;
         await (outcome === "sent" ? drop(row) : keep(row));
       }
-    } finally { sending = false; }
+    } finally {
+      sending = false;
+    }
     await show();
     document.dispatchEvent(new CustomEvent("iron:sent"));
   }
@@ -79,13 +98,19 @@
   /* A photo no larger than it will be kept, so that a weak net and a full phone can carry it; what cannot be drawn goes as it is. */
   async function small(file) {
     try {
-      const picture = await createImageBitmap(file, { imageOrientation: "from-image" });
+      const picture = await createImageBitmap(file, {
+        imageOrientation: "from-image"
+      });
       const scale = Math.min(1, SIDE / Math.max(picture.width, picture.height));
       const canvas = document.createElement("canvas");
       [canvas.width, canvas.height] = [Math.round(picture.width * scale), Math.round(picture.height * scale)];
       canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
-      return await new Promise((resolve) => { canvas.toBlob((made) => resolve(made ?? file), "image/jpeg", 0.85); });
-    } catch { return file; }
+      return await new Promise((resolve) => {
+        canvas.toBlob((made) => resolve(made ?? file), "image/jpeg", 0.85);
+      });
+    } catch {
+      return file;
+    }
   }
 
   async function fieldsOf(form, id) {
@@ -101,15 +126,33 @@
     const id = form.elements.sent_as?.value || crypto.randomUUID();
     if (form.elements.sent_as) form.elements.sent_as.value = id;
     form.querySelector("button").disabled = true;
-    const row = { id, person, address: form.action || window.location.href, title: form.dataset.waits, fields: await fieldsOf(form, id) };
+    const row = {
+      id,
+      person,
+      address: form.action || window.location.href,
+      title: form.dataset.waits,
+      fields: await fieldsOf(form, id)
+    };
     if (navigator.onLine) {
-      const outcome = await send({ ...row });
-      if (outcome === "sent") { window.location.assign(jobs); return; }
-      if (outcome === "refused") { form.removeAttribute("data-waits"); form.submit(); return; }
+      const outcome = await send({
+        ...row
+      });
+      if (outcome === "sent") {
+        window.location.assign(jobs);
+        return;
+      }
+      if (outcome === "refused") {
+        form.removeAttribute("data-waits");
+        form.submit();
+        return;
+      }
     }
     await keep(row);
     const said = document.querySelector("[data-waits-said]");
-    if (said) { said.hidden = false; said.focus(); }
+    if (said) {
+      said.hidden = false;
+      said.focus();
+    }
     await show();
   }
 
@@ -117,12 +160,15 @@
     const form = event.target.closest("form[data-waits]");
     if (form) {
       event.preventDefault();
-      take(form).catch(() => { form.removeAttribute("data-waits"); form.submit(); });  // no shelf on this device: the plain way
+      take(form).catch(() => {
+        form.removeAttribute("data-waits");
+        form.submit();
+      }); // no shelf on this device: the plain way
     }
     if (event.target.matches("[data-sign-out]")) window.caches?.delete("iron-jobs");
   });
 
-  const wake = () => sendAll().catch(() => {});  // without a shelf nothing can wait
+  const wake = () => sendAll().catch(() => {}); // without a shelf nothing can wait
   window.addEventListener("online", wake);
   show().catch(() => {});
   wake();
