@@ -1,6 +1,6 @@
 """Prints how many lines of tests, with their tables of cases, stand beside how many lines of code.
 
-Python counts where it holds code: blank lines, comments and docstrings do not. Elsewhere (cases, templates, styles, scripts) every line counts
+Python counts where it holds code: blank lines, comments and docstrings do not. In cases, templates, styles and scripts every line counts
 that is not blank. Told twice: beside Python alone, and beside all that is code.
 """
 
