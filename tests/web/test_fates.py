@@ -90,6 +90,9 @@ def strip(thornmere, grower):
     LogEntry.objects.create(**about, kg=1.5, job=done, done_on=date(2026, 10, 3))
     KitRun.objects.create(holding=thornmere, plot=made, kit="lantern_strip", test="ph", step_began_at=timezone.now())
     MeterSession.objects.create(holding=thornmere, plot=made, method="water 1:1")
+    assert {name for name, number in _count(made).items() if not number} <= {"zones", "earlier", "summary"}, (
+        "hang one of the new kind on it"
+    )
     plot(thornmere, "Neighbour", area_m2=200.0, shape=rectangle | {"y": 10.0}, west=0, south=10, east=20, north=20, sizes={})
     return made
 
