@@ -50,7 +50,14 @@ def exchangeable_sodium_from_sar(sar: float) -> float:
 
 
 def gypsum_t_per_ha(cec: float, sodium_pct: float, target_pct: float, soil_mass_t_per_ha: float, tables: Tables) -> float:
-    """Pure gypsum [t/ha] that brings sodium from one share of the exchange capacity [cmol/kg] to another. Source: richards-1954."""
+    """Pure gypsum [t/ha] that brings sodium from one share of the exchange capacity [cmol/kg] to another. Source: richards-1954.
+
+    Nothing where the share is low enough already; raises nothing.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(gypsum_t_per_ha(20, 15, 5, 2000, load_tables()), 2)
+    3.44
+    """
     return max(0.0, cec * (sodium_pct - target_pct) / 100 * tables.salinity.gypsum_kg_per_molc.value * 1e-2 * soil_mass_t_per_ha)
 
 

@@ -9,7 +9,14 @@ from agronomy.tables.rooms.ground import Mix
 
 
 def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
-    """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964."""
+    """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964.
+
+    Sound for mineral soils up to about 8 % organic matter; raises nothing.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(buffer_capacity(20, 3, load_tables()), 2)
+    1.77
+    """
     figures = tables.acidity
     return figures.buffer_clay_per_pct.value * clay_pct + figures.buffer_carbon_per_pct.value * organic_matter_pct / HUMUS_PER_CARBON
 

@@ -17,7 +17,14 @@ CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
 
 def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables: Tables) -> float:
-    """Ag-lime [short ton/acre per 8 in]: acidity × (target − pH) / (6.6 − pH). Source: mehlich-1976."""
+    """Ag-lime [short ton/acre per 8 in]: acidity × (target − pH) / (6.6 − pH). Source: mehlich-1976.
+
+    For pH below 6.6, where the buffer has something to say; nothing is asked at the target and above; raises nothing below 6.6.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(mehlich_tons_per_acre(5.5, 6.1, 6.5, load_tables()), 2)
+    1.82
+    """
     acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity.mehlich_per_acidity.value
     return acidity * max(0.0, target_ph - ph) / (NEUTRAL_AT - ph)
 

@@ -14,6 +14,10 @@ def smp_table_rate(buffer_ph: float, target_ph: float, tables: Tables, *, is_org
 
     Interpolates between rows and between the targets 6.0, 6.5 and 6.8. Below buffer pH 4.8 the last row is used;
     above the highest nothing is extrapolated (see method_ranges).
+
+    >>> from agronomy.tables import load_tables
+    >>> round(smp_table_rate(6.5, 6.5, load_tables()), 2)
+    3.8
     """
     rows = sorted(tables.acidity.smp, key=lambda row: row.buffer_ph)
     held = min(rows[-1].buffer_ph, max(rows[0].buffer_ph, buffer_ph))

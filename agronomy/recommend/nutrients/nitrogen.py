@@ -40,7 +40,14 @@ def economic_rate(response: Response) -> float:
 
 
 def standing_crop_rate(nitrate: float, critical: float, tables: Tables) -> float:
-    """Nitrogen [kg/ha] to side-dress by nitrate [mg/kg, 0 to 30 cm] in the standing crop. Source: magdoff-1984."""
+    """Nitrogen [kg/ha] to side-dress by nitrate [mg/kg, 0 to 30 cm] in the standing crop. Source: magdoff-1984.
+
+    Nothing at the critical level and above, and never more than the table's most; raises nothing.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(standing_crop_rate(15, 25, load_tables()), 1)
+    89.7
+    """
     figures = tables.nitrogen
     return min(figures.standing_nitrate_cap_kg_per_ha.value, max(0.0, critical - nitrate) * figures.standing_nitrate_kg_per_ppm.value)
 

@@ -23,6 +23,10 @@ def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, w
     """P2O5 [kg/ha a year] for a test and its critical level [mg/kg] and what is carried off [kg/ha]. Source: vitosh-1995.
 
     `widen` stretches plateau and drawdown for extractants with other levels than Bray P1.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(p2o5_rate(10, 15, 40, load_tables()), 1)
+    68.0
     """
     figures = tables.schools
     build = figures.p2o5_per_ppm_kg_per_ha.value / figures.build_years.value
@@ -30,7 +34,14 @@ def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, w
 
 
 def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: Tables) -> float:
-    """K2O [kg/ha a year] likewise, by exchange capacity [cmol/kg]; capped. Source: vitosh-1995."""
+    """K2O [kg/ha a year] likewise, by exchange capacity [cmol/kg]; capped. Source: vitosh-1995.
+
+    Nothing is built up where the exchange capacity cannot hold it; raises nothing.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(k2o_rate(90, 120, 12, 50, load_tables()), 1)
+    126.2
+    """
     figures = tables.schools
     build = figures.k2o_per_ppm_kg_per_ha.value * (1 + figures.k2o_per_ppm_and_cec.value * cec)
     if cec < figures.k_build_least_cec.value:

@@ -32,6 +32,10 @@ def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) ->
     """Fresh compost [t/ha] that brings no more phosphate than wanted and no more nitrogen than the cap. Source: low-input-guide.
 
     `build_share` is 1 where phosphorus is short, 0.3 where it is right, 0 above.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(compost_t_per_ha(40, 1, load_tables()), 1)
+    21.2
     """
     figures = tables.schools
     by_p = p2o5_removed * (1 + build_share) / (10 * figures.compost_p2o5_pct.value)
