@@ -189,7 +189,7 @@ def base_saturation_lime_need(cec: float, now_pct: float, target_pct: float, *, 
 
 
 def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tables) -> float:
-    """Ground limestone [t/ha] = factor × (optimum + 0.2 − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
+    """Ground limestone [t/ha] = factor × (optimum + margin − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
 
     Nothing at the optimum and above.
     """
@@ -197,7 +197,7 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
     by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
     row = tables.acidity.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
     factor, optimum = (row.grass, row.optimum_grass) if is_grass else (row.arable, row.optimum_arable)
-    return 0.0 if ph >= optimum else factor * (optimum + 0.2 - ph)
+    return 0.0 if ph >= optimum else factor * (optimum + tables.acidity.soil_type_above_optimum.value - ph)
 
 
 def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:

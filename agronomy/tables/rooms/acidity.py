@@ -203,6 +203,7 @@ class Acidity:
     aluminium_factor: Annotated[Parameter, Within(0.5, 4, "times")]
     aluminium_least: Annotated[Parameter, Within(0.05, 2, "cmol/kg")]
     soil_type_pure_share: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    soil_type_above_optimum: Annotated[Parameter, Within(0, 1, "pH")]
     supposed_clay_pct: Annotated[Parameter, Within(1, 60, "%")]
     container_lime_cap_g_per_l: Annotated[Parameter, Within(0.5, 10, "g/L")]
     container_sulfur_cap_g_per_l: Annotated[Parameter, Within(0.05, 3, "g/L")]
