@@ -29,7 +29,7 @@ def test_one_bed_takes_what_stands_in_the_shed_and_then_a_swap(signed_in, live_s
     page = signed_in
     page.goto(f"{live_server.url}/plans/plot/{hungry.pk}/")
     expect(page.get_by_role("heading", name="muriate of potash").first).to_be_visible()
-    page.goto(f"{live_server.url}/plans/shed/")
+    page.goto(f"{live_server.url}/supplies/")
     page.get_by_label("Material").select_option(label="sulfate of potash")
     page.get_by_label("How much is there").fill("25 kg")
     page.get_by_role("button", name="Keep", exact=True).click()
@@ -117,7 +117,7 @@ def test_a_spreader_is_calibrated_by_trays_and_by_a_walk(signed_in, live_server,
 
 def test_the_holding_shares_bags_and_the_list_says_by_when_to_order(signed_in, live_server, house, hungry):
     page = signed_in
-    page.goto(f"{live_server.url}/plans/suppliers/")
+    page.goto(f"{live_server.url}/supplies/suppliers/")
     page.get_by_label("Name").fill("Barn Lane Stores")
     page.get_by_label("Days from order to delivery").fill("14")
     page.get_by_role("button", name="Keep", exact=True).click()
@@ -137,7 +137,7 @@ def test_the_holding_shares_bags_and_the_list_says_by_when_to_order(signed_in, l
         page.goto(f"{live_server.url}/plans/plot/{house.plots.get(name=name).pk}/")
         page.get_by_role("button", name="Adopt this plan").click()
         expect(page.get_by_text(f"The plan for {name} was adopted")).to_be_visible()
-    page.goto(f"{live_server.url}/plans/buying/")
+    page.goto(f"{live_server.url}/supplies/buying/")
     expect(page.get_by_role("heading", name="From Barn Lane Stores")).to_be_visible()
     expect(page.get_by_role("columnheader", name="Order by")).to_be_visible()
     expect(page.get_by_role("row", name="Muriate of potash")).to_contain_text("Potato bed")

@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 from tests.helpers.holdings import PASSWORD
 from web.jobs.models import Job
 from web.people.models import Membership, User
-from web.planning.models import LogEntry
+from web.records.models import LogEntry
 
 pytestmark = pytest.mark.browser
 

@@ -13,10 +13,12 @@ from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import OwnCrop, Plot, WaterSource
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Invitation, Membership, User
-from web.planning.models import AdoptedPlan, LogEntry, LogPhoto, PlanProposal, StockLot, Supplier, SupplierOffer
+from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, LabFile, MeterSession, OwnKit, SlipLine
+from web.records.models import LogEntry, LogPhoto
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
+from web.supplies.models import StockLot, Supplier, SupplierOffer
 
 # What stands in an address: a kind of object that one_of_everything makes, or a word after "=".
 OWNED: dict[str, tuple[str, ...]] = {
@@ -38,14 +40,14 @@ OWNED: dict[str, tuple[str, ...]] = {
     "ground:new_ground": ("plot",),
     "ground:texture": ("plot",),
     "jobs:assign": ("work",),
-    "jobs:correct": ("entry",),
+    "records:correct": ("entry",),
     "jobs:drop": ("work",),
     "jobs:drop_programme": ("programme",),
     "jobs:edit_programme": ("programme",),
     "jobs:job": ("work",),
-    "jobs:load": ("plot",),
-    "jobs:photo": ("photo",),
-    "jobs:traces": ("plot",),
+    "desks:load_job": ("plot",),
+    "records:photo": ("photo",),
+    "desks:trace_jobs": ("plot",),
     "planning:adopt": ("plot",),
     "planning:adopted": ("plan",),
     "planning:aims": ("plot",),
@@ -54,10 +56,10 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:choose_school": ("plot",),
     "planning:closer": ("plot",),
     "planning:delete_own_crop": ("mine",),
-    "planning:drop_offer": ("offer",),
-    "planning:drop_supplier": ("seller",),
+    "supplies:drop_offer": ("offer",),
+    "supplies:drop_supplier": ("seller",),
     "planning:drop_wish": ("plot",),
-    "planning:edit_lot": ("lot",),
+    "supplies:edit_lot": ("lot",),
     "planning:edit_own_crop": ("mine",),
     "planning:given": ("plot",),
     "planning:json": ("plan",),
@@ -68,10 +70,10 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:sharpen": ("plot",),
     "planning:sheet": ("plan",),
     "planning:slide": ("plot",),
-    "planning:supplier": ("seller",),
+    "supplies:supplier": ("seller",),
     "planning:switch_credit": ("plot",),
     "planning:take_out_gift": ("plot",),
-    "planning:take_out_lot": ("lot",),
+    "supplies:take_out_lot": ("lot",),
     "planning:try_crop": ("plot",),
     "planning:untested": ("plot",),
     "planning:withdraw": ("plan",),

@@ -13,10 +13,10 @@ from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.ground.models import Planting, Plot
 from web.people.models import Holding
-from web.planning.models import StockLot
 from web.readings import importing
 from web.readings.models import LabFile
 from web.sensors.models import Gateway, Probe
+from web.supplies.models import StockLot
 
 STEEP = {"slope": "500", "curvature": "0.0001", "nitrogen_price": "1", "crop_price": "1"}
 
@@ -88,7 +88,7 @@ def test_a_lot_below_zero_counts_as_empty_and_plans_go_on(grower, border, thornm
         answer = grower.get(reverse(name, args=[border.pk]))
         assert answer.status_code == 200
         assert "cannot be below" not in text_of(answer)
-    assert grower.get(reverse("planning:buying")).status_code == 200
+    assert grower.get(reverse("supplies:buying")).status_code == 200
 
 
 def test_a_file_being_imported_is_read_by_four_threads_at_once(thornmere):

@@ -15,8 +15,8 @@ from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job
 from web.people.models import Holding
-from web.planning.models import LogEntry, LogPhoto
 from web.readings.models import SlipLine
+from web.records.models import LogEntry, LogPhoto
 
 
 def work(of, **fields) -> Job:
@@ -71,13 +71,13 @@ def test_a_photo_is_kept_small_without_its_place_and_only_for_its_people(grower,
     entry = LogEntry.objects.get()
     kept = Image.open(io.BytesIO(bytes(entry.photo.jpeg)))
     assert (kept.format, kept.size, dict(kept.getexif())) == ("JPEG", (800, 1600), {})
-    answer = grower.get(reverse("jobs:photo", args=[entry.photo_id]))
+    answer = grower.get(reverse("records:photo", args=[entry.photo_id]))
     assert answer["Content-Type"] == "image/jpeg"
-    assert f"/jobs/photo/{entry.photo_id}.jpg" in page(grower, "jobs:log")
+    assert f"/jobs/log/photo/{entry.photo_id}.jpg" in page(grower, "records:log")
     stranger = holding("Elsewhere").members.get()
     client.force_login(stranger)
-    assert client.get(reverse("jobs:photo", args=[entry.photo_id])).status_code == 404
-    grower.post(reverse("jobs:correct", args=[entry.pk]), {"amount": "2 kg", "done_on": timezone.localdate().isoformat()})
+    assert client.get(reverse("records:photo", args=[entry.photo_id])).status_code == 404
+    grower.post(reverse("records:correct", args=[entry.pk]), {"amount": "2 kg", "done_on": timezone.localdate().isoformat()})
     assert LogEntry.objects.get(stands=True).photo == entry.photo
 
 
@@ -112,17 +112,17 @@ def test_a_photo_that_an_undo_left_behind_goes_after_its_time(grower, border, th
         "done_on": timezone.localdate().isoformat(),
         "photo": picture((40, 40), "PNG"),
     }
-    grower.post(reverse("jobs:log"), data)
+    grower.post(reverse("records:log"), data)
     assert set(LogPhoto.objects.values_list("pk", flat=True)) == {young.pk, LogEntry.objects.get().photo_id}
     assert old.pk != young.pk
 
 
 def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border):
-    refused = grower.post(reverse("jobs:traces", args=[border.pk]), {"element": "Mn", "way": "leaf"}, follow=True)
+    refused = grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"}, follow=True)
     assert "That is not short by a test here" in text_of(refused)
     SlipLine.objects.create(slip=border.slips.get(), place=9, analyte="Mn", typed="0.3", unit="mg/kg", method="DTPA")
     assert "Put it on the jobs list" in page(grower, "desks:traces", border.pk, element="Mn")
-    grower.post(reverse("jobs:traces", args=[border.pk]), {"element": "Mn", "way": "leaf"})
+    grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"})
     first, second = Job.objects.filter(what="Mn").order_by("from_day")
     assert second.from_day - first.from_day >= timedelta(days=10)
     assert first.way == "leaf"
@@ -141,12 +141,14 @@ def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
         grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any"
     )
     for typed, says in (("much", "number"), ("900", "200 t/ha"), ("0", "0.01 to 200")):
-        refused = text_of(grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True))
+        refused = text_of(
+            grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True)
+        )
         assert says in refused
     assert "no manure or compost" in text_of(
-        grower.post(reverse("jobs:load", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True)
+        grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True)
     )
-    told = text_of(grower.post(reverse("jobs:load", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True))
+    told = text_of(grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True))
     job = Job.objects.get()
     assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)
     assert (border.planting.planted_on - job.to_day).days >= 14

@@ -16,8 +16,9 @@ from web.ground.models import Gift, Planting, Plot, WaterSource
 from web.jobs.models import Job
 from web.overview.closing import close_holding
 from web.people.models import Holding
-from web.planning.models import AdoptedPlan, LogEntry, PlanProposal
+from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, MeterSession
+from web.records.models import LogEntry
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 
@@ -145,7 +146,7 @@ def test_a_merge_retires_the_other_plot_with_what_was_done_on_it(grower, strip, 
     page = text_of(grower.get(reverse("ground:retired")))
     assert "1.5 kg of gypsum" in page
     assert "merged into another plot" in page
-    assert "Strip (until" in text_of(grower.get(reverse("jobs:totals")))
+    assert "Strip (until" in text_of(grower.get(reverse("records:totals")))
     undo(Change.objects.first())
     assert _count(Plot.objects.get(pk=strip.pk)) | {"summary": 0} == before | {"summary": 0}
 

@@ -16,7 +16,9 @@ from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding
-from web.planning.models import AdoptedPlan, LogEntry, StockLot
+from web.planning.models import AdoptedPlan
+from web.records.models import LogEntry
+from web.supplies.models import StockLot
 
 
 @pytest.fixture
@@ -92,7 +94,7 @@ def test_a_job_is_done_once_with_what_was_really_put_on(grower, border, planned,
     job.refresh_from_db()
     assert (job.state, entry.planned_kg, round(lot.kg, 6)) == ("done", job.kg, 1)
     assert entry.supplies
-    assert f"{100 / job.kg:.0f} % more than the" in page(grower, "jobs:log")
+    assert f"{100 / job.kg:.0f} % more than the" in page(grower, "records:log")
     grower.post(address, data | {"sent_as": str(uuid.uuid4())})  # done already
     assert LogEntry.objects.count() == 1
 
@@ -101,26 +103,26 @@ def test_an_entry_is_corrected_not_erased_and_the_shed_follows(grower, border, t
     lot = StockLot.objects.create(holding=thornmere, material="gypsum", kg=10)
     data = {"plot": border.pk, "material": "gypsum", "amount": "4 kg", "done_on": "2026-04-02", "lot": lot.pk}
     other = StockLot.objects.create(holding=thornmere, material="urea", kg=10)
-    assert "another material" in text_of(grower.post(reverse("jobs:log"), data | {"lot": other.pk}))
-    grower.post(reverse("jobs:log"), data)
+    assert "another material" in text_of(grower.post(reverse("records:log"), data | {"lot": other.pk}))
+    grower.post(reverse("records:log"), data)
     first = LogEntry.objects.get()
-    grower.post(reverse("jobs:correct", args=[first.pk]), {"amount": "3 kg", "done_on": "2026-04-03", "lot": lot.pk})
+    grower.post(reverse("records:correct", args=[first.pk]), {"amount": "3 kg", "done_on": "2026-04-03", "lot": lot.pk})
     lot.refresh_from_db()
     assert (LogEntry.objects.count(), lot.kg) == (2, 7)
-    assert "first written as 4 kg on 2 Apr 2026" in page(grower, "jobs:log")
-    assert grower.get(reverse("jobs:correct", args=[first.pk])).status_code == 404  # what was corrected is not corrected again
+    assert "first written as 4 kg on 2 Apr 2026" in page(grower, "records:log")
+    assert grower.get(reverse("records:correct", args=[first.pk])).status_code == 404  # what was corrected is not corrected again
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
     lot.refresh_from_db()
     assert (LogEntry.objects.count(), lot.kg) == (1, 6)
 
 
 def test_totals_are_by_plot_and_year_against_caps(grower, border, thornmere):
-    assert "Nothing is in the log" in page(grower, "jobs:totals")
+    assert "Nothing is in the log" in page(grower, "records:totals")
     thornmere.cap_n_kg_per_ha = 100
     thornmere.save()
     for day, kg in (("2025-05-01", "0.2"), ("2026-05-01", "0.9")):
-        grower.post(reverse("jobs:log"), {"plot": border.pk, "material": "urea", "amount": kg, "done_on": day})
-    told = page(grower, "jobs:totals")
+        grower.post(reverse("records:log"), {"plot": border.pk, "material": "urea", "amount": kg, "done_on": day})
+    told = page(grower, "records:totals")
     assert "over your cap on nitrogen" in told
     assert told.index("2026") < told.index("2025")
     assert "23 g/m²" in told  # 0.9 kg of urea on 18 m2
@@ -201,11 +203,13 @@ def test_jobs_of_another_holding_are_not_there(grower, border, planned):
         holding=other, plot=bed, material="urea", name="urea", what="N", kg=1, from_day=date(2026, 1, 1), to_day=date(2026, 2, 1)
     )
     entry = LogEntry.objects.create(holding=other, plot=bed, material="urea", name="urea", kg=1)
-    for name, key in (("jobs:job", theirs.pk), ("jobs:correct", entry.pk)):
+    for name, key in (("jobs:job", theirs.pk), ("records:correct", entry.pk)):
         assert grower.get(reverse(name, args=[key])).status_code == 404
     for name in ("jobs:drop", "jobs:assign"):
         assert grower.post(reverse(name, args=[theirs.pk])).status_code == 404
-    assert grower.post(reverse("jobs:log"), {"plot": bed.pk, "material": "urea", "amount": "1", "done_on": "2026-01-01"}).status_code == 422
+    assert (
+        grower.post(reverse("records:log"), {"plot": bed.pk, "material": "urea", "amount": "1", "done_on": "2026-01-01"}).status_code == 422
+    )
 
 
 def test_the_next_plan_starts_from_what_was_really_done(grower, border, planned):
@@ -216,7 +220,7 @@ def test_the_next_plan_starts_from_what_was_really_done(grower, border, planned)
     assert "ground limestone was put on since the test" in told
     assert f"swap/{lime.material}/" not in told
     entry = LogEntry.objects.get()
-    grower.post(reverse("jobs:correct", args=[entry.pk]), {"amount": f"{lime.kg / 9} kg", "done_on": timezone.localdate().isoformat()})
+    grower.post(reverse("records:correct", args=[entry.pk]), {"amount": f"{lime.kg / 9} kg", "done_on": timezone.localdate().isoformat()})
     assert f"swap/{lime.material}/" in page(grower, "planning:bench", border.pk)
 
 

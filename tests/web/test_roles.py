@@ -96,7 +96,7 @@ def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):
     assert "/plans/" not in re.findall(r'<nav class="bar__rooms".*?</nav>', told, re.S)[0]
     assert (
         worker.post(
-            reverse("jobs:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}
+            reverse("records:log"), {"plot": border.pk, "material": "gypsum", "amount": "2", "done_on": timezone.localdate().isoformat()}
         ).status_code
         == 302
     )

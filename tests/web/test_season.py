@@ -15,8 +15,9 @@ from tests.helpers.holdings import PASSWORD
 from tests.helpers.pages import page, text_of
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding, Membership, User
-from web.planning.models import LogEntry, StockLot
 from web.planning.service import lines_by_plot, plan_for
+from web.records.models import LogEntry
+from web.supplies.models import StockLot
 
 
 def member(of: Holding, role: str, name: str) -> Client:
@@ -73,7 +74,7 @@ def test_a_worker_finds_their_job_does_it_from_a_phone_and_the_next_plan_knows(g
         if (item.material, item.what, item.dressing) == (job.material, job.what, job.dressing) and not item.later
     ]
     assert sum(item.total_kg for item in again) < job.kg
-    told = page(grower, "jobs:totals")
+    told = page(grower, "records:totals")
     assert "Long Border 7" in told
 
 
@@ -89,7 +90,7 @@ def test_manure_in_the_log_of_last_year_is_a_line_of_the_nitrogen_budget_that_ca
     border.refresh_from_db()
     assert border.uncounted == ["carried"]
     assert "left out" in page(grower, "planning:given", border.pk)
-    assert "N next year" in page(grower, "jobs:totals")
+    assert "N next year" in page(grower, "records:totals")
 
 
 def test_sheets_are_of_a_day_or_of_a_plot_with_their_cautions(grower, border, season):

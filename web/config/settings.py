@@ -33,6 +33,8 @@ INSTALLED_APPS = [
     "web.sampling",
     "web.readings",
     "web.sensors",
+    "web.supplies",
+    "web.records",
     "web.planning",
     "web.jobs",
     "web.desks",

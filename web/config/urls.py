@@ -15,7 +15,9 @@ urlpatterns = [
     path("readings/plot/<int:pk>/", slip_pages.chart, name="chart_page"),
     path("readings/", include("web.readings.urls")),
     path("sensors/", include("web.sensors.urls")),
+    path("supplies/", include("web.supplies.urls")),
     path("plans/", include("web.planning.urls")),
+    path("jobs/log/", include("web.records.urls")),  # beside the jobs, so that a phone without a net keeps it
     path("jobs/", include("web.jobs.urls")),
     path("desks/", include("web.desks.urls")),
     path("changes/", include("web.changes.urls")),

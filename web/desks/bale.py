@@ -13,7 +13,7 @@ from agronomy.plan.cautions import Practice, material_cautions, practice_caution
 from web.core import say, tables
 from web.desks.common import DeskForm, material_choices
 from web.ground.fields import NumberField, QuantityField, date_field
-from web.planning.words import day
+from web.words import day
 
 
 class BaleForm(DeskForm):

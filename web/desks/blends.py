@@ -18,7 +18,7 @@ from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
 from web.desks.models import OwnBlend
 from web.drawing.release import release_line
 from web.ground.fields import NumberField, QuantityField
-from web.planning.stock import stock_of
+from web.supplies.stock import stock_of
 
 CONTENTS = {"n": "N", "p2o5": "P₂O₅", "k2o": "K₂O", "ca": "Ca", "mg": "Mg", "s": "S"}
 MOST_PARTS = 8

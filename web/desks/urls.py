@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.desks import acidity, bale, blends, index, manure, measures, release, sieves, spreader, tank, traces
+from web.desks import acidity, bale, blends, index, load_job, manure, measures, release, sieves, spreader, tank, trace_jobs, traces
 
 app_name = "desks"
 urlpatterns = [
@@ -17,7 +17,9 @@ urlpatterns = [
     path("bales/", bale.bales, name="bales"),
     path("plot/<int:pk>/measures/", measures.measures, name="measures"),
     path("plot/<int:pk>/manure/", manure.manure, name="manure"),
+    path("plot/<int:pk>/manure/job/", load_job.job_for_a_load, name="load_job"),
     path("plot/<int:pk>/acidity/", acidity.acidity, name="acidity"),
     path("plot/<int:pk>/weeks/", release.release, name="release"),
     path("plot/<int:pk>/traces/", traces.traces, name="traces"),
+    path("plot/<int:pk>/traces/jobs/", trace_jobs.jobs_for_a_trace, name="trace_jobs"),
 ]

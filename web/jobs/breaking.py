@@ -6,7 +6,7 @@ from agronomy.schedule.intervals import Breach, Put, breaches, longest_interval,
 from web.core import tables
 from web.jobs.days import closed_of
 from web.jobs.models import Job
-from web.jobs.selectors import log_of
+from web.records.selectors import log_of
 
 
 def breaches_of(job: Job, day: date) -> list[Breach]:

@@ -1,4 +1,4 @@
-"""Open jobs by when they fall, and the log of a holding."""
+"""Open jobs by when they fall."""
 
 from datetime import date, timedelta
 
@@ -7,7 +7,6 @@ from django.db.models import Exists, OuterRef, QuerySet
 
 from web.ground.models import Plot
 from web.jobs.models import Job
-from web.planning.models import LogEntry
 
 WEEK = timedelta(days=7)
 ON_A_PAGE = 50
@@ -49,8 +48,3 @@ def open_for(holding) -> tuple[QuerySet[Plot], list[tuple[str, str]]]:
     plots = Plot.objects.filter(holding=holding).filter(Exists(open_.filter(plot=OuterRef("pk"))))
     materials = open_.exclude(material="").order_by().values_list("material", "name").distinct()
     return plots, sorted(materials, key=lambda pair: pair[1])
-
-
-def log_of(holding) -> QuerySet[LogEntry]:
-    """Entries that stand: those that were corrected are told by what corrects them."""
-    return LogEntry.objects.filter(holding=holding, stands=True).select_related("plot", "by", "job", "corrects")

@@ -1,8 +1,8 @@
-"""Addresses of jobs and the log."""
+"""Addresses of jobs."""
 
 from django.urls import path
 
-from web.jobs import days, feeds, loads, photos, programmes, traces, views
+from web.jobs import days, feeds, programmes, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -11,8 +11,6 @@ urlpatterns = [
     path("<int:pk>/drop/", views.drop_job, name="drop"),
     path("<int:pk>/give/", views.assign, name="assign"),
     path("sheet/", views.day_sheet, name="sheet"),
-    path("log/", views.log, name="log"),
-    path("log/<int:pk>/correct/", views.correct, name="correct"),
     path("calendar/", feeds.calendar_page, name="calendar"),
     path("calendar/make/", feeds.make_feed, name="make_feed"),
     path("calendar/revoke/", feeds.revoke_feed, name="revoke_feed"),
@@ -26,8 +24,4 @@ urlpatterns = [
     path("programmes/own/<int:pk>/take-out/", programmes.drop_programme, name="drop_programme"),
     path("days/", days.days, name="days"),
     path("days/take-out/", days.drop_days, name="drop_days"),
-    path("photo/<int:pk>.jpg", photos.photo, name="photo"),
-    path("loads/<int:pk>/", loads.job_for_a_load, name="load"),
-    path("traces/<int:pk>/", traces.jobs_for_a_trace, name="traces"),
-    path("totals/", views.year_totals, name="totals"),
 ]

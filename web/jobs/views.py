@@ -1,4 +1,4 @@
-"""The jobs page, doing a job, the log and its corrections, totals by plot and year, and the day's sheet."""
+"""The jobs page, doing a job, and the day's sheet."""
 
 from urllib.parse import urlencode
 
@@ -10,25 +10,20 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.base import showing
-from agronomy.ledger.totals import LoggedApplication, YearTotal, totals
-from agronomy.tables.material import P_IN_P2O5
 from web.changes.undo import undoable
-from web.core import tables
 from web.drawing.labels import qr_path
 from web.jobs.breaking import breaches_of, stock_off
-from web.jobs.forms import DoneForm, FreeForm
+from web.jobs.closing import close
 from web.jobs.models import Job
-from web.jobs.photos import keep_photo
-from web.jobs.selectors import jobs_of, log_of, open_for, open_jobs
-from web.jobs.told import cautions_of, told, told_entry
+from web.jobs.selectors import jobs_of, open_for, open_jobs
+from web.jobs.told import cautions_of, told
 from web.jobs.weather import days_of, weather_now
-from web.jobs.writing import give_back, write
-from web.planning.models import LogEntry, StockLot
-from web.planning.words import nutrient_in
+from web.records.forms import DoneForm
+from web.records.models import LogEntry
+from web.records.photos import keep_photo
+from web.records.selectors import log_of
 
 GROUPS = {"overdue": "Should have been done", "now": "Now", "week": "This week", "later": "Later"}
-MOST_ENTRIES = 200
 
 
 def jobs(request):
@@ -94,7 +89,7 @@ def job(request, pk: int):
         )
         entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
         with undoable(request, f"{found.name} on {found.plot.name} was done", found, *([lot] if lot else [])) as touched:
-            touched[:] = write(entry, lot, found)
+            touched[:] = close(found, entry, lot)
         return _written(request)
     context = {
         "job": found,
@@ -130,116 +125,6 @@ def assign(request, pk: int):
         found.person = person
         found.save()
     return redirect("jobs:job", pk)
-
-
-def log(request):
-    """What was done, newest first, and a form for what no plan asked for."""
-    place = request.place
-    form = FreeForm(request.POST or None, request.FILES or None, holding=place.holding, units=place.units)
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        lot = form.lots.get(data["lot"])
-        entry = LogEntry(
-            holding=place.holding,
-            plot=data["plot"],
-            material=data["material"],
-            name=tables().materials[data["material"]].name,
-            kg=data["amount"],
-            done_on=data["done_on"],
-            weather=data["weather"],
-            note=data["note"],
-            way=data["way"],
-            by=request.user,
-        )
-        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
-        with undoable(request, f"{entry.name} on {entry.plot.name} was written down", *([lot] if lot else [])) as touched:
-            touched[:] = write(entry, lot, None)
-        return redirect("jobs:log")
-    entries = [told_entry(entry, place) for entry in log_of(place.holding)[:MOST_ENTRIES]]
-    return render(request, "jobs/log.html", {"entries": entries, "form": form}, status=422 if form.errors else 200)
-
-
-def correct(request, pk: int):
-    """A correction: a new entry that stands in the place of the first, which is kept."""
-    old = get_object_or_404(log_of(request.place.holding), pk=pk)
-    place = request.place
-    first = {
-        "amount": showing.mass(old.kg, place.units, 4).replace("\u202f", ""),
-        "done_on": old.done_on,
-        "lot": str(old.lot_id or ""),
-        "weather": old.weather,
-        "note": old.note,
-    }
-    form = DoneForm(
-        request.POST or None, request.FILES or None, holding=place.holding, material=old.material, units=place.units, initial=first
-    )
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        lots = StockLot.objects.filter(holding=place.holding, pk__in=[pk for pk in (old.lot_id, data["lot"] or None) if pk])
-        entry = LogEntry(
-            holding=place.holding,
-            plot=old.plot,
-            material=old.material,
-            name=old.name,
-            what=old.what,
-            kg=data["amount"],
-            done_on=data["done_on"],
-            weather=data["weather"],
-            note=data["note"],
-            way=old.way,
-            by=request.user,
-            corrects=old,
-            job=old.job,
-            planned_kg=old.planned_kg,
-        )
-        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else old.photo
-        with undoable(request, f"{old.name} on {old.plot.name} was corrected", old, *lots) as touched:
-            given = give_back(old)
-            old.stands = False
-            old.save()
-            lot = place.holding.stock_lots.filter(pk=data["lot"]).first() if data["lot"] else None
-            rows = write(entry, lot, None)
-            touched[:] = list({(type(row), row.pk): row for row in (old, *given, *rows)}.values())
-        return redirect("jobs:log")
-    return render(
-        request, "jobs/correct.html", {"entry": old, "told": told_entry(old, place), "form": form}, status=422 if form.errors else 200
-    )
-
-
-def year_totals(request):
-    """What each plot really got, year by year, beside the caps."""
-    place = request.place
-    holding = place.holding
-    entries = list(log_of(holding))
-    applied = [
-        LoggedApplication(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries
-    ]
-    areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
-    caps = {"N": holding.cap_n_kg_per_ha, "P": holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5}
-    found = totals(applied, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
-    return render(request, "jobs/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})
-
-
-def _total(item: YearTotal, area_m2: float, place) -> dict:
-    def rate(kg_per_ha: float) -> str:
-        return showing.rate(kg_per_ha, place.units, area_m2)
-
-    given = []
-    for key, amount in item.kg_per_ha.items():
-        label, shown = nutrient_in(key, amount, place.holding.nutrient_form)
-        given.append((label, rate(shown)))
-    lime = f"limes like {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
-    return {
-        "plot": item.plot,
-        "year": item.year,
-        "given": given,
-        "all_n": rate(item.total_n),
-        "lime": lime,
-        "salt": rate(item.salt) if item.salt >= 1 else "",
-        "money": f"{place.holding.currency}{item.money:.2f}",
-        "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over],
-        "carries": [rate(given) for given in item.carries] if item.carries[0] >= 0.1 else [],
-    }
 
 
 def day_sheet(request):

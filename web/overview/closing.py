@@ -4,8 +4,9 @@ from django.db import transaction
 
 from web.jobs.models import Job
 from web.people.models import Holding
-from web.planning.models import AdoptedPlan, LogEntry
+from web.planning.models import AdoptedPlan
 from web.readings.models import KitRun, MeterSession, Slip
+from web.records.models import LogEntry
 from web.sampling.models import Sample
 
 RECORDS = (

@@ -1,7 +1,14 @@
 """What every page needs to know of the holding."""
 
 # The room of the bar that a page stands in, by the namespace of its address, or by its name where it has none.
-ROOMS = {"ground_page": "ground", "slip_page": "readings", "chart_page": "readings", "sensors": "readings"}
+ROOMS = {
+    "ground_page": "ground",
+    "slip_page": "readings",
+    "chart_page": "readings",
+    "sensors": "readings",
+    "supplies": "planning",
+    "records": "jobs",
+}
 
 
 def holding(request) -> dict:

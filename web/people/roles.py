@@ -26,9 +26,9 @@ WORKER = frozenset(
     {
         "jobs:jobs",
         "jobs:job",
-        "jobs:log",
-        "jobs:correct",
-        "jobs:photo",
+        "records:log",
+        "records:correct",
+        "records:photo",
         "jobs:sheet",
         "jobs:calendar",
         "jobs:calendar_file",

@@ -23,7 +23,7 @@ from web.ground.view_window import frame_of
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import lines_by_plot, reader_of
-from web.planning.stock import Stock, stock_of
+from web.supplies.stock import Stock, stock_of
 
 MOST_CROPS, ON_A_PAGE, BEST, MOST_ON_MAP = 6, 12, 4, 60
 

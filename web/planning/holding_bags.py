@@ -17,7 +17,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
-from web.planning.stock import stock_of
+from web.supplies.stock import stock_of
 
 MOST_PLOTS = 120
 

@@ -20,7 +20,7 @@ from web.ground.selectors import plot_or_404
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
-from web.planning.stock import stock_of
+from web.supplies.stock import stock_of
 
 PURPOSES = {
     "lime": "lime",

@@ -4,9 +4,9 @@ from datetime import date
 from typing import Any
 
 from web.ground.models import Gift, Planting, Plot
-from web.planning.models import LogEntry
-from web.planning.stock import Stock, stock_of
 from web.readings.models import SlipLine
+from web.records.models import LogEntry
+from web.supplies.stock import Stock, stock_of
 
 FREE_LIME = {"": None, "yes": True, "no": False}
 

@@ -13,10 +13,10 @@ from web.ground.models import Plot
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.signals import plan_adopted
-from web.planning.stock import Stock
 from web.planning.words import Reader
 from web.readings.models import SlipLine
 from web.readings.selectors import soil_lines_of
+from web.supplies.stock import Stock
 
 
 def crop_of(plot: Plot) -> Crop | None:

@@ -5,9 +5,11 @@ from django.dispatch import receiver
 
 from web.ground.models import Gift, OwnCrop, Planting, Plot
 from web.people.models import Holding
-from web.planning.models import LogEntry, PlotSummary, StockLot, SupplierOffer
+from web.planning.models import PlotSummary
 from web.readings.models import Slip, SlipLine
 from web.readings.signals import readings_changed
+from web.records.models import LogEntry
+from web.supplies.models import StockLot, SupplierOffer
 
 
 def _mark(**where) -> None:
@@ -56,7 +58,7 @@ def own_crop_changed(instance, **_):
 
 
 @receiver([post_save, post_delete], sender=LogEntry)
-def deed_changed(instance, **_):
+def record_changed(instance, **_):
     _mark(plot=instance.plot_id)
 
 

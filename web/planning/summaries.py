@@ -14,7 +14,7 @@ from web.ground.models import Plot
 from web.planning import words
 from web.planning.models import PlotSummary
 from web.planning.service import crop_of, lines_by_plot, plan_for, reader_of
-from web.planning.stock import Stock, stock_of
+from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 300
 _KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "computed_on", "habits", "rules_version")

@@ -12,9 +12,9 @@ from agronomy.plan.plan import Plan
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
-from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
+from web.words import between, day, nutrient_in
 
 CLASS_WORDS = {
     "too_acid": "too acid",
@@ -31,7 +31,6 @@ CLASS_WORDS = {
     "sodic": "sodic",
 }
 TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
-OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,24 +66,6 @@ class JobView:
     later: bool
     cautions: tuple[str, ...]
     brings: str
-
-
-def day(value: date, *, year: bool = False) -> str:
-    return f"{value:%-d %b %Y}" if year else f"{value:%-d %b}"
-
-
-def between(start: date, end: date, today: date) -> str:
-    """A window as people write it.
-
-    >>> between(date(2026, 10, 6), date(2026, 10, 31), date(2026, 10, 1))
-    '6–31 Oct'
-    """
-    tail = f" {end.year}" if end.year != today.year else ""
-    if start == end:
-        return day(start) + tail
-    if (start.year, start.month) == (end.year, end.month):
-        return f"{start.day}–{end.day} {end:%b}{tail}"
-    return f"{day(start)}{'' if start.year == end.year else f' {start.year}'} – {day(end)}{tail}"
 
 
 def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobView]:
@@ -137,14 +118,6 @@ def _brings(application: Application, reader: Reader) -> str:
         label, amount = nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
         parts.append(f"{showing.rate(amount, reader.units, reader.area_m2)} {label}")
     return ", ".join(parts)
-
-
-def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
-    """Label and amount of a nutrient in the form the reader's country uses."""
-    if form == "oxide" and nutrient in OXIDES:
-        label, share = OXIDES[nutrient]
-        return label, kg / share
-    return {"CaCO3": "CaCO₃", "S_acid": "S"}.get(nutrient, nutrient), kg
 
 
 def needs(plan: Plan, reader: Reader) -> list[dict]:

@@ -14,8 +14,8 @@ from web.overview.demo.days import coming_day, past_day
 from web.overview.demo.extras import load_extras, load_slip
 from web.overview.demo.work import load_work
 from web.people.models import Holding, Membership, User
-from web.planning.models import StockLot, Supplier, SupplierOffer
 from web.planning.service import adopt, lines_by_plot
+from web.supplies.models import StockLot, Supplier, SupplierOffer
 
 FOLDER = Path(__file__).parent
 PLOT_FIELDS = (

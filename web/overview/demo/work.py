@@ -7,10 +7,10 @@ from web.core import tables
 from web.jobs.making import job_of_step
 from web.jobs.models import Job
 from web.jobs.weather import climate_for
-from web.jobs.writing import write
 from web.overview.demo.days import coming_day, past_day
 from web.people.models import Holding, Membership, User
-from web.planning.models import LogEntry
+from web.records.models import LogEntry
+from web.records.writing import write
 
 
 def load_work(document: dict, holding: Holding, plots: dict, today: date) -> None:
@@ -36,7 +36,7 @@ def load_work(document: dict, holding: Holding, plots: dict, today: date) -> Non
             note=row.get("note", ""),
             by=people.get(row.get("by")),
         )
-        write(entry, None, None)
+        write(entry, None)
     for row in document.get("person", ()):
         if row["role"] == Membership.Role.WORKER:
             Job.objects.filter(holding=holding, what__in=row.get("does", ())).update(person=people[row["name"]])

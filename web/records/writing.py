@@ -1,15 +1,15 @@
-"""Writing to the log: an entry, the lot it takes from, the job it closes; a correction that leaves the first entry standing."""
+"""Writing to the log: an entry and the lot it takes from; a correction that leaves the first entry standing."""
 
 from django.db.models import F
 
 from agronomy.ledger.totals import supplied
 from web.core import tables
-from web.jobs.models import Job
-from web.planning.models import LogEntry, StockLot
+from web.records.models import LogEntry
+from web.supplies.models import StockLot
 
 
-def write(entry: LogEntry, lot: StockLot | None, job: Job | None) -> list:
-    """Stores a new entry; takes its kilos off the lot, never below nought, and closes its job. All rows that were touched come back."""
+def write(entry: LogEntry, lot: StockLot | None) -> list:
+    """Stores a new entry; takes its kilos off the lot, never below nought. All rows that were touched come back."""
     touched = [entry]
     material = tables().materials.get(entry.material)
     entry.supplies = {key: round(amount, 6) for key, amount in supplied(material, entry.kg).items()} if material else {}
@@ -21,11 +21,6 @@ def write(entry: LogEntry, lot: StockLot | None, job: Job | None) -> list:
         touched.append(lot)
     if entry.price_per_kg is None and material is not None:
         entry.price_per_kg = material.list_price_per_kg
-    if job is not None:
-        job.state = Job.State.DONE
-        job.save()
-        entry.job, entry.planned_kg, entry.what = job, job.kg, job.what
-        touched.append(job)
     entry.save()
     return touched
 

@@ -1,4 +1,4 @@
-"""What has to be bought for the plans that were adopted: in whole bags, by supplier, with the last day to order."""
+"""What has to be bought for all that is meant to be put on: in whole bags, by supplier, with the last day to order."""
 
 import csv
 from datetime import date
@@ -8,31 +8,16 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from agronomy.base import showing
-from agronomy.intake.documents import dressings_in
-from agronomy.products.buying import Purchase, Use, purchases
+from agronomy.products.buying import Purchase, purchases
 from web.core import tables
-from web.planning.models import AdoptedPlan
-from web.planning.stock import stock_of
-from web.planning.words import day
-
-
-def planned(holding) -> list[Use]:
-    """What the latest adopted plan of every plot still has to spread."""
-    today = timezone.localdate()
-    latest: dict[int, AdoptedPlan] = {}
-    for plan in AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot").order_by("adopted_at", "pk"):
-        latest[plan.plot_id] = plan
-    return [
-        Use(dressing.material, dressing.total_kg, plan.plot.name, dressing.day)
-        for plan in latest.values()
-        for dressing in dressings_in(plan.result)
-        if dressing.last_day is None or dressing.last_day >= today
-    ]
+from web.supplies.stock import stock_of
+from web.supplies.wanted import wanted
+from web.words import day
 
 
 def _purchases(request) -> list[Purchase]:
     stock = stock_of(request.place.holding.pk)
-    return purchases(planned(request.place.holding), stock.lines(), stock.bag_sizes(), tables().materials, stock.offered())
+    return purchases(wanted(request.place.holding), stock.lines(), stock.bag_sizes(), tables().materials, stock.offered())
 
 
 def buying(request):
@@ -44,7 +29,7 @@ def buying(request):
     by_supplier = [(name, told, _sum(rows, name, place)) for name, told in sorted(groups.items(), key=lambda pair: (not pair[0], pair[0]))]
     late = any(row.order_by and row.order_by < today for row in rows)
     context = {"groups": by_supplier, "total": f"{place.holding.currency}{total:.2f}" if total else "", "late": late}
-    return render(request, "planning/buying.html", context)
+    return render(request, "supplies/buying.html", context)
 
 
 def _sum(rows: list[Purchase], supplier: str, place) -> str:

@@ -5,7 +5,7 @@ from typing import Any
 
 from agronomy.model.stock import StockLine
 from agronomy.products.buying import Offer
-from web.planning.models import StockLot, SupplierOffer
+from web.supplies.models import StockLot, SupplierOffer
 
 
 @dataclass(frozen=True, slots=True)

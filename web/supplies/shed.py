@@ -11,9 +11,9 @@ from agronomy.intake.prices import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, say, tables
 from web.ground.fields import NumberField, QuantityField, date_field
-from web.planning.buying import planned
-from web.planning.models import StockLot
-from web.planning.stock import stock_of
+from web.supplies.models import StockLot
+from web.supplies.stock import stock_of
+from web.supplies.wanted import wanted
 
 LABELLED = {
     "n": "Nitrogen N, %",
@@ -115,12 +115,12 @@ def shed(request, pk: int | None = None):
         name = tables().materials[form.cleaned_data["material"]].name
         with undoable(request, f"{name[0].upper()}{name[1:]} in the shed was written down", *([lot] if lot.pk else [])) as touched:
             touched[:] = [form.save()]
-        return redirect("planning:shed")
+        return redirect("supplies:shed")
     uses: dict[str, float] = {}
-    for use in planned(holding):
+    for use in wanted(holding):
         uses[use.material] = uses.get(use.material, 0.0) + use.kg
     context = {"form": form, "lot": lot if pk else None, "lots": [_lot(item, uses, request.place) for item in stock_of(holding.pk).lots]}
-    return render(request, "planning/shed.html", context, status=422 if form.errors else 200)
+    return render(request, "supplies/shed.html", context, status=422 if form.errors else 200)
 
 
 def _lot(item: StockLot, uses: dict[str, float], place) -> dict:
@@ -147,4 +147,4 @@ def take_out_lot(request, pk: int):
     lot = get_object_or_404(request.place.holding.stock_lots, pk=pk)
     with undoable_deletion(request, "A lot was taken out of the shed", lot):
         lot.delete()
-    return redirect("planning:shed")
+    return redirect("supplies:shed")

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from web.planning.models import LogPhoto
+from web.records.models import LogPhoto
 
 MOST_BYTES = 15_000_000
 MOST_PIXELS = 60_000_000

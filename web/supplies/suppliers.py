@@ -9,7 +9,7 @@ from agronomy.intake.prices import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, tables
 from web.ground.fields import QuantityField
-from web.planning.models import Supplier, SupplierOffer
+from web.supplies.models import Supplier, SupplierOffer
 
 
 class SupplierForm(forms.ModelForm):
@@ -55,9 +55,9 @@ def suppliers(request):
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"{form.cleaned_data['name']} was written down as a supplier") as touched:
             touched.append(form.save())
-        return redirect("planning:supplier", touched[0].pk)
+        return redirect("supplies:supplier", touched[0].pk)
     rows = [(item, [_offer(offer, place) for offer in item.offers.all()]) for item in holding.suppliers.prefetch_related("offers")]
-    return render(request, "planning/suppliers.html", {"rows": rows, "form": form}, status=422 if form.errors else 200)
+    return render(request, "supplies/suppliers.html", {"rows": rows, "form": form}, status=422 if form.errors else 200)
 
 
 def _offer(offer: SupplierOffer, place) -> dict:
@@ -79,7 +79,7 @@ def supplier(request, pk: int):
     if about == "supplier" and form.is_valid():
         with undoable(request, f"{item.name} as a supplier was changed", item):
             form.save()
-        return redirect("planning:suppliers")
+        return redirect("supplies:suppliers")
     if about == "offer" and offer_form.is_valid():
         data = offer_form.cleaned_data
         offer = SupplierOffer.objects.filter(supplier=item, material=data["material"]).first() or SupplierOffer(
@@ -91,14 +91,14 @@ def supplier(request, pk: int):
             offer.price_per_kg, offer.bag_kg = data["price"], data["bag"]
             offer.save()
             touched[:] = [offer]
-        return redirect("planning:supplier", pk)
+        return redirect("supplies:supplier", pk)
     context = {
         "supplier": item,
         "offers": [_offer(offer, request.place) for offer in item.offers.all()],
         "form": form,
         "offer_form": offer_form,
     }
-    return render(request, "planning/supplier.html", context, status=422 if form.errors or offer_form.errors else 200)
+    return render(request, "supplies/supplier.html", context, status=422 if form.errors or offer_form.errors else 200)
 
 
 @require_POST
@@ -106,7 +106,7 @@ def drop_supplier(request, pk: int):
     item = get_object_or_404(request.place.holding.suppliers, pk=pk)
     with undoable_deletion(request, f"{item.name} was taken off the suppliers", item):
         item.delete()
-    return redirect("planning:suppliers")
+    return redirect("supplies:suppliers")
 
 
 @require_POST
@@ -115,4 +115,4 @@ def drop_offer(request, pk: int):
     supplier_id = offer.supplier_id
     with undoable_deletion(request, f"An offer of {offer.supplier.name} was taken out", offer):
         offer.delete()
-    return redirect("planning:supplier", supplier_id)
+    return redirect("supplies:supplier", supplier_id)

@@ -8,7 +8,7 @@ from agronomy.schedule.programme import WAYS
 from web.core import tables
 from web.ground.fields import QuantityField, date_field
 from web.ground.selectors import plots_of
-from web.jobs.photos import small_jpeg
+from web.records.photos import small_jpeg
 
 
 class DoneForm(forms.Form):

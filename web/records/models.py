@@ -1,0 +1,56 @@
+"""The application records: what was really put on, and its pictures."""
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+
+class LogPhoto(models.Model):
+    """A picture of what was done, made small and without what the camera knew of place and person.
+
+    It lies in the database, so that one backup holds all. A photo that no entry points to is what an undo left behind.
+    """
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="photos")
+    made_at = models.DateTimeField(auto_now_add=True)
+    jpeg = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"photo {self.pk}"
+
+
+class LogEntry(models.Model):
+    """What was really put on: how much, from which lot, by whom, when, in what weather.
+
+    A correction points to what it corrects; nothing is erased.
+    """
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="log")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="log")
+    job = models.ForeignKey("jobs.Job", on_delete=models.SET_NULL, null=True, blank=True, related_name="entries")
+    # a phone without a net names its entry itself, so that sending twice writes once
+    sent_as = models.UUIDField(unique=True, null=True, blank=True)
+    material = models.CharField(max_length=60)
+    name = models.CharField(max_length=120)
+    what = models.CharField(max_length=10, blank=True)
+    kg = models.FloatField()
+    planned_kg = models.FloatField(null=True, blank=True)
+    done_on = models.DateField(default=timezone.localdate)
+    lot = models.ForeignKey("supplies.StockLot", on_delete=models.SET_NULL, null=True, blank=True, related_name="uses")
+    lot_kg = models.FloatField(default=0)
+    price_per_kg = models.FloatField(null=True, blank=True)
+    supplies = models.JSONField(default=dict, blank=True)  # kg of each nutrient on the plot
+    weather = models.CharField(max_length=160, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+    way = models.CharField(max_length=8, blank=True)  # "leaf" or "water"; on the ground where empty
+    photo = models.ForeignKey(LogPhoto, on_delete=models.SET_NULL, null=True, blank=True, related_name="entries")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="log")
+    written_at = models.DateTimeField(auto_now_add=True)
+    stands = models.BooleanField(default=True)  # not corrected by a later entry
+    corrects = models.OneToOneField("self", on_delete=models.PROTECT, null=True, blank=True, related_name="corrected_by")
+
+    class Meta:
+        ordering = ["-done_on", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kg:g} kg of {self.name} on {self.plot}"

@@ -1,0 +1,46 @@
+"""What each plot really got, by year, from the log."""
+
+from django.shortcuts import render
+
+from agronomy.base import showing
+from agronomy.ledger.totals import LoggedApplication, YearTotal, totals
+from agronomy.tables.material import P_IN_P2O5
+from web.core import tables
+from web.records.selectors import log_of
+from web.words import nutrient_in
+
+
+def year_totals(request):
+    """What each plot really got, year by year, beside the caps."""
+    place = request.place
+    holding = place.holding
+    entries = list(log_of(holding))
+    applied = [
+        LoggedApplication(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries
+    ]
+    areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
+    caps = {"N": holding.cap_n_kg_per_ha, "P": holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5}
+    found = totals(applied, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
+    return render(request, "records/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})
+
+
+def _total(item: YearTotal, area_m2: float, place) -> dict:
+    def rate(kg_per_ha: float) -> str:
+        return showing.rate(kg_per_ha, place.units, area_m2)
+
+    given = []
+    for key, amount in item.kg_per_ha.items():
+        label, shown = nutrient_in(key, amount, place.holding.nutrient_form)
+        given.append((label, rate(shown)))
+    lime = f"limes like {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
+    return {
+        "plot": item.plot,
+        "year": item.year,
+        "given": given,
+        "all_n": rate(item.total_n),
+        "lime": lime,
+        "salt": rate(item.salt) if item.salt >= 1 else "",
+        "money": f"{place.holding.currency}{item.money:.2f}",
+        "over": ["nitrogen" if key == "N" else "phosphate" for key in item.over],
+        "carries": [rate(given) for given in item.carries] if item.carries[0] >= 0.1 else [],
+    }
