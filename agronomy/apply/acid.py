@@ -73,7 +73,12 @@ def phosphoric_equivalents(ph: float) -> float:
 
 
 def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
-    """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower."""
+    """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(acidify(250, 7.8, 6.2, "citric", load_tables()).meq_per_l, 2)
+    2.86
+    """
     row = tables.liquids.acids.get(acid)
     if row is None:
         raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.liquids.acids)}")

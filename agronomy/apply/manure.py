@@ -67,6 +67,10 @@ def manure_rate(
     """The rate of a manure for needs in kg/ha (None: that one is not minded), by how soon it is worked in and its own analysis [kg/t].
 
     The smallest of the limits wins. Raises UnknownName for a manure or a way, OutOfRange for figures that cannot be. Source: n-manure.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(manure_rate("pig_slurry", load_tables(), n_need=100).t_per_ha, 2)
+    92.59
     """
     row = tables.nitrogen.manures.get(key)
     if row is None:

@@ -19,5 +19,9 @@ def band(value: float, *spans: tuple[float, float]) -> tuple[float, float]:
 
 
 def in_quadrature(*errors: float) -> float:
-    """Standard error of a sum of independent errors."""
+    """Standard error of a sum of independent errors.
+
+    >>> round(in_quadrature(0.05, 0.0), 4)
+    0.05
+    """
     return sqrt(sum(error * error for error in errors))

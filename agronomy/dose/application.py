@@ -103,7 +103,11 @@ def say_placement(pattern: str, depth_cm: float, system: str) -> str:
 
 
 def digits(area_m2: float) -> int:
-    """Digits that a dose deserves: two in a garden, three on a field."""
+    """Digits that a dose deserves: two in a garden, three on a field.
+
+    >>> digits(18.0)
+    2
+    """
     return 2 if showing.is_garden(area_m2) else 3
 
 

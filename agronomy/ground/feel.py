@@ -30,6 +30,10 @@ def feel(answers: list[int], tables: Tables) -> Felt:
     """Follows the answers (numbers from 0) through the test. Raises UnknownName for an answer that a question does not have.
 
     Source: thien-1979. Right within one class for a beginner in 7 or 8 of 10 (unsure).
+
+    >>> from agronomy.tables import load_tables
+    >>> feel([1, 1, 0], load_tables()).texture
+    'sandy loam'
     """
     asks, key, said = tables.ground.feel.ask, tables.ground.feel.first, []
     for number in answers:

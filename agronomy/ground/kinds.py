@@ -52,7 +52,12 @@ class Treated:
 
 
 def kind_row(kind: str, tables: Tables) -> GroundKind:
-    """The kind's row in kinds.csv; raises UnknownName."""
+    """The kind's row in kinds.csv; raises UnknownName.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(kind_row("bed", load_tables()).usual_depth_cm, 2)
+    15.0
+    """
     if kind in tables.ground.kinds:
         return tables.ground.kinds[kind]
     raise UnknownName("plot.kind", kind[:40], f"“{kind[:40]}” is no kind of ground we know", f"use one of {', '.join(tables.ground.kinds)}")
@@ -63,6 +68,10 @@ def root_ring_m2(canopy_cm: float, *, old: bool, tables: Tables) -> tuple[float,
 
     The ring begins at 0.3 m or a quarter of the crown's radius, whichever is more, and ends at the drip line, or at 1.5 times
     that for old trees. A crown too narrow for a ring counts as a full circle.
+
+    >>> from agronomy.tables import load_tables
+    >>> [round(part, 2) for part in root_ring_m2(800.0, old=True, tables=load_tables())]
+    [109.96, 1.0, 6.0]
     """
     figures, radius = tables.ground, canopy_cm / 200
     inner = max(figures.ring_inner_m.value, figures.ring_inner_share.value * radius)
@@ -76,6 +85,10 @@ def treated(kind: str, sizes: dict, *, depth_cm: float, tables: Tables, us: bool
     """What of a plot is treated, from typed sizes (numbers in m2, cm, litres, or texts with a unit; in US units where `us`).
 
     Raises UnknownName for a kind, OutOfRange or NotANumber for a size. Source: section of the kind in kinds.csv.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(treated("tree", {"canopy": "2 m"}, tables=load_tables(), depth_cm=20).area_m2, 2)
+    2.86
     """
     row = kind_row(kind, tables)
     asked = SIZES[row.sized_by]

@@ -26,7 +26,12 @@ class Calibration:
 
 
 def nernst_mv_per_ph(temperature_c: float, tables: Tables) -> float:
-    """Slope of a perfect electrode [mV/pH] at a temperature [°C]. Source: definition."""
+    """Slope of a perfect electrode [mV/pH] at a temperature [°C]. Source: definition.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(nernst_mv_per_ph(25.0, load_tables()), 2)
+    59.16
+    """
     return tables.meter.nernst_mv_per_k.value * (temperature_c + KELVIN)
 
 
@@ -35,6 +40,10 @@ def calibrate(first_ph: float, first_mv: float, second_ph: float, second_mv: flo
 
     One buffer should be near pH 7. Raises OutOfRange for what no buffer or electrode gives, RuleError for two buffers alike.
     Source: electrode-slope.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(calibrate(first_ph=7.0, first_mv=5.0, second_ph=4.0, second_mv=155.0, temperature_c=25.0, tables=load_tables()).slope_pct, 2)
+    84.52
     """
     for name, ph in (("first_ph", first_ph), ("second_ph", second_ph)):
         check_range(name, ph, low=1.0, high=13.0, mend="type the buffer's pH from its bottle")

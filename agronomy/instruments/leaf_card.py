@@ -54,7 +54,12 @@ class LeavesSay:
 
 
 def card(key: str, tables: Tables) -> Card:
-    """A card of the table by its key; raises UnknownName."""
+    """A card of the table by its key; raises UnknownName.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(card("paddy_four", load_tables()).threshold, 2)
+    3.5
+    """
     if key not in tables.leaf_cards:
         raise UnknownName("card", key[:40], f"“{key[:40]}” is no card we know", f"use one of {', '.join(tables.leaf_cards)}")
     return card_from_document(key, tables.leaf_cards[key])

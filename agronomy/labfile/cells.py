@@ -92,7 +92,11 @@ def plain_number(number: str, decimal: str | None) -> str:
 
 
 def decimal_sign(texts: list[str]) -> str | None:
-    """Which sign a file uses for decimals, from its cells: "," or "." or None where nothing tells."""
+    """Which sign a file uses for decimals, from its cells: "," or "." or None where nothing tells.
+
+    >>> decimal_sign(["A", "6.0", "12"])
+    '.'
+    """
     commas = points = 0
     for text in texts:
         shown = re.sub(r"[<>≤≥\s'\u00a0]", "", text)

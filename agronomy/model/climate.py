@@ -29,7 +29,12 @@ class Climate:
 
 
 def climate_of(key: str, tables: Tables) -> Climate:
-    """A climate of the table. Raises UnknownName."""
+    """A climate of the table. Raises UnknownName.
+
+    >>> from agronomy.tables import load_tables
+    >>> climate_of("alder_coast", load_tables()).name
+    'Alder Coast: cool and damp by the sea'
+    """
     row = tables.climate.climates.get(key)
     if row is None:
         raise UnknownName("climate", key[:40], f"“{key[:40]}” is no climate we know", f"use one of {', '.join(tables.climate.climates)}")

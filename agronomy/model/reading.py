@@ -69,7 +69,12 @@ class Reading:
 
 
 def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
-    """The analyte's key from a key or common name; raises UnknownName."""
+    """The analyte's key from a key or common name; raises UnknownName.
+
+    >>> from agronomy.tables import load_tables
+    >>> analyte_key("P", load_tables(), "readings.2.analyte")
+    'P'
+    """
     wanted = typed.strip()
     if wanted in tables.analytes:
         return wanted
@@ -85,7 +90,12 @@ def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
 
 
 def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") -> str:
-    """The method's name for an analyte; raises UnknownName where the table has no such method."""
+    """The method's name for an analyte; raises UnknownName where the table has no such method.
+
+    >>> from agronomy.tables import load_tables
+    >>> method_key("", "P", load_tables(), "readings.3.method")
+    'not stated'
+    """
     known = tables.analytes[analyte].methods
     wanted = METHOD_NAMES.get(typed.strip().lower(), typed.strip())
     for name in known:
@@ -112,6 +122,10 @@ def read(
 
     `error` is the user's own standard error in base units. `layer_cm` is the layer a lab's lb/acre speaks of.
     Raises NotANumber, UnknownUnit, OutOfRange. Source: the tables reading_errors and ph_methods.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(read("pH", "4.6", unit="", method="KCl 1 M", how="lab", taken=None, tables=load_tables()).value, 2)
+    5.6
     """
     row = tables.analytes[analyte]
     read_value = parse_value(typed, f"{field}.value")

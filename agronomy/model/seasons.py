@@ -33,7 +33,11 @@ def local_month(northern_month: int, hemisphere: str) -> int:
 
 
 def add_months(day: date, months: int) -> date:
-    """The same day of the month so many months on, or the month's last day."""
+    """The same day of the month so many months on, or the month's last day.
+
+    >>> str(add_months(date(2027, 5, 5), 6))
+    '2027-11-05'
+    """
     index = day.year * 12 + day.month - 1 + months
     year, month = divmod(index, 12)
     return date(year, month + 1, min(day.day, monthrange(year, month + 1)[1]))

@@ -49,7 +49,12 @@ def texture_class(sand_pct: float, silt_pct: float, clay_pct: float) -> str:
 
 
 def texture_name(typed: str, tables: Tables) -> str:
-    """The texture's name from a name or code; raises UnknownName."""
+    """The texture's name from a name or code; raises UnknownName.
+
+    >>> from agronomy.tables import load_tables
+    >>> texture_name("loam", load_tables())
+    'loam'
+    """
     wanted = typed.strip().lower().replace("_", " ")
     for name, row in tables.textures.items():
         if wanted in (name, row.code.lower()):
@@ -73,7 +78,11 @@ def bulk_density(texture_g_per_cm3: float, organic_matter_pct: float) -> float:
 
 
 def mineral_density(texture_g_per_cm3: float) -> float:
-    """Bulk density of the mineral part alone [g/cm3], from the texture's figure at 2 % organic matter. Source: adams-1973."""
+    """Bulk density of the mineral part alone [g/cm3], from the texture's figure at 2 % organic matter. Source: adams-1973.
+
+    >>> round(mineral_density(1.5), 2)
+    1.68
+    """
     return 98 / (100 / texture_g_per_cm3 - 2 / HUMUS_G_PER_CM3)
 
 

@@ -69,7 +69,12 @@ def ammonia_share(form: str, ph: float, cec_cmol_per_kg: float, conditions: Cond
 
 
 def nitrous_oxide_kg(nitrogen_kg: float, form: str, tables: Tables) -> float:
-    """Nitrous oxide [kg N2O] that nitrogen [kg] gives off directly in a wet climate. Source: ipcc-2019."""
+    """Nitrous oxide [kg N2O] that nitrogen [kg] gives off directly in a wet climate. Source: ipcc-2019.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(nitrous_oxide_kg(100.0, "urea", load_tables()), 2)
+    2.51
+    """
     figures = tables.losses
     share = (figures.nitrous_organic if form == "organic" else figures.nitrous_wet).value
     if tables.losses.forms[form].inhibits_nitrous:

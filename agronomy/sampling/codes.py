@@ -34,7 +34,11 @@ def _check(digits: list[int]) -> int:
 
 
 def code_in(text: str) -> str | None:
-    """The ID hidden in what a laboratory wrote ("TM-46tk / bed 7"), or None; a wrong check letter is no ID."""
+    """The ID hidden in what a laboratory wrote ("TM-46tk / bed 7"), or None; a wrong check letter is no ID.
+
+    >>> code_in("TM-3334 / bed 7")
+    '3334'
+    """
     for found in re.findall(rf"(?<![A-Z0-9])([{ALPHABET}]{{{LENGTH}}})(?![A-Z0-9])", text.upper()):
         digits = [ALPHABET.index(letter) for letter in found]
         if _check(digits[:-1]) == digits[-1]:

@@ -38,6 +38,10 @@ def cores_wanted(kind: str, area_m2: float, variability: str, tables: Tables) ->
     """Cores for one composite: n = (1.28 s / e)², kept within what guides say for this kind. Source: sampling-guide.
 
     A large field is better parted into several samples; ground up to a few square metres takes fewer cores.
+
+    >>> from agronomy.tables import load_tables
+    >>> cores_wanted(kind="bed", area_m2=18.0, variability="ordinary", tables=load_tables()).count
+    11
     """
     if variability not in VARIABILITIES:
         raise UnknownName("variability", variability, "the ground is even, ordinary or patchy", "choose one of the three")
@@ -107,12 +111,22 @@ def same_season(last_taken: date | None, today: date, tables: Tables) -> Window 
 
 
 def wait_until(last_dressing: date | None, tables: Tables) -> date | None:
-    """The first day on which a sample shows the soil and not the last lime or fertilizer."""
+    """The first day on which a sample shows the soil and not the last lime or fertilizer.
+
+    >>> from agronomy.tables import load_tables
+    >>> str(wait_until(date(2026, 4, 1), load_tables()))
+    '2026-05-27'
+    """
     return last_dressing and last_dressing + timedelta(days=int(tables.sampling.wait_after_dressing_days.value))
 
 
 def retest_due(last_taken: date, crop: Crop | None, *, is_light: bool, kind: str, ph_changed: bool, tables: Tables) -> date:
-    """When to test again: sooner on light ground and in pots, a year after lime or sulfur, else as the guide says. Source: retest-guide."""
+    """When to test again: sooner on light ground and in pots, a year after lime or sulfur, else as the guide says. Source: retest-guide.
+
+    >>> from agronomy.tables import load_tables
+    >>> str(retest_due(date(2026, 10, 3), None, is_light=False, kind="bed", ph_changed=True, tables=load_tables()))
+    '2027-10-03'
+    """
     rule = tables.timing.retest
     if ph_changed or kind == "container":
         months = rule.months_after_ph_change

@@ -65,7 +65,12 @@ def stock_off_until(material: Material, day: date, tables: Tables) -> date | Non
 
 
 def next_leaf_feed(last: date, tables: Tables) -> date:
-    """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart)."""
+    """The first day for another leaf feed. Source: micro-rates (10 to 14 days apart).
+
+    >>> from agronomy.tables import load_tables
+    >>> str(next_leaf_feed(date(2027, 6, 1), load_tables()))
+    '2027-06-11'
+    """
     return last + timedelta(days=int(tables.liquids.leaf_feed_days.value))
 
 

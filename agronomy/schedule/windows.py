@@ -307,5 +307,10 @@ def retest_day(applications: list[Application], last_taken: date | None, soil: S
 
 
 def is_too_old(taken: date, today: date, tables: Tables) -> bool:
-    """Whether a reading lies further back than the longest time between tests. Source: retest-guide."""
+    """Whether a reading lies further back than the longest time between tests. Source: retest-guide.
+
+    >>> from agronomy.tables import load_tables
+    >>> is_too_old(date(2026, 10, 3), date(2020, 1, 1), load_tables())
+    False
+    """
     return add_months(taken, tables.timing.retest.months_other) < today

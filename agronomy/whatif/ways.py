@@ -157,7 +157,12 @@ def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -
 
 
 def upkeep_sulfur(alkalinity_mg_per_l: float | None, water_mm: float | None, tables: Tables) -> float | None:
-    """Sulfur [kg/ha a year] that undoes the lime in the water given; None where the water is not known. Source: sulfur-stoichiometry."""
+    """Sulfur [kg/ha a year] that undoes the lime in the water given; None where the water is not known. Source: sulfur-stoichiometry.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(upkeep_sulfur(200.0, 450.0, load_tables()), 2)
+    288.27
+    """
     if alkalinity_mg_per_l is None or water_mm is None:
         return None
     return alkalinity_mg_per_l * water_mm * 0.01 * tables.acidity.sulfur_per_caco3.value

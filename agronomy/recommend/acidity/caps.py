@@ -47,7 +47,12 @@ def sulfur_limit(soil: Soil, tables: Tables) -> ApplicationLimit:
 
 
 def most_sulfur_worth_trying(kind: str, tables: Tables) -> float:
-    """The total S [kg/ha] beyond which acidifying is called impracticable."""
+    """The total S [kg/ha] beyond which acidifying is called impracticable.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(most_sulfur_worth_trying("bed", load_tables()), 2)
+    3000.0
+    """
     return tables.acidity.caps["sulfur_practicable_field" if kind == "field" else "sulfur_practicable_bed"].max_kg_per_ha
 
 

@@ -8,6 +8,10 @@ def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None
     """Why a method can't be used for some values ("pH", "buffer pH", "target", "organic matter"), or None where it can.
 
     Only what the table names for the method is looked at. Source: each row's own.
+
+    >>> from agronomy.tables import load_tables
+    >>> why_not("SMP", {"target": 6.85}, load_tables())
+    'target 6.8 lies outside 6.0 to 6.8 for SMP'
     """
     for row in tables.acidity.method_ranges:
         value = values.get(row.what)

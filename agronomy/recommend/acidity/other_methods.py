@@ -30,7 +30,12 @@ def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables:
 
 
 def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
-    """The need by the Mehlich buffer; see method_ranges for where it holds."""
+    """The need by the Mehlich buffer; see method_ranges for where it holds.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(mehlich_lime_need(5.2, 6.3, 0.05, target_ph=6.4, depth_cm=15.0, tables=load_tables()).value, 2)
+    1021.25
+    """
     figures = tables.acidity
     pure = figures.mehlich_pure_share
     scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / figures.smp_reference_depth_cm.value
@@ -125,7 +130,12 @@ def adams_evans_lime_need(
 
 
 def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
-    """Why exchangeable aluminium [cmol/kg] can't tell the need, or None."""
+    """Why exchangeable aluminium [cmol/kg] can't tell the need, or None.
+
+    >>> from agronomy.tables import load_tables
+    >>> aluminium_fits(5.2, 0.1, load_tables())
+    '0.1 cmol/kg of aluminium is too little to lime by'
+    """
     least = tables.acidity.aluminium_least.value
     if aluminium <= least:
         return f"{aluminium:.2g} cmol/kg of aluminium is too little to lime by"
@@ -169,6 +179,10 @@ def tolerated_aluminium_lime_need(
     """Need [kg CaCO3/ha] that brings aluminium down to the share of Al + Ca + Mg [cmol/kg] that the crop bears. Source: cochrane-1980.
 
     A need above the exchangeable aluminium itself is reckoned again with a factor of 2.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(tolerated_aluminium_lime_need(2.0, 1.6, 30.0, soil_mass_t_per_ha=2200.0, tables=load_tables()), 2)
+    1519.21
     """
     figures = tables.acidity
     over = aluminium - tolerated_pct / 100 * (aluminium + calcium_magnesium)

@@ -86,7 +86,12 @@ def _cost_of_lime(soil: Soil, tables: Tables) -> float:
 
 
 def table_sulfur(ph: float, target_ph: float, *, table: str, column: str, tables: Tables) -> float | None:
-    """Sulfur [lb/acre, 6 to 8 inches] to go from pH to target by a published table, or None outside the table."""
+    """Sulfur [lb/acre, 6 to 8 inches] to go from pH to target by a published table, or None outside the table.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(table_sulfur(7.5, 6.5, table="general", column="loam", tables=load_tables()), 2)
+    800.0
+    """
     rows = [row for row in tables.acidity.sulfur if row.table == table]
     high, low = _along(rows, ph, column), _along(rows, target_ph, column)
     return None if high is None or low is None else high - low

@@ -21,7 +21,12 @@ def sulfur_oxidised(days, grain_um: float, warmth_c: float, tables: Tables, *, s
 
 
 def eaten_um(days, warmth_c: float, tables: Tables, *, speed=1.0):
-    """How deep [µm] bacteria eat into a grain in some days at a soil temperature; numbers or arrays. Source: janzen-1987."""
+    """How deep [µm] bacteria eat into a grain in some days at a soil temperature; numbers or arrays. Source: janzen-1987.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(float(eaten_um(60.8, 20.0, load_tables())), 2)
+    5.57
+    """
     if warmth_c < ASLEEP_BELOW_C:
         return np.zeros_like(np.asarray(days, dtype=float) * speed)
     figures = tables.forecast
