@@ -189,7 +189,9 @@ class _Reader:
         key = self.doc.crop.key.strip().lower()
         if key in self.tables.crops:
             own = self.doc.crop.own
-            return self.tables.crops[key] if own is None else own_crop(self.tables.crops[key], own, "crop.own")
+            name = (own.name if own else None) or ""
+            base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=self.doc.crop.yield_goal not in (None, ""))]
+            return base if own is None else own_crop(base, own, "crop.own")
         near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
         mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"
         raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
@@ -209,6 +211,7 @@ class _Reader:
         return Plot(
             name=doc.name,
             kind=kind_row(doc.kind, self.tables).family,
+            ground=doc.kind,
             area_m2=area,
             depth_cm=depth,
             texture=texture,

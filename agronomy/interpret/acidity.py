@@ -55,13 +55,14 @@ def _concerns(applies: tuple[str, ...], crop: Crop) -> bool:
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
     """A Finding on pH: too_acid, right or too_alkaline; `act` says whether it is far enough past the border to act.
 
-    The border counts as passed with three chances in four: 0.67 standard errors. Source: ph-way-of-measuring.
+    The border counts as passed with three chances in four, 0.67 standard errors; a laboratory's reading is acted on as guides do.
+    Source: ph-way-of-measuring.
     """
     ph, low, high = reading.value, figures["low"], figures["high"]
     sure = tables.acidity.sure_enough_u.value * reading.u
     name = crop.name
     if ph < low:
-        class_, act = "too_acid", low - ph >= sure
+        class_, act = "too_acid", low - ph >= (tables.acidity.sure_by_laboratory.value if reading.how == "lab" else sure)
         why = f"pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f})."
         why += _stakes(ph, "acid", crop, tables) if act else " It is so close to the border that the reading's error could explain it."
     elif ph > high:

@@ -18,7 +18,7 @@ from agronomy.tables.material import Material
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plot:
-    """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by."""
+    """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by; `ground` the kind itself."""
 
     name: str
     kind: str
@@ -33,6 +33,7 @@ class Plot:
     dug: bool
     hemisphere: str
     mix: str | None = None
+    ground: str = "bed"
     slope_pct: float | None = None
     water_distance_m: float | None = None
 

@@ -64,3 +64,13 @@ def next_season(northern_months: Sequence[int], hemisphere: str, earliest: date,
     """The first run of the given months from `earliest` on that is at least so many days long."""
     windows = season_windows(northern_months, hemisphere, earliest, add_months(earliest, 18))
     return next(window for window in windows if window.days >= shortest_days)
+
+
+def months_window(first: int, last: int, year: int) -> Window:
+    """From the 1st of a month of a year to the end of another, that year or the next.
+
+    >>> [str(day) for day in months_window(11, 2, 2026)]
+    ['2026-11-01', '2027-02-28']
+    """
+    start = date(year, first, 1)
+    return Window(start, add_months(start, (last - first) % 12 + 1) - timedelta(days=1))

@@ -1,9 +1,11 @@
 """What the readings of a plot say, before any school has its word: soil, findings, salt, what the plot is given anyway."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from agronomy.apply.micronutrients import ELEMENTS
 from agronomy.interpret.acidity import judge_acidity, ph_range
+from agronomy.interpret.contradictions import Contradiction, contradictions
+from agronomy.interpret.leaf import LEAF, judge_leaf
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.salinity import SALT, judge_salt
 from agronomy.model.credit import Credit
@@ -48,6 +50,8 @@ class Assessment:
     salt: dict[str, Finding]
     unjudged: tuple[NoRule, ...]
     credits: tuple[Credit, ...]
+    leaves: dict[str, Finding] = field(default_factory=dict)
+    contradictions: tuple[Contradiction, ...] = ()
 
     @property
     def ph(self) -> float | None:
@@ -64,6 +68,7 @@ class Assessment:
             ([self.acidity] if self.acidity else [])
             + [self.judged[key][0] for key in JUDGED if key in self.judged]
             + list(self.salt.values())
+            + list(self.leaves.values())
         )
         return sorted(found, key=lambda finding: WORST_FIRST[finding.class_])
 
@@ -72,9 +77,15 @@ def assess(request: Request, tables: Tables) -> Assessment:
     """Everything that is the same for every school."""
     readings = best_readings(list(request.readings))
     soil = soil_of(request, readings, tables)
+    disputed = contradictions(readings, request, soil, tables)
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity = judge_acidity(readings["pH"], request.crop, figures, tables) if "pH" in readings else None
     judged, unjudged = _nutrients(request, readings, soil, acidity, tables)
+    for item in disputed:
+        for key in item.about:
+            if judged.pop(key, None) is not None:
+                unjudged.append(NoRule(key, item.says, item.check))
+    leaves, unread = _leaves(request, readings, tables)
     salty = judge_salt(readings, request.crop, soil, tables)
     return Assessment(
         request=request,
@@ -84,7 +95,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
         acidity=acidity,
         judged=judged,
         salt={item.analyte: item for item in salty if isinstance(item, Finding)},
-        unjudged=(*unjudged, *(item for item in salty if isinstance(item, NoRule))),
+        unjudged=(*unjudged, *unread, *(item for item in salty if isinstance(item, NoRule))),
         credits=credits_for(
             request.gifts,
             readings,
@@ -96,7 +107,23 @@ def assess(request: Request, tables: Tables) -> Assessment:
             south=request.plot.hemisphere == "south",
             tables=tables,
         ),
+        leaves=leaves,
+        contradictions=disputed,
     )
+
+
+def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> tuple[dict[str, Finding], list[NoRule]]:
+    """Leaf readings judged, and those that no guide here has a range for."""
+    in_guides = {row.analyte for row in tables.nutrients.tissue}
+    found: dict[str, Finding] = {}
+    unread: list[NoRule] = []
+    for key in sorted(key for key in readings if key in in_guides):
+        result = judge_leaf(readings[key], request.crop, tables)
+        if isinstance(result, NoRule):
+            unread.append(result)
+        else:
+            found[key] = result
+    return found, unread
 
 
 def soil_of(request: Request, readings: dict[str, Reading], tables: Tables) -> Soil:
@@ -120,6 +147,8 @@ def _nutrients(
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (_PLACES.get(key, len(JUDGED)), key)):
         if analyte in _USED_ELSEWHERE or (analyte == "Al" and acidity and acidity.class_ == "too_acid"):
+            continue
+        if analyte.startswith(LEAF) and any(row.analyte == analyte for row in tables.nutrients.tissue):
             continue
         if analyte not in _PLACES:
             name = tables.analytes[analyte].name

@@ -16,5 +16,6 @@ def ground_for(found: Assessment, answers: Answers) -> Ground:
         ph_after=found.figures["lime_to"] if limes else found.ph,
         findings=found.nutrients,
         caps=found.request.caps,
+        is_field=found.request.plot.kind == "field",
         is_salty=any(finding.class_ in SALTY for finding in found.salt.values()),
     )

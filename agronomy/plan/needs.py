@@ -13,6 +13,9 @@ from agronomy.recommend.nutrients.nitrogen import NitrogenCase
 from agronomy.recommend.schools import low_input, sufficiency
 from agronomy.recommend.schools.adjust import less_credits, within_caps
 from agronomy.recommend.schools.already_applied import less_already_applied
+from agronomy.recommend.schools.by_leaf import by_leaf
+from agronomy.recommend.schools.hungry import feed_hungry
+from agronomy.recommend.schools.left_alone import left_alone
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
@@ -82,14 +85,16 @@ def _answers(
     shared: list[Answer],
     tables: Tables,
 ) -> Answers:
-    left_alone = low_input.leaves_alone(assessment.acidity, tables) if school == low_input.KEY else None
-    if left_alone is not None:
-        acidity, dressing = left_alone, None
+    untouched = low_input.leaves_alone(assessment.acidity, tables) if school == low_input.KEY else None
+    if untouched is not None:
+        acidity, dressing = untouched, None
     request = assessment.request
     acidity = less_already_applied([acidity], request.done, assessment.readings, request.today, tables)[0]
-    needs = less_already_applied(
-        less_credits(SCHOOLS[school].needs(situation), assessment.credits, tables), request.done, assessment.readings, request.today, tables
-    )
+    asked = SCHOOLS[school].needs(situation)
+    if school != low_input.KEY:
+        asked = feed_hungry(asked, situation)
+    asked = left_alone(by_leaf(asked, assessment.leaves, situation), situation)
+    needs = less_already_applied(less_credits(asked, assessment.credits, tables), request.done, assessment.readings, request.today, tables)
     found = within_caps(needs, request.caps)
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
         found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
@@ -99,6 +104,9 @@ def _answers(
 def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:
     """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
     request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
+    disputed = next((item for item in assessment.contradictions if "pH" in item.about), None)
+    if disputed is not None:
+        return Unmet("CaCO3", 0.0, f"{disputed.says} {disputed.check}"), None
     if finding is None:
         return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
     if finding.class_ == "too_alkaline":

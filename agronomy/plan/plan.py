@@ -21,7 +21,9 @@ from agronomy.model.soil import Soil
 from agronomy.plan.assess import Assessment, assess
 from agronomy.plan.cautions import Caution, cautions_for
 from agronomy.plan.ground import ground_for
+from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
+from agronomy.plan.retest import next_test
 from agronomy.products.compatibility import clashes
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
@@ -29,7 +31,7 @@ from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.schedule.arrange import arrange
 from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import limits_of
-from agronomy.schedule.windows import applications_for, calendar_for, is_too_old, retest_day
+from agronomy.schedule.windows import applications_for, is_too_old
 from agronomy.tables import Tables
 
 
@@ -64,6 +66,7 @@ class Plan:
     notes: tuple[str, ...]
     cost: float
     retest: date
+    next_test: str = ""
     credits: tuple[Credit, ...] = ()
     remarks: tuple[Remark, ...] = ()
     shares: tuple[Share, ...] = ()
@@ -80,7 +83,10 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
     applications, unmet, met = _applications(found, answers, tables)
+    micros = micronutrient_doses(found, tables)
+    applications += micros.applications
     applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
+    test = next_test(found, applications, _last_taken(found.readings), tables)
     return Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
@@ -94,16 +100,20 @@ def make_plan(request: Request, tables: Tables) -> Plan:
             working=soil.steps,
         ),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
-        needs=tuple(needs),
+        needs=(*needs, *micros.needs),
         applications=tuple(applications),
         nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
-        unmet=tuple([answer for answer in answers.all if isinstance(answer, Unmet)] + unmet),
+        unmet=tuple(dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), micros.needs) + unmet),
         cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
-        doubts=tuple(doubt.text for doubt in doubts_between(found.readings, tables).values()),
+        doubts=(
+            *(f"{item.says} {item.check}" for item in found.contradictions),
+            *(doubt.text for doubt in doubts_between(found.readings, tables).values()),
+        ),
         notes=tuple(_notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
-        retest=retest_day(applications, _last_taken(found.readings), soil, request.today, tables),
+        retest=test.day,
+        next_test=test.says,
         credits=found.credits,
         remarks=remarks(
             found.readings,
@@ -126,25 +136,12 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     choices, unmet, met = select(
         needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
     )
-    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
     applications: list[Application] = []
     for choice in choices:
         limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
-        doses, waiting = applications_for(
-            choice,
-            area_m2=request.plot.area_m2,
-            system=request.units,
-            calendar=calendar,
-            soil=soil,
-            crop=request.crop,
-            dressing=limits,
-            tables=tables,
-        )
+        doses, waiting = applications_for(choice, request, soil=soil, dressing=limits, tables=tables)
         applications += doses
-        if waiting > 0:
-            unmet.append(
-                Unmet(choice.need.what, waiting, "More than two dressings would be needed; the rest waits for the test after them.")
-            )
+        unmet += waiting
         if choice.need.share_now < 1:
             unmet.append(
                 Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test.")

@@ -20,3 +20,4 @@ class Ground:
     findings: dict[str, Finding]
     caps: dict[str, float] = field(default_factory=dict)
     is_salty: bool = False
+    is_field: bool = False

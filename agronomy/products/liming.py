@@ -28,7 +28,9 @@ def lime_rate(caco3_kg_per_ha: float, *, neutralising_value: float, reacting_sha
     return caco3_kg_per_ha / (neutralising_value * reacting_share)
 
 
-def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
+def choose_lime(
+    need: Need, mg: Finding | None, soil: Soil, shop: AvailableProducts, tables: Tables, *, on_field: bool = False
+) -> Choice | Unmet:
     """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
@@ -51,7 +53,8 @@ def choose_lime(need: Need, mg: Finding | None, soil: Soil, shop: AvailableProdu
         ),
     )
     stock = _first(lime, _rate(lime, need), shop) or "It has the lowest price for what reacts."
-    return _choice(need, lime, f"{stock} {reason}", shop)
+    least = tables.choice.least_lime_on_a_field_kg_per_ha.value if on_field else 0.0
+    return _choice(need, lime, f"{stock} {reason}", shop, least)
 
 
 def _first(material: Material, rate: float, shop: AvailableProducts) -> str:
@@ -75,14 +78,19 @@ def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[boo
     return None, f"Magnesium reads {mg.value:.0f} mg/kg: either kind would do."
 
 
-def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts) -> Choice:
+def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts, least: float = 0.0) -> Choice:
     value, share = lime.cce / 100, known(lime.fineness)
     caco3 = need.rate_kg_per_ha * need.share_now
-    rate = lime_rate(caco3, neutralising_value=value, reacting_share=share)
+    rate = max(least, lime_rate(caco3, neutralising_value=value, reacting_share=share))
     step = Step(
         "product needed",
-        "CaCO3 / (neutralising value × reacting share)",
-        {"CaCO3": Figure(caco3, "kg/ha"), "neutralising value": Figure(value, "fraction"), "reacting share": Figure(share, "fraction")},
+        "max(least spread, CaCO3 / (neutralising value × reacting share))",
+        {
+            "CaCO3": Figure(caco3, "kg/ha"),
+            "neutralising value": Figure(value, "fraction"),
+            "reacting share": Figure(share, "fraction"),
+            "least spread": Figure(least, "kg/ha"),
+        },
         Figure(rate, "kg/ha"),
         f"lime-fineness-tri;{lime.source}",
         lime.name,

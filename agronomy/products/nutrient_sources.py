@@ -9,6 +9,7 @@ from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
+from agronomy.products.nitrogen_forms import never_here, price_times
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -31,7 +32,9 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
         return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
 
     def price(pair) -> tuple:
-        return (not shop.goes_first(pair[0], pair[1]), _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables), pair[0].key)
+        cost = _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables)
+        times = price_times(pair[0], ground, tables) if nutrient == "N" and cost > 0 else 1.0
+        return (not shop.goes_first(pair[0], pair[1]), cost * times, pair[0].key)
 
     material, rate = min(fitting, key=price)
     return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
@@ -86,6 +89,8 @@ def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables)
 
 def _harms(material: Material, ground: Ground, shop: AvailableProducts, tables: Tables) -> str | None:
     """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
+    if "N" in (material.share or {}) and (reason := never_here(material, ground, tables)):
+        return reason
     if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and (ground.crop.chloride_sensitive or not shop.chloride):
         return "would bring chloride"
     salt = material.salt_index

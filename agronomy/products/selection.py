@@ -70,7 +70,7 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
 
 def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
     if need.what == "CaCO3":
-        return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables)
+        return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables, on_field=ground.is_field)
     if need.what == "S_acid":
         return choose_sulfur(need, shop)
     return choose_source(need, remaining, ground, shop, tables)

@@ -6,7 +6,8 @@ from agronomy.model.request import Request
 from agronomy.model.soil import Soil
 from agronomy.schedule.arrange import place_alone
 from agronomy.schedule.limits import limits_of
-from agronomy.schedule.windows import before_planting, calendar_for
+from agronomy.schedule.placement import Placement
+from agronomy.schedule.windows import before_planting, calendar_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -23,10 +24,10 @@ def load_of(material: Material, t_per_ha: float, request: Request, soil: Soil, t
     check_range("rate", t_per_ha, low=0.01, high=tables.organics.most_t_per_ha.value, unit="t/ha")
     rate_kg_per_ha = t_per_ha * 1000
     rule = tables.timing.bulk_organic
-    calendar = calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate)
-    window = before_planting(rule, calendar)
+    calendar = calendar_of(request, tables)
+    window = before_planting(rule, calendar, tables)
     total = rate_kg_per_ha * request.plot.area_m2 / 10_000
-    pattern = rule.placement_dug if soil.dug else rule.placement_undug
+    pattern = Placement(request.plot, calendar.growth, calendar.stands, tables).before(rule)
     meant = Application(
         material=material.key,
         name=material.name,

@@ -1,24 +1,27 @@
-"""When each dressing is meant to go on, counted back from planting (or by season for what stands for years); limits bend it later."""
+"""When each dressing is meant to go on: by the crop's own stages and seasons, or counted back from planting; limits bend it later."""
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from math import ceil
 
 from agronomy.base.known import known
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
+from agronomy.model.answers import Unmet
 from agronomy.model.climate import Climate
+from agronomy.model.request import Request
 from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
 from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
 from agronomy.recommend.acidity.caps import ApplicationLimit
+from agronomy.schedule.anchors import Season
 from agronomy.schedule.frost import frost_free_from, is_tender
+from agronomy.schedule.nitrogen_parts import Parted, StagePart, nitrogen_parts
+from agronomy.schedule.placement import Placement
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
-from agronomy.tables.rooms.nitrogen import NitrogenCap, NitrogenSplit
+from agronomy.tables.rooms.growing import Growth
 
-GROWING_FOR_DAYS = 120  # an annual crop is taken to stand this long after planting
 SLOW = frozenset({"months", "seasons", "years"})
 
 
@@ -32,6 +35,20 @@ class Calendar:
     stands: bool  # perennial already in the ground: by season, not by planting
     growing: bool
     note: str
+    growth: Growth
+    harvest: date | None = None
+
+    @property
+    def season(self) -> Season:
+        return Season(self.growth, None if self.stands else self.anchor, self.today, self.hemisphere, self.harvest)
+
+    @property
+    def off_the_ground(self) -> date:
+        """About when an annual crop leaves the ground."""
+        if self.harvest is not None:
+            return self.harvest
+        days = self.growth.stands_high if self.growth.stands_unit == "days" else 365.0
+        return self.anchor + timedelta(days=round(days))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,69 +64,83 @@ class Part:
 
 
 def calendar_for(
-    crop: Crop, planting: date | None, today: date, hemisphere: str, tables: Tables, climate: Climate | None = None
+    crop: Crop,
+    planting: date | None,
+    today: date,
+    hemisphere: str,
+    tables: Tables,
+    climate: Climate | None = None,
+    harvest: date | None = None,
 ) -> Calendar:
     """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said.
 
     A tender crop's usual day waits for the last frost where the climate is known.
     """
+    growth = tables.growing.crops[crop.key]
+
+    def calendar(anchor: date, *, stands: bool = False, growing: bool = False, note: str = "") -> Calendar:
+        return Calendar(
+            today=today,
+            anchor=anchor,
+            hemisphere=hemisphere,
+            stands=stands,
+            growing=growing,
+            note=note,
+            growth=growth,
+            harvest=harvest if harvest is not None and harvest > today else None,
+        )
+
     usual_month = local_month(int(crop.planting_month), hemisphere)
     if crop.is_perennial and (planting is None or planting < today):
-        spring = next_season([3, 4], hemisphere, today)
-        return Calendar(today=today, anchor=spring.start, hemisphere=hemisphere, stands=True, growing=True, note="")
+        return calendar(next_season([3, 4], hemisphere, today).start, stands=True, growing=True)
     if planting is None:
         usual = date(today.year, usual_month, 15)
         anchor = usual if usual >= today else usual.replace(year=today.year + 1)
         if climate is not None and is_tender(crop, tables):
             anchor = frost_free_from(anchor, climate, tables)
-        return Calendar(
-            today=today,
-            anchor=anchor,
-            hemisphere=hemisphere,
-            stands=False,
-            growing=False,
-            note="No planting date was given, so a usual one is reckoned with.",
-        )
+        return calendar(anchor, note="No planting date was given, so a usual one is reckoned with.")
     if planting >= today:
-        return Calendar(today=today, anchor=planting, hemisphere=hemisphere, stands=False, growing=False, note="")
-    if (today - planting).days <= GROWING_FOR_DAYS:
-        return Calendar(today=today, anchor=planting, hemisphere=hemisphere, stands=False, growing=True, note="")
+        return calendar(planting)
+    stands_for = growth.stands_high if growth.stands_unit == "days" else 365.0
+    if (today - planting).days <= stands_for:
+        return calendar(planting, growing=True)
     years = today.year - planting.year
     again = add_months(planting, 12 * years)
     anchor = again if again >= today else add_months(planting, 12 * (years + 1))
-    return Calendar(
-        today=today,
-        anchor=anchor,
-        hemisphere=hemisphere,
-        stands=False,
-        growing=False,
-        note="The planting date has passed, so the same day next time is reckoned with.",
-    )
+    return calendar(anchor, note="The planting date has passed, so the same day next time is reckoned with.")
+
+
+def calendar_of(request: Request, tables: Tables) -> Calendar:
+    """The Calendar of a request."""
+    return calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate, request.harvest)
 
 
 def applications_for(
-    choice: Choice,
-    *,
-    area_m2: float,
-    system: str,
-    calendar: Calendar,
-    soil: Soil,
-    crop: Crop,
-    dressing: ApplicationLimit | None,
-    tables: Tables,
-) -> tuple[list[Application], float]:
-    """The dressings of a choice, and the product [kg/ha] that has to wait for the test after them."""
-    if choice.need.what in ("CaCO3", "S_acid"):
-        parts, waiting = _acidity_parts(choice, calendar, soil, known(dressing), tables)
+    choice: Choice, request: Request, *, soil: Soil, dressing: ApplicationLimit | None, tables: Tables
+) -> tuple[list[Application], list[Unmet]]:
+    """The dressings of a choice, and what of it has to wait for a test or belonged to stages that are past."""
+    calendar, what = calendar_of(request, tables), choice.need.what
+    place = Placement(request.plot, calendar.growth, calendar.stands, tables)
+    unmet: list[Unmet] = []
+    if what in ("CaCO3", "S_acid"):
+        parts, waiting = _acidity_parts(choice, calendar, place, known(dressing), tables)
+        if waiting > 0:
+            told = "More than two dressings would be needed; the rest waits for the test after them."
+            unmet.append(Unmet(what, waiting * choice.supplies.get(what, 0.0) / choice.rate_kg_per_ha, told))
+    elif what == "N":
+        parts, past = _nitrogen_parts(choice, calendar, place, soil, tables)
+        if past > tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
+            told = f"{past:.0f} kg/ha belonged to stages that are past. It isn't made up for: late nitrogen does little good."
+            unmet.append(Unmet("N", past, told))
     else:
-        parts, waiting = _nutrient_parts(choice, calendar, soil, crop, tables), 0.0
+        parts = _nutrient_parts(choice, calendar, place, soil, tables)
     depth_cm = dressing.treated_depth_cm if dressing else soil.depth_cm
-    return [
+    doses = [
         dose(
             choice,
             part.share,
-            area_m2=area_m2,
-            system=system,
+            area_m2=request.plot.area_m2,
+            system=request.units,
             number=number,
             count=len(parts),
             later=part.later,
@@ -121,20 +152,19 @@ def applications_for(
             extra=part.extra,
         )
         for number, part in enumerate(parts, 1)
-    ], waiting
+    ]
+    return doses, unmet
 
 
-def _pattern(rule: BeforePlanting | AfterPlanting, soil: Soil) -> str:
-    return rule.placement_dug if soil.dug else rule.placement_undug
-
-
-def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: ApplicationLimit, tables: Tables) -> tuple[list[Part], float]:
+def _acidity_parts(
+    choice: Choice, calendar: Calendar, place: Placement, dressing: ApplicationLimit, tables: Tables
+) -> tuple[list[Part], float]:
     """At most two dressings, each within its cap; what is beyond waits for a test."""
     is_lime = choice.need.what == "CaCO3"
     rule = tables.timing.lime if is_lime else tables.timing.sulfur
     rate, cap = choice.rate_kg_per_ha, dressing.max_kg_per_ha
-    first, note = _ahead(rule, calendar, is_lime)
-    pattern = _pattern(rule, soil)
+    first, note = _ahead(rule, calendar, is_lime, tables)
+    pattern = place.before(rule, lime=True)
     if rate <= cap:
         return [Part(share=1.0, window=first, pattern=pattern, note=note)], 0.0
     is_worth_another = rate - cap >= tables.acidity.second_dressing_from_share.value * rate
@@ -149,7 +179,9 @@ def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: App
     if not is_worth_another:
         little = "That is the most for one dressing; the little that is missing can wait for the test."
         return [Part(share=cap / rate, window=first, pattern=pattern, note=f"{note} {little}".strip(), extra=(step,))], 0.0
-    second = next_season(rule.months, calendar.hemisphere, add_months(first.start, dressing.again_after_months))
+    second = next_season(
+        _months(rule, calendar, is_lime, tables), calendar.hemisphere, add_months(first.start, dressing.again_after_months)
+    )
     rest = min(rate - cap, cap)
     after = "The rest, once a new test shows that it is still wanted."
     parts = [
@@ -159,15 +191,19 @@ def _acidity_parts(choice: Choice, calendar: Calendar, soil: Soil, dressing: App
     return parts, max(0.0, rate - cap - rest)
 
 
-def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool) -> tuple[Window, str]:
+def _months(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tables) -> list[int]:
+    """The months of lime or sulfur: those of what stands, else the rule's."""
+    row = tables.growing.standing.get(calendar.growth.life_form) if calendar.stands else None
+    return list(rule.months) if row is None else [int(month) for month in (row.lime_months if is_lime else row.sulfur_months)]
+
+
+def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tables) -> tuple[Window, str]:
     """The window well before planting, or the best that is left, with a word on what that means."""
-    today, anchor, months = calendar.today, calendar.anchor, rule.months
+    today, anchor, months = calendar.today, calendar.anchor, _months(rule, calendar, is_lime, tables)
     if calendar.stands:
         return next_season(months, calendar.hemisphere, today), ""
     if calendar.growing:
-        return next_season(
-            months, calendar.hemisphere, max(today, anchor + timedelta(days=GROWING_FOR_DAYS))
-        ), "After this crop is off the ground."
+        return next_season(months, calendar.hemisphere, max(today, calendar.off_the_ground)), "After this crop is off the ground."
     earliest = max(today, anchor - timedelta(days=rule.earliest_days_before))
     latest = anchor - timedelta(days=rule.latest_days_before)
     if latest >= earliest + timedelta(days=7):
@@ -188,118 +224,129 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool) -> tuple[Win
         return Window(
             today, min(anchor - timedelta(days=14), today + timedelta(days=21))
         ), "Later than wished: lime wants three months, so it will only partly have worked by planting."
-    return next_season(
-        months, calendar.hemisphere, anchor + timedelta(days=GROWING_FOR_DAYS)
-    ), "Too late before this planting: after this crop."
+    return next_season(months, calendar.hemisphere, calendar.off_the_ground), "Too late before this planting: after this crop."
 
 
-def before_planting(rule: BeforePlanting, calendar: Calendar) -> Window:
+def before_planting(rule: BeforePlanting, calendar: Calendar, tables: Tables) -> Window:
     """The window of a rule counted back from planting, or its season for what stands."""
     if calendar.stands:
-        return next_season(rule.months, calendar.hemisphere, calendar.today)
+        row = tables.growing.standing.get(calendar.growth.life_form)
+        months = list(rule.months) if row is None else [int(month) for month in row.base_months]
+        return next_season(months, calendar.hemisphere, calendar.today)
     start = calendar.anchor - timedelta(days=rule.earliest_days_before)
     return Window(start, calendar.anchor - timedelta(days=rule.latest_days_before)).later_than(calendar.today)
 
 
-def _after(rule: AfterPlanting, calendar: Calendar, count: int) -> list[Window]:
-    """The windows of `count` later dressings in order, spread evenly over the rule's weeks or months."""
-    if calendar.stands:
-        season = next_season(rule.months, calendar.hemisphere, calendar.today)
-        step = season.days // count
-        starts = [season.start + timedelta(days=step * number + 21 * (number == 0 and step > 35)) for number in range(count)]
-        return [Window(start, min(start + timedelta(days=14), season.end)).later_than(calendar.today) for start in starts]
-    first, last = rule.from_days_after, rule.to_days_after
-    windows: list[Window] = []
-    sleeps = False
-    for number in range(count):
-        start = calendar.anchor + timedelta(days=first + (last - first) * number // count)
-        if local_month(start.month, calendar.hemisphere) in rule.asleep:  # sown in autumn: the rest waits for spring
-            start, sleeps = next_season(rule.wakes, calendar.hemisphere, start).start, True
-        if sleeps and windows:
-            start = max(start, windows[-1].start + timedelta(days=rule.apart_days))
-        windows.append(Window(start, start + timedelta(days=10)).later_than(calendar.today))
-    return windows
+def _after(rule: AfterPlanting, calendar: Calendar) -> Window:
+    """The window of a later dressing, so many days after planting; what was sown in autumn waits for spring."""
+    start = calendar.anchor + timedelta(days=(rule.from_days_after + rule.to_days_after) // 2)
+    if local_month(start.month, calendar.hemisphere) in rule.asleep:
+        start = next_season(rule.wakes, calendar.hemisphere, start).start
+    return Window(start, start + timedelta(days=10)).later_than(calendar.today)
 
 
-def _nutrient_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
+def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:
     timing, what = tables.timing, choice.need.what
-    if what == "N":
-        split = _slow_nitrogen_parts if choice.material.speed in SLOW else _nitrogen_parts
-        return split(choice, calendar, soil, crop, tables)
-    base = timing.base
-    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
-    if what != "K" or not soil.is_light or choice.supplies["K"] < tables.nutrients.split_potassium_from_kg_per_ha.value:
+    first = Part(share=1.0, window=before_planting(timing.base, calendar, tables), pattern=place.before(timing.base))
+    if choice.supplies.get("N", 0.0) >= tables.nutrients.smallest_worth_spreading_kg_per_ha.value and not calendar.stands:
+        # a bag that brings nitrogen too goes on when the crop is sown, or it is lost before
+        window = Window(calendar.anchor - timedelta(days=7), calendar.anchor + timedelta(days=3)).later_than(calendar.today)
+        first = replace(first, window=window)
+    if what == "S" and calendar.season.sown_before_winter and not calendar.growing:
+        # sulfate washes out in winter: it goes on as growth starts
+        window = calendar.season.window("growth", 0, 21)
+        first = replace(first, window=window.later_than(calendar.today), pattern=place.later())
+    if calendar.growing and not calendar.stands:
+        start = calendar.today
+        first = replace(first, window=Window(start, start + timedelta(days=14)), pattern=place.later())
+    if what == "K" and calendar.growth.life_form == "cut_grass" and calendar.stands:
+        return _potash_by_the_cut(choice, calendar, place, tables)
+    split = tables.nutrients.split_potassium_from_kg_per_ha.value
+    if (
+        what != "K"
+        or tables.crops[calendar.growth.crop].group == "roots"
+        or not soil.is_light
+        or choice.supplies["K"] < split
+        or calendar.stands
+        or calendar.growing
+        or calendar.season.sown_before_winter
+    ):
         return [first]
     second = timing.potassium_second
     later = Part(
         share=0.5,
-        window=_after(second, calendar, 1)[0],
-        pattern=_pattern(second, soil),
+        window=_after(second, calendar),
+        pattern=place.later(),
         note="Halved, because light ground loses it; the crop wants it when flower and fruit come.",
     )
     return [replace(first, share=0.5), later]
 
 
-def _slow_nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
-    """At once, unless the crop bears only so much of a slow source in one dressing."""
-    base, later = tables.timing.base, tables.timing.nitrogen_later
-    row, nitrogen = tables.nitrogen.dressing_caps.get(crop.key), choice.supplies["N"]
-    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
-    if row is None or nitrogen <= row.slow_kg_per_ha:
-        return [first]
-    rest = ceil(nitrogen / row.slow_kg_per_ha) - 1
-    share = 1 / (rest + 1)
-    note = f"In {rest + 1} dressings: {crop.name} bears no more of a slow feed at once."
-    step = _split_step(row, {"crop": Figure(crop.name)}, row.slow_kg_per_ha, rest + 1)
-    later_ones = [
-        Part(share=share, window=window, pattern=_pattern(later, soil), note=note, extra=(step,))
-        for window in _after(later, calendar, rest)
-    ]
-    return [replace(first, share=share, note=note, extra=(step,)), *later_ones]
-
-
-def _nitrogen_parts(choice: Choice, calendar: Calendar, soil: Soil, crop: Crop, tables: Tables) -> list[Part]:
-    row, cap = tables.nitrogen.splits[soil.texture], tables.nitrogen.dressing_caps.get(crop.key)
-    nitrogen = choice.supplies["N"]
-    base, later = tables.timing.nitrogen_base, tables.timing.nitrogen_later
-    first = Part(share=1.0, window=before_planting(base, calendar), pattern=_pattern(base, soil))
-    if nitrogen <= tables.nutrients.one_dressing_up_to_kg_n_per_ha.value:
-        return [first]
-    most = row.max_kg_per_ha if cap is None else min(row.max_kg_per_ha, cap.soluble_kg_per_ha)
-    share = min(row.before_planting_share, most / nitrogen)
-    rest = max(int(row.dressings) - 1, ceil(round(nitrogen * (1 - share) / most, 6)), 1)
-    step = _split_step(
-        row if cap is None else cap, {"texture": Figure(soil.texture), "share at planting": Figure(share, "fraction")}, most, rest + 1
-    )
-    note = (
-        f"In {rest + 1} dressings, because {soil.texture} doesn't hold nitrogen long."
-        if soil.is_light
-        else f"In {rest + 1} dressings, so that less is lost."
-    )
-    parts = [replace(first, share=share, note=note, extra=(step,))]
-    parts += [
-        Part(share=(1 - share) / rest, window=window, pattern=_pattern(later, soil), note=note, extra=(step,))
-        for window in _after(later, calendar, rest)
-    ]
+def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tables: Tables) -> list[Part]:
+    """Potash on cut grass: no more than the sward bears before the first cut, the rest after each cut, or stock get the staggers."""
+    most, total = tables.nutrients.potassium_before_first_cut_kg_per_ha.value, choice.supplies["K"]
+    first = min(1.0, most / total)
+    note = "Not more before the first cut: grass takes up more potassium than it needs, and magnesium goes short."
+    parts = [Part(share=first, window=calendar.season.window("growth", 0, 21).later_than(calendar.today), pattern=place.later(), note=note)]
+    if first < 1.0:
+        rest = (1.0 - first) / 2
+        for begins, told in ((1, "After the first cut."), (40, "After the second cut.")):
+            parts.append(Part(share=rest, window=calendar.season.window("cut", begins, begins + 10), pattern=place.later(), note=told))
     return parts
 
 
-def _split_step(row: NitrogenSplit | NitrogenCap, inputs: dict[str, Figure], most: float, dressings: int) -> Step:
+def _nitrogen_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> tuple[list[Part], float]:
+    """The parts of a choice of nitrogen by the crop's stages, and the nitrogen [kg/ha] of stages that are past."""
+    given = choice.supplies["N"]
+    parted = nitrogen_parts(
+        given,
+        calendar.season,
+        tables,
+        is_light=soil.is_light,
+        slow=choice.material.speed in SLOW,
+        brought_kg_per_ha=max(0.0, choice.need.rate_kg_per_ha - given),
+    )
+    base = tables.timing.base
+    parts = [
+        Part(
+            share=min(1.0, part.kg_per_ha / given),
+            window=part.window,
+            pattern=place.before(base) if part.at_sowing and not calendar.growing else place.later(),
+            note=_stage_note(part),
+            extra=(_stage_step(part, given, parted),),
+        )
+        for part in parted.parts
+    ]
+    return parts, parted.past_kg_per_ha
+
+
+def _stage_note(part: StagePart) -> str:
+    """The stage that a dressing falls on, and what the guide says of it."""
+    every = f" Divide it into feeds every {part.every_days} days." if part.every_days and part.every_days > 1 else ""
+    says = f" {part.says[0].upper()}{part.says[1:]}." if part.says else ""
+    return f"Stage: {part.stage}.{says}{every}"
+
+
+def _stage_step(part: StagePart, nitrogen: float, parted: Parted) -> Step:
     return Step(
-        "split into dressings",
-        "share at planting; the rest in equal dressings, none above the most for one",
-        inputs | {"most in one dressing": Figure(most, "kg/ha")},
-        Figure(float(dressings), "dressings"),
-        row.source,
-        row.where,
+        "this stage's part",
+        "nitrogen of this bag × share of this stage",
+        {"nitrogen of this bag": Figure(nitrogen, "kg/ha"), "share of this stage": Figure(part.kg_per_ha / nitrogen, "fraction")},
+        Figure(part.kg_per_ha, "kg/ha"),
+        parted.limits.source,
+        parted.limits.where,
+        note="the schedule's share, after the most at sowing, the most at once, and small parts joined",
     )
 
 
-def retest_day(applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables) -> date:
+def retest_day(
+    applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables, *, on_grass: bool = False
+) -> date:
     """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time."""
     rule = tables.timing.retest
     acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
-    months = rule.months_after_ph_change if acidity else rule.months_light if soil.is_light else rule.months_other
+    after = rule.months_after_ph_change_grass if on_grass else rule.months_after_ph_change
+    months = after if acidity else rule.months_light if soil.is_light else rule.months_other
     due = add_months(last_taken or today, months)
     while due <= today:
         due = add_months(due, 12)

@@ -14,6 +14,7 @@ from agronomy.tables.rooms.climate import Climate
 from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, RulePage, Sensors, Timing
 from agronomy.tables.rooms.forecast import Forecast
 from agronomy.tables.rooms.ground import Ground
+from agronomy.tables.rooms.growing import Growing
 from agronomy.tables.rooms.labfile import Labfile
 from agronomy.tables.rooms.liquids import Liquids
 from agronomy.tables.rooms.losses import Losses
@@ -51,6 +52,7 @@ class Tables:
     climate: Climate
     forecast: Forecast
     ground: Ground
+    growing: Growing
     labfile: Labfile
     liquids: Liquids
     losses: Losses

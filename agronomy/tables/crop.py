@@ -11,6 +11,7 @@ Group = Literal[
     "acid lovers",
     "arable",
     "bulbs",
+    "containers",
     "cover crops",
     "cut flowers",
     "fibre and oil",
@@ -47,10 +48,10 @@ class Crop(Cited):
     ph_acid_to: Annotated[float, Within(4, 8.5, "pH")]
     ph_acidify_above: Annotated[float, Within(4.5, 9.5, "pH")]
     nutrient_group: NutrientGroup
-    p2o5_r0: Annotated[float, Within(5, 400, "kg P2O5/ha")]
-    k2o_r0: Annotated[float, Within(5, 600, "kg K2O/ha")]
+    p2o5_r0: Annotated[float, Within(0, 400, "kg P2O5/ha")]
+    k2o_r0: Annotated[float, Within(0, 600, "kg K2O/ha")]
     n_low: Annotated[float, Within(0, 400, "kg N/ha")]
-    n_high: Annotated[float, Within(5, 500, "kg N/ha")]
+    n_high: Annotated[float, Within(0, 500, "kg N/ha")]
     n_per_t: Annotated[float | None, Within(0.5, 80, "kg N/t")]
     chloride_sensitive: bool
     sulfur_hungry: bool

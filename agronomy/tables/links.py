@@ -54,9 +54,14 @@ def _known(place: str, names: Iterable[str], known: frozenset[str]) -> None:
 
 def check_links(tables: Tables) -> None:
     """That what must be in two tables is in both. Raises TableError."""
-    for texture in tables.textures:
-        if texture not in tables.nitrogen.splits:
-            raise TableError("nitrogen/splits.csv", f"the texture “{texture}” has no row", "add one: how nitrogen is divided on it")
+    growing = tables.growing
+    for crop in tables.crops:
+        for name, rows in (("crops_in_time", growing.crops), ("nitrogen_limits", growing.limits)):
+            if crop not in rows:
+                raise TableError(f"growing/{name}.csv", f"the crop “{crop}” has no row", "add one: when it stands, how it is fed")
+    for row in growing.limits.values():
+        if not any(stage.set == row.uses for stage in growing.stages):
+            raise TableError("growing/nitrogen_limits.csv", f"{row.crop} uses “{row.uses}”, which has no stages", "add its dressings")
     for group in {crop.group for crop in tables.crops.values()} - set(tables.organics.eaten):
         raise TableError("organics/eaten.csv", f"the group “{group}” has no row", "add one: whether it is eaten, and touches the ground")
     for key in set(tables.organics.release) ^ set(tables.organics.carried):

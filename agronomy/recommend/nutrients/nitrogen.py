@@ -3,18 +3,18 @@
 A test in the standing crop, or an economic rate from the user's own trials, goes before the budget where there is one.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy.base.known import known
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
-from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
+from agronomy.model.answers import Answer, Method, Need, Nothing
 from agronomy.model.credit import Credit
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
 from agronomy.model.soil import Soil
-from agronomy.recommend.nutrients.credits import counted
+from agronomy.recommend.nutrients.credits import counted, organic_matter_nitrogen
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
@@ -53,9 +53,9 @@ def standing_crop_rate(nitrate: float, critical: float, tables: Tables) -> float
 
 
 def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, case: NitrogenCase, tables: Tables) -> Answer:
-    """A Need of N, or Nothing with its reason. No yield goal: the low end of the crop's guide figure, because bias low is cheap.
+    """A Need of N, or Nothing with its reason.
 
-    Source: stanford-1973 with a yield goal (the factor counts recovery already), else n-uptake-guide over n-recovery.
+    Source: stanford-1973 with a yield goal where a factor is known (it counts recovery already), else crop-calendars.
     """
     if crop.legume and crop.n_low == 0:
         return Nothing("N", f"No nitrogen: {crop.name} gets its own from the air.")
@@ -67,20 +67,41 @@ def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, cas
 
 
 def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tables: Tables) -> Answer:
-    if goal is None:
-        return _by_guide(crop, soil, case, tables)
-    if crop.n_per_t is not None:
-        return _by_yield(crop, goal, crop.n_per_t, "stanford-1973", f"{crop.name}, {crop.where}", case, tables)
-    carried = tables.nutrients.removal.get(crop.key)
-    if carried is None:
-        return Unmet(
-            "N",
-            0.0,
-            f"No nitrogen figure by yield is known here for {crop.name}; leave the yield goal empty to use the crop's guide figure.",
-        )
-    per_t = carried.n_kg_per_t / tables.nitrogen.removal_efficiency.value
-    return _by_yield(
-        crop, goal, per_t, "crop-removal;n-removal", f"{carried.where}; over the share of nitrogen that leaves in the crop", case, tables
+    season = season_of(crop, goal, tables)
+    if goal is None or crop.n_per_t is None:
+        return _by_season(crop, soil, season, case, tables)
+    return _by_yield(crop, goal, crop.n_per_t, season, case, tables)
+
+
+@dataclass(frozen=True, slots=True)
+class SeasonNitrogen:
+    """What a season of a crop is usually given from all that is put on [kg N/ha], by the yield hoped for."""
+
+    usual: float
+    low: float
+    high: float
+    scale: float
+    source: str
+    where: str
+
+
+def season_of(crop: Crop, goal_t_per_ha: float | None, tables: Tables) -> SeasonNitrogen:
+    """The usual nitrogen of a crop's season: the middle of its guides' range, scaled by the yield hoped for within bounds.
+
+    A grower's own figures for a crop go before the guides. Source: crop-calendars.
+    """
+    figures, row = tables.nitrogen, tables.growing.limits[crop.key]
+    table = tables.crops[crop.key]
+    own = (crop.n_low, crop.n_high) != (table.n_low, table.n_high)
+    low, high = (crop.n_low, crop.n_high) if own else (row.season_n_low, row.season_n_high)
+    removed = tables.nutrients.removal.get(crop.key)
+    scale = 1.0
+    if goal_t_per_ha is not None and removed is not None:
+        least, most = figures.season_yield_least.value, figures.season_yield_most.value
+        scale = min(most, max(least, goal_t_per_ha / removed.usual_t_per_ha))
+    source, where = ("user-value", "your own figures for the crop") if own else (row.source, row.where)
+    return SeasonNitrogen(
+        (low + high) / 2 * scale, low * min(1.0, scale), high * min(figures.season_high_most.value, max(1.0, scale)), scale, source, where
     )
 
 
@@ -99,42 +120,55 @@ def _less(inputs: dict[str, Figure]) -> str:
     return "".join(f" − {name}" for name in inputs)
 
 
-def _by_yield(crop: Crop, goal: float, per_t: float, source: str, where: str, case: NitrogenCase, tables: Tables) -> Answer:
+def _by_yield(crop: Crop, goal: float, per_t: float, season: SeasonNitrogen, case: NitrogenCase, tables: Tables) -> Answer:
+    """By the yield hoped for, and never more than the guides' most for a season of such a yield."""
     given, given_low, given_high = counted(case.credits, "N")
     spread = tables.nitrogen.yield_spread.value
-    wanted = per_t * goal
+    wanted = min(per_t * goal, season.high + given)
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
-        f"max(0, factor × yield{_less(inputs)})",
-        {"factor": Figure(per_t, "kg/t", source.partition(";")[0]), "yield": Figure(goal, "t/ha"), **inputs},
-        Figure(max(0.0, wanted - given), "kg/ha"),
-        source,
-        where,
+        f"min(most in a season, max(0, factor × yield{_less(inputs)}))",
+        {
+            "factor": Figure(per_t, "kg/t", "stanford-1973"),
+            "yield": Figure(goal, "t/ha"),
+            **inputs,
+            "most in a season": Figure(season.high, "kg/ha", season.source.partition(";")[0]),
+        },
+        Figure(min(season.high, max(0.0, per_t * goal - given)), "kg/ha"),
+        f"stanford-1973;{season.source}",
+        f"{crop.name}, {crop.where}",
     )
     low, high = wanted * (1 - spread) - given_high, wanted * (1 + spread) - given_low
     return _need_or_nothing(crop, wanted - given, low, high, "by yield", (*steps, step), inputs, tables)
 
 
-def _by_guide(crop: Crop, soil: Soil, case: NitrogenCase, tables: Tables) -> Answer:
+def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCase, tables: Tables) -> Answer:
+    """What a season is usually given, more on ground poor in humus and less on rich, less what the ground is given beside."""
     given, given_low, given_high = counted(case.credits, "N")
-    recovery = tables.textures[soil.texture].n_recovery
-    need = (crop.n_low - given) / recovery
+    counts_humus = any(credit.key == "organic_matter" and credit.counted for credit in case.credits)
+    figures = tables.nitrogen
+    is_old_grass = tables.growing.crops[crop.key].life_form in ("grazed_grass", "cut_grass")
+    ordinary_pct = (figures.ordinary_humus_grass_pct if is_old_grass else figures.ordinary_humus_pct).value
+    ordinary = organic_matter_nitrogen(replace(soil, organic_matter_pct=ordinary_pct), tables)[0] if counts_humus else 0.0
+    need = min(season.high, season.usual + ordinary - given)
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
-        f"max(0, (uptake, low end{_less(inputs)}) / recovered share)",
-        {"uptake, low end": Figure(crop.n_low, "kg/ha"), **inputs, "recovered share": Figure(recovery, "fraction", "n-recovery")},
+        f"min(most in a season, max(0, usual in a season + humus of ordinary ground{_less(inputs)}))",
+        {
+            "usual in a season": Figure(season.usual, "kg/ha", season.source.partition(";")[0]),
+            "humus of ordinary ground": Figure(ordinary, "kg/ha", "n-organic-matter"),
+            **inputs,
+            "most in a season": Figure(season.high, "kg/ha", season.source.partition(";")[0]),
+        },
         Figure(max(0.0, need), "kg/ha"),
-        "n-uptake-guide;n-recovery",
-        f"{crop.name}, {crop.where}",
-        note=(
-            f"the guide runs from {crop.n_low:g} to {crop.n_high:g} kg/ha; the low end is used because too little is mended in a week "
-            "and too much is not"
-        ),
+        f"{season.source};n-organic-matter",
+        season.where,
+        note=f"guides run from {season.low:.0f} to {season.high:.0f} kg/ha; the middle is used",
     )
-    low, high = (crop.n_low - given_high) / recovery, (crop.n_high - given_low) / recovery
-    return _need_or_nothing(crop, need, low, high, "crop guide less what the ground gives", (*steps, step), inputs, tables)
+    low, high = min(need, season.low + ordinary - given_high), max(need, season.high + ordinary - given_low)
+    return _need_or_nothing(crop, need, low, min(high, max(need, season.high)), "season’s guide", (*steps, step), inputs, tables)
 
 
 def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer | None:

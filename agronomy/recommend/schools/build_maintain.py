@@ -82,6 +82,9 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
             inputs |= builds_up
     if test < level:
         formula = f"{build} × (level − test) + {upkeep}" if build else upkeep
+        if nutrient == "K":
+            inputs["most built up"] = Figure.of(figures.k_build_most_kg_per_ha)
+            formula = f"min({upkeep} + most built up, {formula})"
     elif test <= level + plateau.value * widen:
         formula, inputs = upkeep, {name: figure for name, figure in inputs.items() if name not in ("for a ppm", "years")}
     else:
@@ -105,11 +108,12 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     widen = critical.level / tables.schools.p_reference_level_ppm.value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
 
     def rate(test: float, level: float, upkeep: float) -> float:
-        return (
-            p2o5_rate(test, level, upkeep, tables, widen=widen)
-            if nutrient == "P"
-            else k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
-        )
+        if nutrient == "P":
+            return p2o5_rate(test, level, upkeep, tables, widen=widen)
+        figures = tables.schools
+        most = upkeep + figures.k2o_extra_kg_per_ha.value + figures.k_build_most_kg_per_ha.value
+        full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
+        return min(most, full) if test < level else full
 
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)

@@ -184,6 +184,7 @@ class Acidity:
     caco3_per_cmol_and_kg: Annotated[Parameter, Within(0.0005, 0.000501, "kg CaCO3 per cmol")]
     strongly_acid_ph: Annotated[Parameter, Within(4, 5.5, "pH")]
     strongly_acid_factor: Annotated[Parameter, Within(1, 3, "times")]
+    sure_by_laboratory: Annotated[Parameter, Within(0, 1, "pH")]
     sure_enough_u: Annotated[Parameter, Within(0, 2, "standard errors")]
     organic_soil_om_pct: Annotated[Parameter, Within(10, 40, "%")]
     organic_soil_target_ph: Annotated[Parameter, Within(4.5, 6, "pH")]

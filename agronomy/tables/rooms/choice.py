@@ -1,10 +1,34 @@
 """What weighs how much when materials are chosen."""
 
 from dataclasses import dataclass
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Literal
 
-from agronomy.tables.columns import Within
-from agronomy.tables.row import Parameter
+from agronomy.tables.columns import Names, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited, Parameter
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrogenForm(Cited):
+    """How a nitrogen material fares in one situation."""
+
+    material: Annotated[str, Names("materials")]
+    aspect: Literal[
+        "cold_spring_4_to_10_c",
+        "warm_dry_surface",
+        "worked_in_seedbed",
+        "standing_cereal_topdress",
+        "grass_after_cut_summer",
+        "ph_below_5_5",
+        "ph_above_7_2",
+        "flooded_rice",
+        "acid_lovers",
+        "lawn",
+        "salty_or_chloride_sensitive",
+        "autumn_dressing",
+    ]
+    verdict: Literal["first", "good", "fair", "poor", "never"]
+    says: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,3 +55,6 @@ class Choice:
     told_over_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     told_over_kg_per_ha: Annotated[Parameter, Within(0, 20, "kg/ha")]
     as_planned_within: Annotated[Parameter, Within(0, 0.3, "fraction")]
+    poor_form_times: Annotated[Parameter, Within(1, 5, "times")]
+    least_lime_on_a_field_kg_per_ha: Annotated[Parameter, Within(100, 3000, "kg/ha")]
+    nitrogen_forms: Annotated[tuple[NitrogenForm, ...], Csv("choosing_nitrogen.csv")]

@@ -51,10 +51,27 @@ class AfterPlanting(Sourced):
     placement_undug: Text
 
 
+class Places(Sourced):
+    """Words for what goes onto ground that is not dug for it."""
+
+    on_bales: Text
+    in_pots: Text
+    over_the_crop: Text
+    between_the_plants: Text
+    in_a_ring: Text
+    in_a_ring_lime: Text
+    along_the_row: Text
+    along_the_row_lime: Text
+    with_the_seedbed: Text
+
+
 class Retest(Sourced):
     """Months until the next test: after lime or sulfur, on light ground, else."""
 
     months_after_ph_change: Annotated[int, Field(ge=1, le=60)]
+    months_after_ph_change_grass: Annotated[int, Field(ge=1, le=60)]
+    days_when_disputed: Annotated[int, Field(ge=7, le=120)]
+    alkaline_water_from_mg_per_l: Annotated[int, Field(ge=50, le=500)]
     months_light: Annotated[int, Field(ge=1, le=120)]
     months_other: Annotated[int, Field(ge=1, le=120)]
 
@@ -66,9 +83,8 @@ class Timing(Strict):
     sulfur: BeforePlanting
     base: BeforePlanting
     bulk_organic: BeforePlanting
-    nitrogen_base: BeforePlanting
     potassium_second: AfterPlanting
-    nitrogen_later: AfterPlanting
+    places: Places
     retest: Retest
 
 

@@ -1,4 +1,4 @@
-"""Nitrogen: credits, manures, splits, tests in the standing crop."""
+"""Nitrogen: credits, manures, tests in the standing crop."""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -62,27 +62,8 @@ class NitrateCritical(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class NitrogenSplit(Cited):
-    """How nitrogen is divided on ground of a texture."""
-
-    texture: Annotated[str, Names("textures")]
-    before_planting_share: Annotated[float, Within(0.02, 1, "fraction")]
-    dressings: Annotated[float, Within(1, 8, "dressings")]
-    max_kg_per_ha: Annotated[float, Within(15, 250, "kg N/ha")]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NitrogenCap(Cited):
-    """The most nitrogen in one dressing of a standing crop."""
-
-    crop: Annotated[str, Names("crops")]
-    soluble_kg_per_ha: Annotated[float, Within(5, 150, "kg N/ha")]
-    slow_kg_per_ha: Annotated[float, Within(5, 200, "kg N/ha")]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Nitrogen:
-    """Nitrogen: credits, manures, splits, tests in the standing crop."""
+    """Nitrogen: credits, manures, tests in the standing crop."""
 
     FIGURES: ClassVar[str] = "nitrogen/figures.toml"
 
@@ -107,11 +88,15 @@ class Nitrogen:
     manure_spread: Annotated[Parameter, Within(0.02, 1, "fraction")]
     autumn_ammonium_kept: Annotated[Parameter, Within(0, 1, "fraction")]
     yield_spread: Annotated[Parameter, Within(0.02, 0.8, "fraction")]
-    removal_efficiency: Annotated[Parameter, Within(0.2, 1, "fraction")]
+    ordinary_humus_pct: Annotated[Parameter, Within(1, 6, "%")]
+    ordinary_humus_grass_pct: Annotated[Parameter, Within(2, 12, "%")]
+    leaf_short_times: Annotated[Parameter, Within(1, 3, "times")]
+    leaf_plenty_times: Annotated[Parameter, Within(0, 1, "times")]
+    season_high_most: Annotated[Parameter, Within(1, 2, "fraction")]
+    season_yield_least: Annotated[Parameter, Within(0.05, 1, "fraction")]
+    season_yield_most: Annotated[Parameter, Within(1, 3, "fraction")]
     most_kg_per_ha: Annotated[Parameter, Within(200, 1000, "kg N/ha")]
     legumes: Annotated[Mapping[str, Legume], Csv("nitrogen/legumes.csv", "key")]
     manures: Annotated[Mapping[str, ManureRow], Csv("nitrogen/manures.csv", "key")]
     worked_in: Annotated[Mapping[str, WorkedIn], Csv("nitrogen/worked_in.csv", "key")]
     nitrate_critical: Annotated[Mapping[str, NitrateCritical], Csv("nitrogen/nitrate_critical.csv", "crop")]
-    splits: Annotated[Mapping[str, NitrogenSplit], Csv("nitrogen/splits.csv", "texture")]
-    dressing_caps: Annotated[Mapping[str, NitrogenCap], Csv("nitrogen/dressing_caps.csv", "crop")]

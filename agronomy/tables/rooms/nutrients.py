@@ -79,11 +79,29 @@ class RemovalRow(Cited):
     """What a tonne of harvest carries off, and a usual yield."""
 
     crop: Annotated[str, Names("crops")]
-    n_kg_per_t: Annotated[float, Within(0.1, 80, "kg N/t")]
-    p2o5_kg_per_t: Annotated[float, Within(0.05, 40, "kg P2O5/t")]
+    n_kg_per_t: Annotated[float, Within(0.05, 80, "kg N/t")]
+    p2o5_kg_per_t: Annotated[float, Within(0.02, 40, "kg P2O5/t")]
     k2o_kg_per_t: Annotated[float, Within(0.2, 80, "kg K2O/t")]
-    usual_t_per_ha: Annotated[float, Within(0.3, 150, "t/ha")]
+    usual_t_per_ha: Annotated[float, Within(0.3, 400, "t/ha")]
     caco3_kg_per_t: Annotated[float | None, Within(0.5, 150, "kg CaCO3/t")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TissueRange(Cited):
+    """What a leaf of a crop holds when it has enough, with the part and the stage that the figures were made for."""
+
+    crop: Annotated[str, Names("crops")]
+    analyte: Annotated[str, Names("analytes")]
+    part: str
+    stage: str
+    deficient_below: Annotated[float | None, Within(0, 1000, "% or mg/kg")]
+    sufficient_low: Annotated[float, Within(0, 1000, "% or mg/kg")]
+    sufficient_high: Annotated[float, Within(0, 5000, "% or mg/kg")]
+    high_above: Annotated[float | None, Within(0, 5000, "% or mg/kg")]
+    unit: Literal["%", "mg/kg"]
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "deficient_below", "sufficient_low", "sufficient_high", "high_above")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,7 +126,10 @@ class Nutrients:
     worth_per_kg_s: Annotated[Parameter, Within(0.1, 20, "money/kg")]
     room_kg_per_ha: Annotated[Parameter, Within(0, 50, "kg/ha")]
     split_potassium_from_kg_per_ha: Annotated[Parameter, Within(5, 300, "kg K/ha")]
-    one_dressing_up_to_kg_n_per_ha: Annotated[Parameter, Within(5, 150, "kg N/ha")]
+    boron_sensitive_most_kg_per_ha: Annotated[Parameter, Within(0.1, 3, "kg B/ha")]
+    boron_sensitive_below_mg_per_l: Annotated[Parameter, Within(0.2, 6, "mg/L")]
+    potassium_before_first_cut_kg_per_ha: Annotated[Parameter, Within(20, 200, "kg K/ha")]
+    smallest_dressing_kg_n_per_ha: Annotated[Parameter, Within(2, 60, "kg N/ha")]
     trace_share: Annotated[Parameter, Within(0, 0.2, "fraction")]
     chloride_bringer_from_pct: Annotated[Parameter, Within(0.5, 40, "%")]
     strongly_acid_forming_cce: Annotated[Parameter, Within(-400, -20, "kg CaCO3/100 kg")]
@@ -121,6 +142,7 @@ class Nutrients:
     own_level_plenty_from: Annotated[Parameter, Within(1, 5, "times")]
     own_level_excess_from: Annotated[Parameter, Within(1, 20, "times")]
     critical: Annotated[tuple[CriticalRow, ...], Csv("critical/*.csv")]
+    tissue: Annotated[tuple[TissueRange, ...], Csv("leaf/tissue.csv")]
     micronutrients: Annotated[Mapping[str, Micronutrient], Csv("micronutrients.csv", "analyte")]
     micronutrient_doses: Annotated[Mapping[tuple[str, str], MicronutrientDose], Csv("trace_doses.csv", ("analyte", "way"))]
     removal: Annotated[Mapping[str, RemovalRow], Csv("removal.csv", "crop")]

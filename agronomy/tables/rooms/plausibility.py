@@ -20,3 +20,8 @@ class Plausibility:
     telling_jump_errors: Annotated[Parameter, Within(0.5, 6, "standard errors")]
     jump_share: Annotated[Parameter, Within(0.1, 2, "fraction")]
     factor_within: Annotated[Parameter, Within(0.02, 0.5, "fraction")]
+    no_free_lime_below_ph: Annotated[Parameter, Within(5, 7.5, "pH")]
+    carbonate_in_acid_pct: Annotated[Parameter, Within(0.2, 10, "%")]
+    calcium_of_known_cec: Annotated[Parameter, Within(1, 3, "fraction")]
+    calcium_of_supposed_cec: Annotated[Parameter, Within(1, 4, "fraction")]
+    beyond_typical: Annotated[Parameter, Within(1.2, 10, "times")]

@@ -1,0 +1,75 @@
+"""Readings and facts of one plot that cannot all be true: nothing is dosed by them, and the plan says what to check."""
+
+from dataclasses import dataclass
+
+from agronomy.model.reading import Reading
+from agronomy.model.request import Request
+from agronomy.model.soil import Soil
+from agronomy.tables import Tables
+
+CHECK_PH = (
+    "Take a fresh sample of ten or more cores and have a laboratory test it again within a month, with an acid-drop test beside it. "
+    "Put on neither lime nor sulfur until then."
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Contradiction:
+    """What does not go together: the analytes that may not be acted on, the sentence, and what to check."""
+
+    about: tuple[str, ...]
+    says: str
+    check: str
+
+
+def contradictions(readings: dict[str, Reading], request: Request, soil: Soil, tables: Tables) -> tuple[Contradiction, ...]:
+    """All contradictions of a plot. Source: plausible-range."""
+    return (
+        *_lime_in_acid_ground(readings, request, tables),
+        *_calcium_beyond_capacity(readings, soil, tables),
+        *_beyond_belief(readings, tables),
+    )
+
+
+def _lime_in_acid_ground(readings: dict[str, Reading], request: Request, tables: Tables) -> list[Contradiction]:
+    ph, figures = readings.get("pH"), tables.plausibility
+    carbonate = readings.get("carbonate")
+    fizzes = request.plot.free_lime is True or (carbonate is not None and carbonate.value > figures.carbonate_in_acid_pct.value)
+    if ph is None or not fizzes or ph.value >= figures.no_free_lime_below_ph.value:
+        return []
+    says = (
+        f"The readings contradict each other: the ground fizzes with acid, so it holds free lime, and yet pH reads {ph.value:.1f}. "
+        "Free lime and so acid a pH can't go together: samples may have been swapped."
+    )
+    return [Contradiction(("pH",), says, CHECK_PH)]
+
+
+def _calcium_beyond_capacity(readings: dict[str, Reading], soil: Soil, tables: Tables) -> list[Contradiction]:
+    ph, calcium, figures = readings.get("pH"), readings.get("Ca"), tables.plausibility
+    if ph is None or calcium is None or ph.value >= figures.no_free_lime_below_ph.value:
+        return []
+    charge = calcium.value / tables.analytes["Ca"].per_cmol
+    most = (figures.calcium_of_known_cec if soil.cec_known else figures.calcium_of_supposed_cec).value
+    if charge <= most * soil.cec_cmol_per_kg:
+        return []
+    says = (
+        f"The readings contradict each other: calcium fills {charge:.0f} cmol/kg, more than this ground holds ({soil.cec_cmol_per_kg:.0f}), "
+        f"as only free lime does, and yet pH reads {ph.value:.1f}. One of the two is of another sample."
+    )
+    return [Contradiction(("pH",), says, CHECK_PH)]
+
+
+def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contradiction]:
+    """Values that no ground of the kind has: most likely another unit."""
+    found = []
+    for key in ("P", "K", "Mg"):
+        reading = readings.get(key)
+        if reading is None or reading.value <= tables.analytes[key].typical_high * tables.plausibility.beyond_typical.value:
+            continue
+        name = tables.analytes[key].name
+        says = f"{name} reads {reading.value:.0f} {reading.unit}, which can't be right for a soil: most likely another unit, or a slipped point."
+        check = (
+            f"Ask the laboratory about {name.lower()}: which unit, and is the figure right? Till then nothing is said of {name.lower()}."
+        )
+        found.append(Contradiction((key,), says, check))
+    return found

@@ -1,0 +1,194 @@
+"""Micronutrients that are short become dressings of the plan: a salt in the ground where it stays open, a chelate or the leaf where not.
+
+Only what a test of the ground or the leaf calls short for a crop that answers to it is dosed, at the low end of the guides and within what
+the crop bears. Source: micro-rates.
+"""
+
+from dataclasses import dataclass, replace
+from datetime import timedelta
+
+from agronomy.apply.micronutrients import MicronutrientRate, micronutrient_ways
+from agronomy.apply.tank import trace_share
+from agronomy.base import showing
+from agronomy.base.working import Figure, Step
+from agronomy.dose.application import Application, digits
+from agronomy.interpret.leaf import LEAF
+from agronomy.model.answers import Need, Unmet
+from agronomy.model.finding import Finding
+from agronomy.model.seasons import Window
+from agronomy.plan.assess import Assessment
+from agronomy.schedule.placement import Placement
+from agronomy.schedule.windows import Calendar, before_planting, calendar_of
+from agronomy.tables import Tables
+
+ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B")
+WAYS_OUT = {
+    "leaf": "sprayed on the leaves",
+    "band": "in a band along the row, watered in",
+    "broadcast": "dissolved and sprayed evenly on the ground, worked in before planting",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Dosed:
+    """The dressings of micronutrients, their needs, and what is short but can't be dosed here."""
+
+    applications: tuple[Application, ...]
+    needs: tuple[Need, ...]
+
+
+def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
+    """Dressings for what is short by test; nothing where nobody has tested."""
+    calendar = calendar_of(found.request, tables)
+    made, needs = [], []
+    for element in ELEMENTS:
+        finding, by_leaf = _short(element, found, tables)
+        if finding is None or found.ph is None:
+            continue
+        rate = _way(element, found, calendar, by_leaf=by_leaf, tables=tables)
+        if rate is None:
+            continue
+        applications = _applications(element, rate, finding, found, calendar, tables)
+        made += applications
+        total = sum(item.supplies[element] for item in applications)
+        needs.append(
+            Need(
+                what=element,
+                rate_kg_per_ha=total,
+                low_kg_per_ha=total,
+                high_kg_per_ha=max(total, rate.element_high * rate.times),
+                method="micronutrient guide",
+                why=finding.why,
+                working=(*finding.working, *rate.working),
+            )
+        )
+    return Dosed(tuple(made), tuple(needs))
+
+
+def dosed_instead(answers: tuple, needs: tuple[Need, ...]) -> list:
+    """The answers without what was said of elements that the plan doses after all."""
+    dosed = {need.what for need in needs}
+    return [answer for answer in answers if not (isinstance(answer, Unmet) and answer.what in dosed)]
+
+
+def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | None, bool]:
+    """The finding that calls an element short, and whether the leaf did."""
+    leaf = found.leaves.get(LEAF + element)
+    if leaf is not None:
+        return (leaf, True) if leaf.is_short else (None, True)
+    judged = found.judged.get(element)
+    if judged is None or judged[0].class_ not in ("very_short", "short", "building"):
+        return None, False
+    is_hungry = found.request.crop.key in tables.nutrients.micronutrients[element].hungry or element in found.request.crop.sensitive_to
+    row = tables.nutrients.micronutrients[element]
+    if judged[0].class_ == "building" and element == "Fe" and (found.ph or 0) <= (row.locked_above_ph or 0):
+        return None, False  # a little low is enough where nothing locks it
+    is_low = judged[0].class_ != "building" or element in ("Zn", "B", "Fe")
+    return (judged[0], False) if is_hungry and is_low else (None, False)
+
+
+def _way(element: str, found: Assessment, calendar: Calendar, *, by_leaf: bool, tables: Tables) -> MicronutrientRate | None:
+    """How an element is given here: what stands is sprayed, but iron goes to its roots as a chelate; the rest goes into the ground."""
+    ways = {
+        item.way: item for item in micronutrient_ways(element, found.ph or 7.0, found.request.plot.area_m2, dict(tables.materials), tables)
+    }
+    grows = calendar.stands or calendar.growing
+    order = (
+        ("band", "leaf") if element == "Fe" else ("leaf", "band") if by_leaf or grows or element == "Mn" else ("broadcast", "band", "leaf")
+    )
+    rate = next((ways[way] for way in order if way in ways and ways[way].strength_pct is None), None)
+    if rate is None:
+        return None
+    most = _most(element, found, tables)
+    if rate.element_low > most:
+        share = most / rate.element_low
+        rate = replace(
+            rate,
+            element_low=most,
+            element_high=most,
+            product_low=rate.product_low * share,
+            product_high=rate.product_low * share,
+            plot_kg=rate.plot_kg * share,
+        )
+    return rate
+
+
+def _most(element: str, found: Assessment, tables: Tables) -> float:
+    """The most of an element [kg/ha] that the crop bears: boron poisons beans and small grains above half a kilogram."""
+    tolerance = found.request.crop.boron_mg_per_l
+    if element == "B" and tolerance is not None and tolerance <= tables.nutrients.boron_sensitive_below_mg_per_l.value:
+        return tables.nutrients.boron_sensitive_most_kg_per_ha.value
+    return float("inf")
+
+
+def _applications(
+    element: str, rate: MicronutrientRate, finding: Finding, found: Assessment, calendar: Calendar, tables: Tables
+) -> list[Application]:
+    request, material = found.request, tables.materials[rate.material]
+    window = _window(rate.way, calendar, tables)
+    place = Placement(request.plot, calendar.growth, calendar.stands, tables)
+    words = WAYS_OUT[rate.way]
+    if rate.way == "band" and (calendar.stands and calendar.growth.is_woody):
+        words = "dissolved and given as a drench in a ring round each plant"
+    elif rate.way == "broadcast" and calendar.stands:
+        words = f"dissolved and sprinkled evenly, {place.standing()}"
+    made = []
+    for number in range(rate.times):
+        start = window.start + timedelta(days=14 * number)
+        kg = rate.product_low * request.plot.area_m2 / 10_000
+        step = Step(
+            "for the plot",
+            "rate × area / 10 000",
+            {"rate": Figure(rate.product_low, "kg/ha"), "area": Figure(request.plot.area_m2, "m2")},
+            Figure(kg, "kg"),
+            "definition",
+        )
+        made.append(
+            Application(
+                material=material.key,
+                name=material.name,
+                what=element,
+                rate_kg_per_ha=rate.product_low,
+                total_kg=kg,
+                low_kg=kg,
+                high_kg=rate.product_high * request.plot.area_m2 / 10_000,
+                measure=showing.mass(kg, request.units, digits(request.plot.area_m2)),
+                supplies={element: rate.product_low * trace_share(material, element, tables)},
+                from_=start,
+                to=max(window.end, start + timedelta(days=7)),
+                placement=words,
+                placement_pattern=words,
+                cost=round(kg * material.list_price_per_kg, 2),
+                why=finding.why,
+                dressing=number + 1,
+                dressings=rate.times,
+                later=False,
+                depth_cm=found.soil.depth_cm,
+                timing_note=_note(element, rate),
+                working=(*rate.working, step),
+                bag_kg=material.bag_kg,
+                density_g_per_ml=material.density_g_per_ml,
+            )
+        )
+    return made
+
+
+def _window(way: str, calendar: Calendar, tables: Tables) -> Window:
+    """In the ground shortly before planting; on what stands in its season; on the leaves once there are some."""
+    if calendar.stands and way == "leaf":
+        return calendar.season.window("month", 4, 5).later_than(calendar.today)
+    if calendar.stands:
+        return before_planting(tables.timing.base, calendar, tables)
+    if calendar.growing:
+        return Window(calendar.today, calendar.today + timedelta(days=14))
+    if way == "leaf":
+        start = calendar.anchor + timedelta(days=35)
+        return Window(start, start + timedelta(days=14)).later_than(calendar.today)
+    return Window(calendar.anchor - timedelta(days=10), calendar.anchor - timedelta(days=1)).later_than(calendar.today)
+
+
+def _note(element: str, rate: MicronutrientRate) -> str:
+    lasts = f"It lasts {rate.lasts}." if rate.lasts else ""
+    says = f"{rate.says[0].upper()}{rate.says[1:]}."
+    care = " Never with the seed, never heaped: too much of it poisons." if element == "B" else ""
+    return f"{says}{care} {lasts}".strip()

@@ -1,0 +1,72 @@
+"""When to test next, and what: the test that decides something comes first."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from agronomy.dose.application import Application
+from agronomy.interpret.leaf import LEAF
+from agronomy.model.seasons import add_months
+from agronomy.plan.assess import Assessment
+from agronomy.schedule.windows import calendar_of, retest_day
+from agronomy.tables import Tables
+
+CANNOT_DOSE = frozenset({"probe"})
+
+
+@dataclass(frozen=True, slots=True)
+class NextTest:
+    """The day, and what to test and why in a sentence."""
+
+    day: date
+    says: str
+
+
+def next_test(found: Assessment, applications: list[Application], last_taken: date | None, tables: Tables) -> NextTest:
+    """The next test that matters for a plot. Source: retest-guide."""
+    request, rule, today = found.request, tables.timing.retest, found.request.today
+    ordinary = retest_day(applications, last_taken, found.soil, today, tables, on_grass=request.crop.is_grass)
+    if found.contradictions:
+        checks = " ".join(dict.fromkeys(item.check for item in found.contradictions))
+        return NextTest(today + timedelta(days=rule.days_when_disputed), checks)
+    if request.plot.ground == "bale":
+        return NextTest(
+            add_months(today, 12), "Bales want no soil test: push a thermometer in, and plant when the core stays below 30 °C two days."
+        )
+    if request.plot.ground == "container":
+        return NextTest(add_months(today, 3), "Test pH and salt of the mix again after three months of the new water.")
+    calendar = calendar_of(request, tables)
+    salty = [finding.class_ for finding in found.salt.values() if finding.class_ != "right"]
+    if any(class_ in ("sodic", "sodium_rising") for class_ in salty):
+        return NextTest(add_months(today, 9), "Test salt (EC) and sodium again after leaching, before the next crop.")
+    if salty:
+        before = calendar.anchor - timedelta(days=14)
+        day = before if before > today + timedelta(days=10) else today + timedelta(days=45)
+        return NextTest(day, "Test salt (EC) and nitrate again after washing, before planting.")
+    if not request.readings:
+        return NextTest(
+            add_months(today, 6),
+            "One sample of fifteen cores for pH, phosphorus and potassium, before the next crop, would decide what to buy.",
+        )
+    if all(reading.how in CANNOT_DOSE for reading in request.readings):
+        return NextTest(
+            add_months(today, 1), "Send one soil sample to a laboratory: pH, phosphorus and potassium. A probe can't carry a rate."
+        )
+    nitrate = found.readings.get("NO3-N")
+    if nitrate is not None and calendar.growing and not calendar.stands:
+        return NextTest(
+            today + timedelta(days=14), "Test nitrate in the standing crop again in two to three weeks: it decides whether more is due."
+        )
+    if all(reading.how == "kit" for reading in request.readings):
+        return NextTest(add_months(today, 4), "A laboratory test of pH, phosphorus, potassium and magnesium before the second half.")
+    alkalinity = found.readings.get("alkalinity")
+    if alkalinity is not None and alkalinity.value >= rule.alkaline_water_from_mg_per_l and not calendar.stands:
+        return NextTest(add_months(today, 7), "Test alkalinity and pH at the dripper after acidifying, and pH of the bed in autumn.")
+    leaves = [reading.taken for key, reading in found.readings.items() if key.startswith(LEAF) and reading.taken]
+    if leaves:
+        day = add_months(max(leaves), 12)
+        while day <= today:
+            day = add_months(day, 12)
+        return NextTest(day, "The leaf test at the same stage next year decides nitrogen and the trace elements.")
+    if any(item.what in ("CaCO3", "S_acid") for item in applications):
+        return NextTest(ordinary, "Test pH again before anything more is put on for it.")
+    return NextTest(ordinary, "Test the same again: pH, phosphorus, potassium and magnesium.")

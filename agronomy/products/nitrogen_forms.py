@@ -1,0 +1,39 @@
+"""How each form of nitrogen fares on this ground, beside its price: some never, some poorly. Source: choosing_nitrogen.csv."""
+
+from agronomy.products.ground import Ground
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+ACID, LIMY = 5.5, 7.2  # pH at which the rows named so begin to hold
+
+
+def aspects(ground: Ground) -> list[str]:
+    """The situations of the table that this ground is in."""
+    found = []
+    if ground.crop.flooded:
+        found.append("flooded_rice")
+    if ground.crop.is_acid_lover:
+        found.append("acid_lovers")
+    if ground.crop.key.startswith("lawn"):
+        found.append("lawn")
+    if ground.ph is not None and ground.ph.value < ACID:
+        found.append("ph_below_5_5")
+    if ground.ph is not None and ground.ph.value > LIMY and not ground.soil.dug:
+        found.append("ph_above_7_2")
+    return found
+
+
+def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
+    """Why a form is never used here, or None."""
+    told = {(row.material, row.aspect): row for row in tables.choice.nitrogen_forms}
+    for aspect in aspects(ground):
+        row = told.get((material.key, aspect))
+        if row is not None and row.verdict == "never":
+            return f"is never used here ({row.says})"
+    return None
+
+
+def price_times(material: Material, ground: Ground, tables: Tables) -> float:
+    """What its price counts for here: more for a form that fares poorly."""
+    poor = {(row.material, row.aspect) for row in tables.choice.nitrogen_forms if row.verdict == "poor"}
+    return tables.choice.poor_form_times.value if any((material.key, aspect) in poor for aspect in aspects(ground)) else 1.0

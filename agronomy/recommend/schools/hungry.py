@@ -1,0 +1,72 @@
+"""Crops that carry off much potassium: what leaves is given back though the test reads right, whatever the school.
+
+A right test is a stock, and a hungry crop takes a large share of it in one year; at plenty half of it is given back where a yield is told,
+and far above nothing. Source: crop-calendars (its chapter on removal).
+"""
+
+from dataclasses import replace
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Method, Need, about
+from agronomy.recommend.schools.removal import Removal, removal
+from agronomy.recommend.schools.situation import Situation
+from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
+
+METHOD = "given back to a hungry crop"
+
+
+def feed_hungry(answers: list[Answer], situation: Situation) -> list[Answer]:
+    """The answers with what a hungry crop carries off given back, where a school would give less."""
+    return [_fed(answer, situation) if about(answer) == "K" else answer for answer in answers]
+
+
+def carried_off(situation: Situation) -> Removal | None:
+    """Potash carried off [kg K2O/ha], where it is so much that the crop counts as hungry; else None."""
+    removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, situation.tables)
+    if removed is None or removed.kg_per_ha < situation.tables.schools.hungry_from_kg_k2o_per_ha.value:
+        return None
+    return removed
+
+
+def _fed(answer: Answer, situation: Situation) -> Answer:
+    if "K" not in situation.judged:
+        return answer
+    finding, removed = situation.judged["K"][0], carried_off(situation)
+    if removed is None or finding.class_ == "excess" or (finding.class_ == "plenty" and not removed.by_goal):
+        return answer
+    figures, (oxide, share) = situation.tables.schools, OXIDE_SHARE["K"]
+    part = figures.hungry_share_at_plenty.value if finding.class_ == "plenty" else 1.0
+    back = min(figures.hungry_most_kg_k2o_per_ha.value, part * removed.kg_per_ha)
+    before = answer.rate_kg_per_ha if isinstance(answer, Need) else 0.0
+    if back * share <= before:
+        return answer
+    step = Step(
+        "potash given back",
+        "min(most in a year, part given back × carried off) × K in K2O",
+        {
+            "part given back": Figure(part, "fraction", figures.hungry_share_at_plenty.source),
+            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
+            "most in a year": Figure.of(figures.hungry_most_kg_k2o_per_ha),
+            "K in K2O": Figure(share, "fraction", "definition"),
+        },
+        Figure(back * share, "kg/ha"),
+        "crop-calendars",
+        figures.hungry_from_kg_k2o_per_ha.where,
+    )
+    goal = f"{situation.yield_goal_t_per_ha:g} t/ha of " if removed.by_goal else "a usual yield of "
+    why = (
+        f"{finding.why} But {goal}{situation.crop.name} carries off about {removed.kg_per_ha:.0f} kg of potash (K₂O) a hectare; left "
+        "unreplaced, the next crop finds too little."
+    )
+    own = Method("by this year’s response alone", before, "leaving it out once is sound on clay or ground rented for a year")
+    need = Need(
+        what="K",
+        rate_kg_per_ha=back * share,
+        low_kg_per_ha=min(back, part * removed.low) * share,
+        high_kg_per_ha=part * removed.high * share,
+        method=METHOD,
+        why=why,
+        others=(own,),
+        working=(*finding.working, removed.step, step),
+    )
+    return replace(need, others=(own, *answer.others)) if isinstance(answer, Need) else need

@@ -1,0 +1,82 @@
+"""The days that stages of growth count from: sowing, the start of growth, bud burst, first cut, harvest; by the crop's own calendar."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from agronomy.model.seasons import Window, add_months, local_month, months_window
+from agronomy.tables.rooms.growing import Growth
+
+EMERGES_AFTER = timedelta(days=20)  # an autumn crop that is sown in spring grows on without a rest (source: crop-calendars)
+GROWTH_NOT_BEFORE = 3  # March, where no climate says more: the first month of a span is that of its mildest places
+MILD_WINTER_GROWS_AFTER = timedelta(days=35)  # in a winter that never rests, stems follow the tillers at once
+
+
+@dataclass(frozen=True, slots=True)
+class Season:
+    """A crop's season on a plot: when it is sown or planted (None: it stands), and how it comes through the winter."""
+
+    growth: Growth
+    sown: date | None
+    today: date
+    hemisphere: str
+    harvest: date | None = None
+
+    @property
+    def stands(self) -> bool:
+        return self.sown is None
+
+    @property
+    def sown_before_winter(self) -> bool:
+        """Whether it goes into the ground from August to December, as the north has it, and stands through the winter."""
+        if self.sown is None or self.growth.life_form not in ("annual", "autumn_annual", "biennial"):
+            return False
+        northern = local_month(self.sown.month, self.hemisphere)
+        return 8 <= northern <= 12 or (northern <= 1 and self.growth.life_form == "autumn_annual")
+
+    @property
+    def _sown_late(self) -> bool:
+        """Whether an autumn crop is sown after its usual months: nobody does so but where the winter is mild."""
+        last = self.growth.plant_to_month
+        northern = local_month(self.sown.month, self.hemisphere) if self.sown is not None else 0
+        return last is not None and (northern > last or northern <= 1)
+
+    def window(self, anchor: str, first: int, last: int) -> Window:
+        """The window that counts so many days from an anchor (or runs from one month to another); of what stands, the next to come."""
+        if self.sown is not None and anchor in ("sow", "plant"):
+            return Window(self.sown + timedelta(days=first), self.sown + timedelta(days=last))
+        earliest = self.today if self.sown is None else self.sown - timedelta(days=30)
+        for year in range(earliest.year - 1, earliest.year + 3):
+            window = self._in_year(anchor, first, last, year)
+            if window.end >= earliest and (self.sown is None or anchor == "month" or window.start >= self.sown):
+                return window
+        raise ValueError(f"no window for {anchor} {first}..{last}")
+
+    def _in_year(self, anchor: str, first: int, last: int, year: int) -> Window:
+        if anchor == "month":
+            return months_window(local_month(first, self.hemisphere), local_month(last, self.hemisphere), year)
+        day = self.day_of(anchor, year)
+        return Window(day + timedelta(days=first), day + timedelta(days=last))
+
+    def day_of(self, anchor: str, year: int) -> date:
+        """The day of an anchor in a year; of what is sown, growth starts after its own winter."""
+        if anchor == "growth":
+            return self._growth(year)
+        if anchor == "bud":
+            first, last = next(((row.first, row.last) for row in self.growth.parsed_stages if row.name.startswith("bud burst")), (4, 4))
+            return date(year, local_month(last, self.hemisphere), 15 if first == last else 1)
+        if anchor == "cut":
+            return date(year, local_month(int(self.growth.harvest_from_month or 6), self.hemisphere), 15)
+        if anchor == "harvest":
+            if self.harvest is not None:
+                return self.harvest
+            month = local_month(int(self.growth.harvest_to_month or 9), self.hemisphere)
+            return add_months(date(year, month, 1), 1) - timedelta(days=1)
+        return date(year, local_month(int(self.growth.plant_from_month or 4), self.hemisphere), 15)  # sown or planted, where it stands
+
+    def _growth(self, year: int) -> date:
+        if self.sown is not None:
+            if not self.sown_before_winter:
+                return self.sown + EMERGES_AFTER
+            if self.growth.life_form == "autumn_annual" and (self.hemisphere == "south" or self._sown_late):
+                return self.sown + MILD_WINTER_GROWS_AFTER
+        return date(year, local_month(max(GROWTH_NOT_BEFORE, int(self.growth.growth_from_month or 0)), self.hemisphere), 1)

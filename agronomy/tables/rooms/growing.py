@@ -1,0 +1,177 @@
+"""Crops in time: their life form, when they stand, and in how many parts their nitrogen goes on."""
+
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Literal, NamedTuple
+
+from agronomy.tables.columns import Key, Names, Parted, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited, Fault, rising
+
+LifeForm = Literal[
+    "annual",
+    "autumn_annual",
+    "biennial",
+    "container",
+    "cut_grass",
+    "grazed_grass",
+    "lawn_cool",
+    "lawn_warm",
+    "legume_ley",
+    "perennial_herbaceous",
+    "woody_deciduous",
+    "woody_evergreen",
+]
+Anchor = Literal["sow", "plant", "growth", "bud", "cut", "harvest", "month"]
+MonthOf = Annotated[float | None, Within(1, 12, "month")]
+_STAGE = re.compile(r"(?P<name>[^/@]+)(/(?P<bbch>[\d-]+))?@(?P<anchor>[a-z]+):(?P<first>-?\d+)\.\.(?P<last>-?\d+)")
+
+
+CUT_GRASS = "grass_silage"  # what a pasture is from which a yield is cut
+
+
+class Stage(NamedTuple):
+    """A stage of growth: its name, what its days count from, the first and last of them (months where they count from no day)."""
+
+    name: str
+    anchor: str
+    first: int
+    last: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Growth(Cited):
+    """When a crop stands and grows. Months are northern; stages count days from an anchor, or name months."""
+
+    crop: Annotated[str, Names("crops")]
+    life_form: LifeForm
+    grown: Literal["open", "protected", "pot"]
+    stands: Literal["each_year", "stands"]
+    establish: str
+    plant_from_month: MonthOf
+    plant_to_month: MonthOf
+    plant_alt_from_month: MonthOf
+    plant_alt_to_month: MonthOf
+    stands_low: Annotated[float, Within(1, 1000, "days or years")]
+    stands_high: Annotated[float, Within(1, 1000, "days or years")]
+    stands_unit: Literal["days", "years"]
+    growth_from_month: MonthOf
+    growth_to_month: MonthOf
+    growth_base_c: Annotated[float | None, Within(0, 25, "°C")]
+    harvest_from_month: MonthOf
+    harvest_to_month: MonthOf
+    stages: str
+    place_before: Literal["incorporate", "hole", "mix", "none"]
+    place_standing: Annotated[tuple[str, ...], Parted()]
+    water: Literal["rainfed", "rainfed_irrigated", "irrigated", "hand", "fertigated", "flooded"]
+    tender: bool
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "stands_low", "stands_high")
+        for part in self.stages.split(";"):
+            if not _STAGE.fullmatch(part):
+                yield Fault("stages", f"“{part}” is no stage", "write it as name/BBCH@anchor:from..to")
+
+    @property
+    def parsed_stages(self) -> tuple[Stage, ...]:
+        found = (_STAGE.fullmatch(part) for part in self.stages.split(";"))
+        return tuple(Stage(item["name"], item["anchor"], int(item["first"]), int(item["last"])) for item in found if item)
+
+    @property
+    def is_woody(self) -> bool:
+        return self.life_form.startswith("woody")
+
+    @property
+    def is_sward(self) -> bool:
+        return self.life_form in ("lawn_cool", "lawn_warm", "cut_grass", "grazed_grass", "legume_ley")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrogenLimits(Cited):
+    """How much nitrogen a season of a crop takes from all that is put on, the most in one dressing, and when it stops."""
+
+    crop: Annotated[str, Names("crops")]
+    uses: Key
+    season_n_low: Annotated[float, Within(0, 400, "kg N/ha, or mg/L")]
+    season_n_high: Annotated[float, Within(0, 600, "kg N/ha, or mg/L")]
+    n_unit: Literal["kg/ha", "mg/L"]
+    single_below_light: Annotated[float, Within(0, 300, "kg N/ha")]
+    single_below_other: Annotated[float, Within(0, 300, "kg N/ha")]
+    single_order: Annotated[float, Within(1, 8, "dressing")]
+    most_once_light: Annotated[float, Within(0, 300, "kg N/ha")]
+    most_once_other: Annotated[float, Within(0, 300, "kg N/ha")]
+    most_at_start_light: Annotated[float, Within(0, 300, "kg N/ha")]
+    most_at_start_other: Annotated[float, Within(0, 300, "kg N/ha")]
+    most_autumn_light: Annotated[float, Within(0, 300, "kg N/ha")]
+    most_autumn_other: Annotated[float, Within(0, 300, "kg N/ha")]
+    stop_kind: Literal["month", "days_before_harvest", "bbch", "at_start", "days_after_start", "never"]
+    stop_value: Annotated[float, Within(0, 400, "month, days or stage")]
+    stop_day: Annotated[float | None, Within(1, 31, "day")]
+    first_soil_c: Annotated[float | None, Within(0, 25, "°C")]
+    says: str | None
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "season_n_low", "season_n_high")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NitrogenStage(Cited):
+    """One dressing of a schedule: its stage, its window from an anchor, its share on light ground and elsewhere."""
+
+    set: Key
+    order: Annotated[float, Within(1, 9, "dressing")]
+    stage: str
+    anchor: Anchor
+    from_day: Annotated[float, Within(-60, 365, "days, or month")]
+    to_day: Annotated[float, Within(-60, 365, "days, or month")]
+    every_days: Annotated[float | None, Within(1, 60, "days")]
+    share_light: Annotated[float, Within(0, 1, "fraction")]
+    share_other: Annotated[float, Within(0, 1, "fraction")]
+    extra_kg_per_ha: Annotated[float | None, Within(0, 100, "kg N/ha")]
+    says: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing(Cited):
+    """Where and when what is put on goes, for a life form that stands or has a calendar of its own. Months are northern."""
+
+    life_form: LifeForm
+    base_months: Annotated[tuple[str, ...], Parted()]
+    lime_months: Annotated[tuple[str, ...], Parted()]
+    sulfur_months: Annotated[tuple[str, ...], Parted()]
+    placement: str
+    placement_lime: str
+
+    def faults(self) -> Iterator[Fault]:
+        for column in ("base_months", "lime_months", "sulfur_months"):
+            for month in getattr(self, column):
+                if not (month.isdecimal() and 1 <= int(month) <= 12):
+                    yield Fault(column, f"“{month}” is no month", "write 1 to 12")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownAs(Cited):
+    """A word in the name of a grower's own crop that tells which crop's calendar it keeps."""
+
+    word: str
+    crop: Annotated[str, Names("crops")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Growing:
+    """Crops in time."""
+
+    crops: Annotated[Mapping[str, Growth], Csv("growing/crops_in_time.csv", "crop")]
+    limits: Annotated[Mapping[str, NitrogenLimits], Csv("growing/nitrogen_limits.csv", "crop")]
+    stages: Annotated[tuple[NitrogenStage, ...], Csv("growing/nitrogen_stages.csv")]
+    standing: Annotated[Mapping[str, Standing], Csv("growing/standing.csv", "life_form")]
+    known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]
+
+    def known_crop(self, key: str, name: str, *, is_cut: bool) -> str:
+        """The crop that is really meant: the one a grower's own name speaks of; grass from which a yield is cut is not grazed."""
+        told = name.lower()
+        named = next((row.crop for row in self.known_as if row.word in told), None)
+        if named is not None:
+            return named
+        return CUT_GRASS if is_cut and self.crops[key].life_form == "grazed_grass" else key
