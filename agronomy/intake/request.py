@@ -212,6 +212,7 @@ class _Reader:
             name=doc.name,
             kind=kind_row(doc.kind, self.tables).family,
             ground=doc.kind,
+            pieces=self._pieces(),
             area_m2=area,
             depth_cm=depth,
             texture=texture,
@@ -238,6 +239,14 @@ class _Reader:
         if doc.area is None:
             return treated(doc.kind, doc.sizes or {}, depth_cm=depth_cm, tables=self.tables, us=self.is_us).area_m2
         return positive_quantity(doc.area, "area", "plot.area", low=0.01, high=1e8, unit="ft2" if self.is_us else None)
+
+    def _pieces(self) -> float | None:
+        """How many trees, pots or bales a plot is, as far as it is told; what can't be read is told by its area already."""
+        typed = (self.doc.plot.sizes or {}).get("count")
+        try:
+            return parse_number(typed, "plot.sizes.count") if typed not in (None, "") else None
+        except RuleError:
+            return None
 
     def _mix(self) -> str | None:
         """The potting mix of a container; ground of other kinds has none."""

@@ -210,7 +210,10 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
     """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps."""
     answers: list[Nothing | Unmet] = []
     if "EC" in found:
-        if found["EC"].class_ == "right":
+        sodic = "Na" in found and found["Na"].class_ == "sodic"
+        if found["EC"].class_ == "right" and sodic:
+            pass  # its salt is borne, but the sodium still has to leave with the water
+        elif found["EC"].class_ == "right":
             answers.append(Nothing("EC", "No washing out: there is no more salt than the crop bears."))
         else:
             answers.append(

@@ -34,6 +34,7 @@ class Plot:
     hemisphere: str
     mix: str | None = None
     ground: str = "bed"
+    pieces: float | None = None  # how many trees, pots or bales
     slope_pct: float | None = None
     water_distance_m: float | None = None
 

@@ -17,5 +17,6 @@ def ground_for(found: Assessment, answers: Answers) -> Ground:
         findings=found.nutrients,
         caps=found.request.caps,
         is_field=found.request.plot.kind == "field",
-        is_salty=any(finding.class_ in SALTY for finding in found.salt.values()),
+        # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
+        is_salty=found.request.plot.kind != "field" and any(finding.class_ in SALTY for finding in found.salt.values()),
     )

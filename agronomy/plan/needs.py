@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from agronomy.interpret.salinity import salt_answers
-from agronomy.model.answers import Answer, Method, Need, Unmet
+from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
 from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
@@ -13,6 +13,7 @@ from agronomy.recommend.nutrients.nitrogen import NitrogenCase
 from agronomy.recommend.schools import low_input, sufficiency
 from agronomy.recommend.schools.adjust import less_credits, within_caps
 from agronomy.recommend.schools.already_applied import less_already_applied
+from agronomy.recommend.schools.by_ground import held_fast, without_a_test
 from agronomy.recommend.schools.by_leaf import by_leaf
 from agronomy.recommend.schools.hungry import feed_hungry
 from agronomy.recommend.schools.left_alone import left_alone
@@ -37,8 +38,15 @@ class Answers:
         return [answer for answer in self.all if isinstance(answer, Need)]
 
 
+def bale_answers() -> Answers:
+    """A bale is no ground: what soil tests ask does not concern it, its start says all."""
+    return Answers(Nothing("CaCO3", "No lime, and no soil test: a bale is fed as a bale."), (), None)
+
+
 def answers_by(school: str, assessment: Assessment, tables: Tables) -> Answers:
     """The needs as a school has them, less what the plot is given anyway, within the owner's caps."""
+    if assessment.request.plot.ground == "bale":
+        return bale_answers()
     acidity, dressing = _acidity(assessment, tables)
     situation = _situation(assessment, tables)
     shared = _shared(assessment, tables)
@@ -93,6 +101,7 @@ def _answers(
     asked = SCHOOLS[school].needs(situation)
     if school != low_input.KEY:
         asked = feed_hungry(asked, situation)
+        asked = without_a_test(held_fast(asked, assessment.readings, situation), assessment.readings, situation)
     asked = left_alone(by_leaf(asked, assessment.leaves, situation), situation)
     needs = less_already_applied(less_credits(asked, assessment.credits, tables), request.done, assessment.readings, request.today, tables)
     found = within_caps(needs, request.caps)
@@ -109,6 +118,15 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         return Unmet("CaCO3", 0.0, f"{disputed.says} {disputed.check}"), None
     if finding is None:
         return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
+    alkalinity = readings.get("alkalinity")
+    limes = alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l
+    if finding.class_ == "too_alkaline" and request.plot.ground == "container" and limes:
+        text = (
+            f"The water's alkalinity ({alkalinity.value:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, and sulfur "
+            "would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till then an iron chelate that holds "
+            "at high pH (EDDHA) is a stop-gap."
+        )
+        return Unmet("S_acid", 0.0, text), None
     if finding.class_ == "too_alkaline":
         dressing = sulfur_limit(soil, tables)
         answer: Answer = sulfur_need(

@@ -12,13 +12,15 @@ from agronomy.dose.application import Application
 from agronomy.interpret.balance import Remark, Share, remarks, shares
 from agronomy.interpret.nutrients import NoRule
 from agronomy.interpret.plausibility import doubts_between
-from agronomy.model.answers import Answer, Need, Nothing, Unmet
+from agronomy.model.answers import SPOKEN, Answer, Need, Nothing, Unmet
 from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
+from agronomy.plan.amendments import compost_dose, gypsum_dose, wants_compost
 from agronomy.plan.assess import Assessment, assess
+from agronomy.plan.bales import bale_plan
 from agronomy.plan.cautions import Caution, cautions_for
 from agronomy.plan.ground import ground_for
 from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
@@ -28,7 +30,7 @@ from agronomy.products.compatibility import clashes
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
-from agronomy.schedule.arrange import arrange
+from agronomy.schedule.arrange import Conflict, arrange
 from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import applications_for, is_too_old
@@ -84,8 +86,14 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     needs, soil = answers.needs(), found.soil
     applications, unmet, met = _applications(found, answers, tables)
     micros = micronutrient_doses(found, tables)
-    applications += micros.applications
-    applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
+    amended, asked = gypsum_dose(found, tables)
+    applications += [*micros.applications, *amended]
+    unmet = dosed_instead(unmet, tuple(asked))
+    conflicts: list[Conflict] = []
+    if request.plot.ground == "bale":
+        applications, asked = bale_plan(request, tables)
+    else:
+        applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
     test = next_test(found, applications, _last_taken(found.readings), tables)
     return Plan(
         rules_version=rules_version(tables),
@@ -100,10 +108,10 @@ def make_plan(request: Request, tables: Tables) -> Plan:
             working=soil.steps,
         ),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
-        needs=(*needs, *micros.needs),
+        needs=(*needs, *micros.needs, *asked),
         applications=tuple(applications),
         nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
-        unmet=tuple(dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), micros.needs) + unmet),
+        unmet=tuple(dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet),
         cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
         doubts=(
@@ -132,6 +140,13 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[list[Application], list[Unmet], list[Nothing]]:
     """Chosen materials as dated doses, what stays unmet, and what comes along with another."""
     request, soil, needs = found.request, found.soil, answers.needs()
+    by_load = compost_dose(found, tables) if wants_compost(found, tables) else []
+    met_by_load: list[Nothing] = []
+    if by_load:
+        for need in needs:
+            if need.what in ("P", "K", "Mg", "S"):
+                met_by_load.append(Nothing(need.what, f"No separate {SPOKEN[need.what]}: the load of compost brings what is short."))
+        needs = [need for need in needs if need.what not in ("P", "K", "Mg", "S")]
     shop = available_products(request, tables)
     choices, unmet, met = select(
         needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
@@ -146,7 +161,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
             unmet.append(
                 Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test.")
             )
-    return applications, unmet, met
+    return [*by_load, *applications], unmet, [*met, *met_by_load]
 
 
 def _with_expected(finding: Finding, need: Answer, applications: list[Application], figures: dict) -> Finding:

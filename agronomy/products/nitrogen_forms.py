@@ -18,7 +18,7 @@ def aspects(ground: Ground) -> list[str]:
         found.append("lawn")
     if ground.ph is not None and ground.ph.value < ACID:
         found.append("ph_below_5_5")
-    if ground.ph is not None and ground.ph.value > LIMY and not ground.soil.dug:
+    if ground.ph is not None and ground.ph.value > LIMY:
         found.append("ph_above_7_2")
     return found
 
@@ -35,5 +35,8 @@ def never_here(material: Material, ground: Ground, tables: Tables) -> str | None
 
 def price_times(material: Material, ground: Ground, tables: Tables) -> float:
     """What its price counts for here: more for a form that fares poorly."""
-    poor = {(row.material, row.aspect) for row in tables.choice.nitrogen_forms if row.verdict == "poor"}
-    return tables.choice.poor_form_times.value if any((material.key, aspect) in poor for aspect in aspects(ground)) else 1.0
+    here = aspects(ground)
+    verdicts = {row.verdict for row in tables.choice.nitrogen_forms if row.material == material.key and row.aspect in here}
+    if "poor" in verdicts:
+        return tables.choice.poor_form_times.value
+    return tables.choice.first_form_times.value if "first" in verdicts else 1.0

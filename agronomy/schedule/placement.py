@@ -45,6 +45,10 @@ class Placement:
             return rule.placement_dug
         return rule.placement_undug
 
+    def with_the_seed(self) -> str:
+        """A small dose beside the seed, never touching it."""
+        return self.tables.timing.places.beside_the_seed
+
     def later(self) -> str:
         """While the crop grows."""
         return self.standing()

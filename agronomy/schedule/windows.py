@@ -13,6 +13,7 @@ from agronomy.model.seasons import Window, add_months, local_month, next_season,
 from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
 from agronomy.recommend.acidity.caps import ApplicationLimit
+from agronomy.recommend.schools.by_ground import UNTESTED
 from agronomy.schedule.anchors import Season
 from agronomy.schedule.frost import frost_free_from, is_tender
 from agronomy.schedule.nitrogen_parts import Parted, StagePart, nitrogen_parts
@@ -252,6 +253,9 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
         # a bag that brings nitrogen too goes on when the crop is sown, or it is lost before
         window = Window(calendar.anchor - timedelta(days=7), calendar.anchor + timedelta(days=3)).later_than(calendar.today)
         first = replace(first, window=window)
+    if choice.need.method == UNTESTED and not calendar.growing:
+        window = Window(calendar.anchor - timedelta(days=3), calendar.anchor + timedelta(days=7)).later_than(calendar.today)
+        return [replace(first, window=window, pattern=place.with_the_seed())]
     if what == "S" and calendar.season.sown_before_winter and not calendar.growing:
         # sulfate washes out in winter: it goes on as growth starts
         window = calendar.season.window("growth", 0, 21)

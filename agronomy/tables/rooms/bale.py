@@ -31,6 +31,8 @@ class Bale:
     microbe_ratio: Annotated[Parameter, Within(4, 20, "C per N")]
     hay_share: Annotated[Parameter, Within(0.1, 1, "fraction")]
     slow_times: Annotated[Parameter, Within(1, 3, "times")]
+    start_days_before: Annotated[Parameter, Within(7, 40, "days")]
+    least_n_pct: Annotated[Parameter, Within(1, 46, "%")]
     start_above_c: Annotated[Parameter, Within(0, 20, "°C")]
     plant_below_c: Annotated[Parameter, Within(20, 45, "°C")]
     after_low_g: Annotated[Parameter, Within(0.2, 10, "g N per bale and week")]

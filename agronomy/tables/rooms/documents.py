@@ -62,6 +62,7 @@ class Places(Sourced):
     in_a_ring_lime: Text
     along_the_row: Text
     along_the_row_lime: Text
+    beside_the_seed: Text
     with_the_seedbed: Text
 
 

@@ -65,6 +65,8 @@ class Organics:
     growing_weeks: Annotated[Parameter, Within(6, 40, "weeks")]
     sag_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     most_t_per_ha: Annotated[Parameter, Within(50, 1000, "t/ha")]
+    poor_humus_below_pct: Annotated[Parameter, Within(0.3, 4, "%")]
+    new_ground_compost_t_per_ha: Annotated[Parameter, Within(20, 400, "t/ha")]
     release: Annotated[Mapping[str, ReleaseClass], Csv("organics/release.csv", "release_class")]
     carried: Annotated[Mapping[str, CarriedClass], Csv("organics/carried.csv", "release_class")]
     eaten: Annotated[Mapping[str, Eaten], Csv("organics/eaten.csv", "group")]

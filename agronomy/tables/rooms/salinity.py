@@ -46,6 +46,8 @@ class Salinity:
     sodium_rising_from_pct: Annotated[Parameter, Within(1, 15, "%")]
     gypsum_kg_per_molc: Annotated[Parameter, Within(0.08, 0.09, "kg per mol of charge")]
     gypsum_to_pct: Annotated[Parameter, Within(1, 15, "%")]
+    gypsum_purity: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    gypsum_most_at_once_kg_per_ha: Annotated[Parameter, Within(1000, 30000, "kg/ha")]
     least_sar: Annotated[Parameter, Within(0, 10, "ratio")]
     most_sar: Annotated[Parameter, Within(10, 100, "ratio")]
     tolerance: Annotated[Mapping[str, SaltTolerance], Csv("salinity/tolerance.csv", "crop")]

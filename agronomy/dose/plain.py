@@ -1,0 +1,66 @@
+"""A dressing whose amount is known already: no need is worked out for it, it only has to be weighed, priced and told."""
+
+from datetime import date
+
+from agronomy.base import showing
+from agronomy.base.working import Figure, Step
+from agronomy.dose.application import Application, digits, say_placement
+from agronomy.tables.material import Material
+
+
+def plain_dose(
+    material: Material,
+    what: str,
+    rate_kg_per_ha: float,
+    *,
+    area_m2: float,
+    system: str,
+    start: date,
+    end: date,
+    placement: str,
+    depth_cm: float,
+    why: str,
+    note: str,
+    supplies: dict[str, float] | None = None,
+    price_per_kg: float | None = None,
+    number: int = 1,
+    count: int = 1,
+    later: bool = False,
+    working: tuple[Step, ...] = (),
+) -> Application:
+    """An application of so much of a material [kg/ha] on an area [m2]. What it supplies is the material's own unless told."""
+    total = rate_kg_per_ha * area_m2 / 10_000
+    step = Step(
+        "for the plot",
+        "rate × area / 10 000",
+        {"rate": Figure(rate_kg_per_ha, "kg/ha"), "area": Figure(area_m2, "m2")},
+        Figure(total, "kg"),
+        "definition",
+    )
+    brought = supplies if supplies is not None else {key: share * rate_kg_per_ha for key, share in (material.share or {}).items()}
+    price = material.list_price_per_kg if price_per_kg is None else price_per_kg
+    return Application(
+        material=material.key,
+        name=material.name,
+        what=what,
+        rate_kg_per_ha=rate_kg_per_ha,
+        total_kg=total,
+        low_kg=total,
+        high_kg=total,
+        measure=showing.mass(total, system, digits(area_m2)),
+        supplies=brought,
+        from_=start,
+        to=end,
+        placement=say_placement(placement, depth_cm, system),
+        placement_pattern=placement,
+        cost=round(total * price, 2),
+        why=why,
+        dressing=number,
+        dressings=count,
+        later=later,
+        depth_cm=depth_cm,
+        timing_note=note,
+        working=(*working, step),
+        bag_kg=material.bag_kg,
+        density_g_per_ml=material.density_g_per_ml,
+    )

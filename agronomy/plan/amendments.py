@@ -1,0 +1,129 @@
+"""What is no fertilizer and yet the first thing to bring: gypsum against sodium, compost by the load on ground that has lost its humus."""
+
+from datetime import timedelta
+
+from agronomy.base.working import Figure, Step
+from agronomy.dose.application import Application
+from agronomy.dose.plain import plain_dose
+from agronomy.interpret.salinity import gypsum_t_per_ha
+from agronomy.model.answers import Need
+from agronomy.model.seasons import Window
+from agronomy.plan.assess import Assessment
+from agronomy.schedule.windows import before_planting, calendar_of
+from agronomy.tables import Tables
+
+GYPSUM, COMPOST = "gypsum", "green_waste_compost"
+
+
+def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
+    """The first dressing of gypsum on sodic ground, within the most for one; the rest waits for a test after leaching."""
+    sodium = found.salt.get("Na")
+    request, figures = found.request, tables.salinity
+    if sodium is None or sodium.class_ != "sodic" or request.plot.ground in ("container", "bale"):
+        return [], []
+    pure = 1000 * gypsum_t_per_ha(
+        found.soil.cec_cmol_per_kg, sodium.value, figures.gypsum_to_pct.value, found.soil.soil_mass_t_per_ha, tables
+    )
+    purity, most = figures.gypsum_purity.value, figures.gypsum_most_at_once_kg_per_ha.value
+    rate = min(pure / purity, most)
+    step = Step(
+        "gypsum for now",
+        "min(most at once, pure gypsum / purity)",
+        {
+            "pure gypsum": Figure(pure, "kg/ha"),
+            "purity": Figure.of(figures.gypsum_purity),
+            "most at once": Figure.of(figures.gypsum_most_at_once_kg_per_ha),
+        },
+        Figure(rate, "kg/ha"),
+        "richards-1954",
+    )
+    calendar = calendar_of(request, tables)
+    end = calendar.anchor - timedelta(days=30)
+    window = Window(request.today, request.today + timedelta(days=30))
+    if not calendar.stands and end > request.today + timedelta(days=7):
+        window = Window(request.today, end)
+    why = f"{sodium.why} Gypsum pushes the sodium off, and water has to carry it down."
+    item = plain_dose(
+        tables.materials[GYPSUM],
+        "Na",
+        rate,
+        area_m2=request.plot.area_m2,
+        system=request.units,
+        start=window.start,
+        end=window.end,
+        placement="spread on the surface and harrowed in shallowly, then leached"
+        if found.soil.dug
+        else "spread on the surface, then leached",
+        depth_cm=found.soil.depth_cm,
+        why=why,
+        note=(
+            "Walk the drain first: it must run before water is let on. Then leach with 200 to 300 mm of good water, in floods of about "
+            "100 mm ten days apart. Without water gypsum does nothing. By the load from the mine, not in bags."
+        ),
+        price_per_kg=None,
+        working=(step,),
+    )
+    need = Need(
+        what="Na",
+        rate_kg_per_ha=pure,
+        low_kg_per_ha=0.65 * pure,
+        high_kg_per_ha=1.35 * pure,
+        method="sodium of the exchange capacity",
+        why=why,
+        working=(*sodium.working, step),
+    )
+    return [item], [need]
+
+
+def wants_compost(found: Assessment, tables: Tables) -> bool:
+    """Whether a bed to be planted has so little humus that compost by the load comes before any bag."""
+    request, soil = found.request, found.soil
+    calendar = calendar_of(request, tables)
+    phosphorus = found.judged.get("P")
+    return (
+        request.plot.ground == "bed"
+        and soil.dug
+        and soil.organic_matter_known
+        and soil.organic_matter_pct < tables.organics.poor_humus_below_pct.value
+        and not calendar.stands
+        and not calendar.growing
+        and request.only is None
+        and COMPOST not in request.without
+        and not (phosphorus is not None and phosphorus[0].is_plenty)
+        and not request.crop.is_acid_lover
+        and not any(finding.class_ != "right" for finding in found.salt.values())
+        and found.request.crop.feeding in ("hungry", "medium")
+    )
+
+
+def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
+    """Compost by the load, once, worked in some weeks before planting."""
+    request, figures = found.request, tables.organics
+    calendar = calendar_of(request, tables)
+    window = before_planting(tables.timing.bulk_organic, calendar, tables)
+    rate = figures.new_ground_compost_t_per_ha.value * 1000
+    step = Step(
+        "compost for poor ground",
+        "tonnes × 1000",
+        {"tonnes": Figure.of(figures.new_ground_compost_t_per_ha)},
+        Figure(rate, "kg/ha"),
+        figures.new_ground_compost_t_per_ha.source,
+        figures.new_ground_compost_t_per_ha.where,
+    )
+    cubic = rate * request.plot.area_m2 / 10_000 / 600
+    return [
+        plain_dose(
+            tables.materials[COMPOST],
+            "OM",
+            rate,
+            area_m2=request.plot.area_m2,
+            system=request.units,
+            start=window.start,
+            end=window.end,
+            placement=tables.timing.bulk_organic.placement_dug,
+            depth_cm=found.soil.depth_cm,
+            why=f"Humus is {found.soil.organic_matter_pct:.1f} %, where 3 to 4 would be normal: compost comes before any bag.",
+            note=f"About {cubic:.1f} m³, loose by the load: a third of the price in bags. Once, not every year: it brings much phosphate.",
+            working=(step,),
+        )
+    ]

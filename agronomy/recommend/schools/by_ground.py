@@ -1,0 +1,89 @@
+"""What the ground itself does to a need: acid ground rich in aluminium holds phosphate fast; untested ground gets a cautious dressing."""
+
+from dataclasses import replace
+
+from agronomy.base.working import Figure, Step
+from agronomy.model.answers import Answer, Need, Nothing, about
+from agronomy.model.reading import Reading
+from agronomy.recommend.schools.situation import Situation
+from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
+
+UNTESTED = "cautious, without a test"
+
+
+def held_fast(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
+    """Phosphorus raised where exchangeable aluminium says that the ground fixes it."""
+    figures, aluminium = situation.tables.schools, readings.get("Al")
+    if aluminium is None or aluminium.value < figures.fixes_from_al_cmol_per_kg.value:
+        return answers
+    return [_raised(answer, situation) if isinstance(answer, Need) and answer.what == "P" else answer for answer in answers]
+
+
+def _raised(need: Need, situation: Situation) -> Need:
+    times = situation.tables.schools.fixing_times
+    rate = need.rate_kg_per_ha * times.value
+    step = Step(
+        "on ground that holds phosphate fast",
+        "need × more on fixing ground",
+        {"need": Figure(need.rate_kg_per_ha, "kg/ha"), "more on fixing ground": Figure.of(times)},
+        Figure(rate, "kg/ha"),
+        times.source,
+        times.where,
+    )
+    return replace(
+        need,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=need.low_kg_per_ha * times.value,
+        high_kg_per_ha=need.high_kg_per_ha * times.value,
+        why=f"{need.why} Aluminium in this acid ground holds phosphate fast, so it takes more.",
+        working=(*need.working, step),
+    )
+
+
+def without_a_test(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
+    """A cautious phosphate and potash dressing where nothing at all was tested and the crop is sown each year: half a usual rate by yield."""
+    growing = situation.tables.growing.crops[situation.crop.key]
+    if readings or growing.stands == "stands" or situation.soil.mix is not None:
+        return answers
+    return [_cautious(answer, situation) if isinstance(answer, Nothing) and about(answer) == "P" else answer for answer in answers]
+
+
+def _cautious(answer: Answer, situation: Situation) -> Answer:
+    tables, crop = situation.tables, situation.crop
+    oxide, share = OXIDE_SHARE["P"]
+    at_zero = crop.p2o5_r0
+    removed = tables.nutrients.removal.get(crop.key)
+    scale = 1.0
+    if situation.yield_goal_t_per_ha is not None and removed is not None:
+        least, most = tables.nitrogen.season_yield_least.value, tables.nitrogen.season_yield_most.value
+        scale = min(most, max(least, situation.yield_goal_t_per_ha / removed.usual_t_per_ha))
+    part = tables.schools.untested_share
+    rate = at_zero * part.value * scale * share
+    if rate < tables.schools.untested_least_p_kg_per_ha.value:
+        rate = tables.schools.untested_least_p_kg_per_ha.value
+    step = Step(
+        "cautious phosphate",
+        "max(least worth giving, rate at zero × part × by yield × P in P2O5)",
+        {
+            "rate at zero": Figure(at_zero, f"kg {oxide}/ha", crop.source.split(";")[0]),
+            "part": Figure.of(part),
+            "by yield": Figure(scale, "times"),
+            "P in P2O5": Figure(share, "fraction", "definition"),
+            "least worth giving": Figure.of(tables.schools.untested_least_p_kg_per_ha),
+        },
+        Figure(rate, "kg/ha"),
+        part.source,
+        part.where,
+    )
+    return Need(
+        what="P",
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=0.5 * rate,
+        high_kg_per_ha=2 * rate,
+        method=UNTESTED,
+        why=(
+            "Phosphorus was not tested. A small dose beside the seed does little harm where it isn't needed and much good where it is; "
+            "a test would tell."
+        ),
+        working=(step,),
+    )
