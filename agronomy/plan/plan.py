@@ -18,11 +18,14 @@ from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
+from agronomy.plan.advice import Advice, advice_for
 from agronomy.plan.amendments import compost_dose, gypsum_dose, wants_compost
 from agronomy.plan.assess import Assessment, assess
 from agronomy.plan.bales import bale_plan
 from agronomy.plan.cautions import Caution, cautions_for
+from agronomy.plan.facts import facts_of
 from agronomy.plan.ground import ground_for
+from agronomy.plan.headline import headline
 from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
 from agronomy.plan.retest import next_test
@@ -69,6 +72,8 @@ class Plan:
     cost: float
     retest: date
     next_test: str = ""
+    headline: str = ""
+    advice: tuple[Advice, ...] = ()
     credits: tuple[Credit, ...] = ()
     remarks: tuple[Remark, ...] = ()
     shares: tuple[Share, ...] = ()
@@ -95,6 +100,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     else:
         applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
     test = next_test(found, applications, _last_taken(found.readings), tables)
+    open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet
+    wanted = [*needs, *micros.needs, *asked]
     return Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
@@ -108,10 +115,10 @@ def make_plan(request: Request, tables: Tables) -> Plan:
             working=soil.steps,
         ),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
-        needs=(*needs, *micros.needs, *asked),
+        needs=tuple(wanted),
         applications=tuple(applications),
         nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
-        unmet=tuple(dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet),
+        unmet=tuple(open_),
         cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
         doubts=(
@@ -122,6 +129,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=test.day,
         next_test=test.says,
+        headline=headline(found, applications, wanted, open_, tables),
+        advice=advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables),
         credits=found.credits,
         remarks=remarks(
             found.readings,

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.acidity import Acidity
+from agronomy.tables.rooms.advice import AdviceDocument
 from agronomy.tables.rooms.balance import Balance
 from agronomy.tables.rooms.bale import Bale
 from agronomy.tables.rooms.cautions import Cautions
@@ -67,6 +68,7 @@ class Tables:
     sampling: Sampling
     schools: Schools
     spread: Spread
+    advice: AdviceDocument
     timing: Timing
     sensors: Sensors
     kits: Mapping[str, KitDocument]

@@ -36,6 +36,7 @@ def check_documents(tables: Tables, keys: Mapping[str, frozenset[str]]) -> None:
                 raise TableError(f"methods.toml, {key}", f"“{name}” is no table", "check its spelling")
     sourced = {
         "methods.toml": tables.rule_pages.values(),
+        "advice.toml": tables.advice.advice,
         "timing.toml": vars(tables.timing).values(),
         "sensors.toml": [tables.sensors],
         "ground": [feel, tables.ground.new_ground],

@@ -19,6 +19,7 @@ from agronomy.tables.crop import Crop, Group, NutrientGroup
 from agronomy.tables.links import check_documents, check_links
 from agronomy.tables.material import Material
 from agronomy.tables.reading_files import SHIPPED, Csv, TableError, Toml, check_names, keyed, read_document, read_figures, read_rows
+from agronomy.tables.rooms.advice import AdviceDocument
 from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, RulePages, Sensors, Timing
 from agronomy.tables.rooms.nutrients import CriticalRow
 from agronomy.tables.row import Row
@@ -54,6 +55,7 @@ class _Loader:
             "crops": self._table("crops.csv", Crop, "key"),
             "materials": self._table("materials.csv", Material, "key"),
             "textures": self._table("texture.csv", Texture, "name"),
+            "advice": self._document("advice.toml", AdviceDocument),
             "timing": self._document("timing.toml", Timing),
             "sensors": self._document("sensors.toml", Sensors),
             "kits": self._documents("kits", KitDocument),

@@ -159,6 +159,15 @@ class KnownAs(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class MustJudge(Cited):
+    """The analytes that must be judged for crops (by key or group) before a plan may say that nothing is needed."""
+
+    crop_type: str
+    crops: Annotated[tuple[str, ...], Parted()]
+    must: Annotated[tuple[str, ...], Parted(), Names("analytes")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Growing:
     """Crops in time."""
 
@@ -166,6 +175,7 @@ class Growing:
     limits: Annotated[Mapping[str, NitrogenLimits], Csv("growing/nitrogen_limits.csv", "crop")]
     stages: Annotated[tuple[NitrogenStage, ...], Csv("growing/nitrogen_stages.csv")]
     standing: Annotated[Mapping[str, Standing], Csv("growing/standing.csv", "life_form")]
+    must_judge: Annotated[tuple[MustJudge, ...], Csv("growing/must_judge.csv")]
     known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]
 
     def known_crop(self, key: str, name: str, *, is_cut: bool) -> str:
@@ -175,3 +185,8 @@ class Growing:
         if named is not None:
             return named
         return CUT_GRASS if is_cut and self.crops[key].life_form == "grazed_grass" else key
+
+    def must_be_judged(self, key: str, group: str) -> tuple[str, ...]:
+        """The analytes that matter for a crop: by its own row before its group's."""
+        rows = [row for row in self.must_judge if key in row.crops] or [row for row in self.must_judge if group in row.crops]
+        return rows[0].must if rows else ("pH", "P", "K")

@@ -1,0 +1,27 @@
+"""What an adviser would add to the doses: sentences that bear on this plan and no others. Source: each row of advice.toml."""
+
+from dataclasses import dataclass
+
+from agronomy.tables import Tables
+from agronomy.tables.rooms.advice import Advice as AdviceRow
+
+MOST = 8  # more than a reader takes in; the table has what matters most first
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """One piece of advice: what it is about, and what it says."""
+
+    key: str
+    about: str
+    says: str
+
+
+def advice_for(facts: set[str], crop_name: str, tables: Tables) -> tuple[Advice, ...]:
+    """The advice whose conditions hold, in the order of the table, no more than the most."""
+    fitting = [row for row in tables.advice.advice if _holds(row, facts)]
+    return tuple(Advice(row.key, row.about, row.says.replace("{crop}", crop_name)) for row in fitting[:MOST])
+
+
+def _holds(row: AdviceRow, facts: set[str]) -> bool:
+    return set(row.when) <= facts and (not row.any or not facts.isdisjoint(row.any)) and facts.isdisjoint(row.unless)

@@ -1,0 +1,127 @@
+"""What is true of a plan, in short words that advice hangs on: the ground, the crop, what was found, what is given, what was said."""
+
+from datetime import date
+
+from agronomy.dose.application import Application
+from agronomy.model.answers import Need
+from agronomy.model.finding import Finding
+from agronomy.plan.assess import Assessment
+from agronomy.schedule.windows import calendar_of
+from agronomy.tables import Tables
+
+PEAT_FROM_PCT = 20.0
+TONNES_FROM_KG = 2000.0
+EATERS_OF_HAY = frozenset({"horse_manure", "cattle_manure", "sheep_manure", "rabbit_manure"})
+ASH = "wood_ash"
+MURIATE = "potassium_chloride"
+LATELY_DAYS = 400
+# every word that `facts_of` can give beside the ones with a colon; advice may use no other
+WORDS = frozenset(
+    {
+        "field", "garden", "stands", "growing", "to be planted", "woody", "sown in autumn", "acid lover", "legume sown", "chloride sensitive",
+        "eaten", "flooded", "flower meadow", "free lime", "peat", "south", "organic rules", "limes", "lime by the tonne", "compost by the load",
+        "salty water", "alkaline water", "hay-fed manure given", "slurry given", "clover before", "wood ash about", "manure in the shed",
+        "no readings", "no ph", "by probe", "by kit", "ph by calcium chloride", "aluminium", "calcium is no want", "leaf tested",
+    }
+)  # fmt: skip
+KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "plenty", "excess")
+
+
+def facts_of(found: Assessment, applications: list[Application], needs: list[Need], tables: Tables) -> set[str]:
+    """All facts of a plan, as words of WORDS or of a kind of KINDS with its key ("crop:apple", "excess:P")."""
+    return {
+        *_ground(found),
+        *_crop(found, tables),
+        *_readings(found),
+        *_given(found, tables),
+        *_doses(found, applications, tables),
+    }
+
+
+def _ground(found: Assessment) -> set[str]:
+    plot, soil = found.request.plot, found.soil
+    facts = {f"ground:{plot.ground}", "field" if plot.kind == "field" else "garden"}
+    carbonate = found.readings.get("carbonate")
+    facts |= {"free lime"} if plot.free_lime or soil.free_lime or (carbonate is not None and carbonate.value > 1) else set()
+    facts |= {"peat"} if soil.organic_matter_known and soil.organic_matter_pct >= PEAT_FROM_PCT else set()
+    return facts | ({"south"} if plot.hemisphere == "south" else set())
+
+
+def _crop(found: Assessment, tables: Tables) -> set[str]:
+    crop, growth = found.request.crop, tables.growing.crops[found.request.crop.key]
+    calendar = calendar_of(found.request, tables)
+    facts = {f"crop:{crop.key}", f"group:{crop.group}", f"life:{growth.life_form}"}
+    told = {
+        "stands": calendar.stands,
+        "growing": calendar.growing and not calendar.stands,
+        "to be planted": not calendar.growing and not calendar.stands,
+        "woody": growth.is_woody,
+        "sown in autumn": calendar.season.sown_before_winter and growth.life_form != "annual",
+        "acid lover": crop.is_acid_lover,
+        "legume sown": crop.legume and not calendar.growing and not calendar.stands,
+        "chloride sensitive": crop.chloride_sensitive,
+        "eaten": tables.organics.eaten[crop.group].eaten,
+        "flooded": crop.flooded,
+        "flower meadow": crop.is_grass and crop.n_high <= 0,
+        "organic rules": found.request.organic_only,
+    }
+    return facts | {name for name, holds in told.items() if holds}
+
+
+def _readings(found: Assessment) -> set[str]:
+    readings = found.readings
+    facts = {f"{_class(finding)}:{key}" for key, finding in found.nutrients.items()}
+    if found.acidity is not None:
+        facts.add(f"ph:{found.acidity.class_}")
+    ph = readings.get("pH")
+    alkalinity, salt, chloride = readings.get("alkalinity"), readings.get("water EC"), readings.get("water Cl")
+    calcium = found.nutrients.get("Ca")
+    told = {
+        "no readings": not readings,
+        "no ph": ph is None,
+        "by probe": ph is not None and ph.how == "probe",
+        "by kit": ph is not None and ph.how == "kit",
+        "ph by calcium chloride": ph is not None and ph.method.startswith("CaCl2"),
+        "aluminium": "Al" in readings,
+        "alkaline water": alkalinity is not None and alkalinity.value >= 150,
+        "salty water": (salt is not None and salt.value >= 1.0) or (chloride is not None and chloride.value >= 100),
+        "calcium is no want": calcium is not None and not calcium.is_short,
+        "leaf tested": bool(found.leaves),
+    }
+    return facts | {name for name, holds in told.items() if holds}
+
+
+def _class(finding: Finding) -> str:
+    return "short" if finding.is_short else finding.class_
+
+
+def _given(found: Assessment, tables: Tables) -> set[str]:
+    """What was put on lately, what stood before, what lies in the shed."""
+    request = found.request
+    lately = {item.material.key for item in request.done if _is_lately(item.on, request.today)}
+    gifts = {gift.what for gift in request.gifts if gift.what}
+    shed = {key for key, line in request.shed.items() if line.in_stock_kg > 0}
+    told = {
+        "hay-fed manure given": bool(lately & EATERS_OF_HAY),
+        "slurry given": any("slurry" in key for key in lately | gifts),
+        "clover before": any("clover" in key or key == "lucerne" for key in gifts),
+        "wood ash about": ASH in lately | shed,
+        "manure in the shed": any(key in tables.materials and tables.materials[key].has_role("organic") for key in shed),
+    }
+    return {name for name, holds in told.items() if holds}
+
+
+def _is_lately(day: date, today: date) -> bool:
+    return 0 <= (today - day).days <= LATELY_DAYS
+
+
+def _doses(found: Assessment, applications: list[Application], tables: Tables) -> set[str]:
+    facts = {f"gives:{item.what}" for item in applications}
+    lime = sum(item.total_kg for item in applications if item.what == "CaCO3")
+    if lime:
+        facts.add("limes")
+    if lime >= TONNES_FROM_KG or (lime and found.request.plot.kind == "field"):
+        facts.add("lime by the tonne")
+    if any(item.what == "OM" for item in applications):
+        facts.add("compost by the load")
+    return facts

@@ -1,0 +1,132 @@
+"""The sentence that a plan opens with: the main thing wrong, and the first thing to do.
+
+"Nothing is needed" is said only where the analytes that matter for the crop were tested and judged; else the plan says which were not.
+"""
+
+from agronomy.dose.application import Application
+from agronomy.model.answers import Need, Unmet
+from agronomy.model.finding import Finding
+from agronomy.plan.assess import Assessment
+from agronomy.tables import Tables
+
+PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")
+WORST = ("very_short", "short", "building")
+
+
+def headline(found: Assessment, applications: list[Application], needs: list[Need], unmet: list[Unmet], tables: Tables) -> str:
+    """One or two sentences: what is wrong, and what to do first."""
+    request, crop = found.request, found.request.crop
+    if found.contradictions:
+        item = found.contradictions[0]
+        return f"{item.says.split(':')[0]}. First: {item.check[0].lower()}{item.check[1:]}"
+    if request.plot.ground == "bale":
+        return _with_first("Fresh straw starves plants until it has rotted a little", applications, "N")
+    trouble = _trouble(found, applications, unmet)
+    if trouble:
+        return trouble
+    short = _worst_short(found)
+    main = next((what for what in PAYS_FIRST if any(item.what == what for item in applications if not item.later)), None)
+    if main is None:
+        return _nothing(found, needs, unmet, tables)
+    if main in ("CaCO3", "S_acid") and found.acidity is not None:
+        side = "too acid" if main == "CaCO3" else "too alkaline"
+        also = f", and {_name(short, tables)} is short" if short is not None else ""
+        return _with_first(f"The ground is {side} for {crop.name} (pH {found.acidity.value:.1f}){also}", applications, main)
+    if short is not None:
+        what = short.analyte.removeprefix("leaf ")
+        return _with_first(f"{_name(short, tables).capitalize()} is short for {crop.name}", applications, what)
+    if main == "N":
+        return _with_first(f"Only nitrogen is wanted for {crop.name}{_but_excess(found)}", applications, "N")
+    return _with_first(
+        f"The ground is near right for {crop.name}; it only wants back what the crop takes{_but_excess(found)}", applications, main
+    )
+
+
+def _trouble(found: Assessment, applications: list[Application], unmet: list[Unmet]) -> str:
+    """Trouble that no bag cures, and the other way out."""
+    sodium, salt, request = found.salt.get("Na"), found.salt.get("EC"), found.request
+    if sodium is not None and sodium.class_ == "sodic":
+        return _with_first(
+            "Sodium is the trouble, not hunger: first see that the drain runs, then gypsum, then water to leach", applications, "Na"
+        )
+    if salt is not None and salt.class_ != "right":
+        return f"Salt costs crop here ({salt.value:.1f} dS/m): first leach it with plenty of good water, then test again; feed little."
+    if any(item.what == "OM" for item in applications):
+        return _with_first(
+            "The ground has lost its humus, which no bag mends: loosen it, and bring compost by the load", applications, "OM"
+        )
+    acid = next((item for item in unmet if item.what == "S_acid"), None)
+    if acid is not None and request.plot.ground == "container":
+        return "The water limes the pots: give rain water or acidify it, and repot in fresh acid mix. No sulfur."
+    alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None
+    if alkaline and request.crop.is_acid_lover:
+        return f"This ground is too limy for {request.crop.name}, and sulfur won't change it: a raised bed or pots of acid mix, or another plant."
+    if found.acidity is None and all(reading.how == "probe" for reading in request.readings) and request.readings:
+        return "A probe can't carry a rate: first send one soil sample to a laboratory."
+    if found.readings.get("pH") is not None and found.readings["pH"].how == "probe":
+        return "A probe is too rough to lime by: first send one soil sample to a laboratory."
+    return ""
+
+
+def _worst_short(found: Assessment) -> Finding | None:
+    """The nutrient that is shortest by the ground or the leaf."""
+    short = [
+        finding
+        for finding in (*found.leaves.values(), *found.nutrients.values())
+        if finding.is_short and finding.analyte not in ("OM", "Ca")
+    ]
+    return min(short, key=lambda finding: WORST.index(finding.class_), default=None)
+
+
+def _name(finding: Finding, tables: Tables) -> str:
+    name = tables.analytes[finding.analyte].name.lower().removesuffix(" (sulfate)")
+    return f"{name} in the leaf" if finding.analyte.startswith("leaf ") else name
+
+
+def _but_excess(found: Assessment) -> str:
+    over = [finding.name.lower() for finding in found.nutrients.values() if finding.class_ == "excess" and finding.analyte in ("P", "K")]
+    return f"; there is far too much {' and '.join(over)}" if over else ""
+
+
+def _with_first(what: str, applications: list[Application], of: str) -> str:
+    """What is wrong, with the first thing to do: of the kind that mends it, else whatever comes first."""
+    now = [item for item in applications if not item.later]
+    first = next(iter(sorted((item for item in now if item.what == of), key=lambda item: item.from_)), None) or next(
+        iter(sorted(now, key=lambda item: item.from_)), None
+    )
+    if first is None:
+        return f"{what}."
+    return f"{what}. First: {first.measure} of {first.name}, from {first.from_:%-d %B}."
+
+
+def _nothing(found: Assessment, needs: list[Need], unmet: list[Unmet], tables: Tables) -> str:
+    """That nothing is needed, where all that matters was judged; else what was not tested or not judged."""
+    request, crop = found.request, found.request.crop
+    if crop.is_grass and crop.n_high <= 0:
+        return "Nothing needs doing, and anything would do harm: poor ground keeps the flowers."
+    must = tables.growing.must_be_judged(crop.key, crop.group)
+    unjudged = {item.analyte for item in found.unjudged}
+    names = {key: tables.analytes[key].name.lower().removeprefix("soil ").replace("ph", "pH") for key in must}
+    not_judged = [names[key] for key in must if key in unjudged]
+    not_tested = [names[key] for key in must if key not in found.readings and key not in unjudged]
+    open_ = [item for item in unmet if item.rate_kg_per_ha > 0] or [
+        item for item in unmet if item.what in ("CaCO3", "S_acid") and found.readings
+    ]
+    told = []
+    if not_tested:
+        told.append(f"{_listed(not_tested)} {'was' if len(not_tested) == 1 else 'were'} not tested")
+    if not_judged:
+        told.append(f"{_listed(not_judged)} {'was' if len(not_judged) == 1 else 'were'} tested, but can't be judged here")
+    if told:
+        told_now = "; ".join(told)
+        return f"{told_now[0].upper()}{told_now[1:]}: have that done before you buy anything for {crop.name}."
+    if open_:
+        return f"No bag helps here: {open_[0].why[0].lower()}{open_[0].why[1:]}"
+    excess = _but_excess(found)
+    return (
+        f"Nothing is needed for {crop.name} this season{excess}. Leave the bags in the shed." if request.readings else "Nothing was tested."
+    )
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
