@@ -53,8 +53,8 @@ def _calcium_beyond_capacity(readings: dict[str, Reading], soil: Soil, tables: T
     if charge <= most * soil.cec_cmol_per_kg:
         return []
     says = (
-        f"The readings contradict each other: calcium fills {charge:.0f} cmol/kg, more than this ground holds ({soil.cec_cmol_per_kg:.0f}), "
-        f"as only free lime does, and yet pH reads {ph.value:.1f}. One of the two is of another sample."
+        f"The readings contradict each other: calcium fills {charge:.0f} cmol/kg, more than this ground holds "
+        f"({soil.cec_cmol_per_kg:.0f}), as only free lime does, and yet pH reads {ph.value:.1f}. One of the two is of another sample."
     )
     return [Contradiction(("pH",), says, CHECK_PH)]
 
@@ -67,7 +67,10 @@ def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contrad
         if reading is None or reading.value <= tables.analytes[key].typical_high * tables.plausibility.beyond_typical.value:
             continue
         name = tables.analytes[key].name
-        says = f"{name} reads {reading.value:.0f} {reading.unit}, which can't be right for a soil: most likely another unit, or a slipped point."
+        says = (
+            f"{name} reads {reading.value:.0f} {reading.unit}, which can't be right for a soil: "
+            "most likely another unit, or a slipped point."
+        )
         check = (
             f"Ask the laboratory about {name.lower()}: which unit, and is the figure right? Till then nothing is said of {name.lower()}."
         )

@@ -43,7 +43,7 @@ METHOD_NAMES = {
     "unknown": "not stated",
     "": "not stated",
 }
-SCOOP_KG_PER_L = 1.1  # dried and sieved mineral soil in a laboratory's scoop, 0.9 to 1.25; peat is lighter (source: lab-scoop)
+SCOOP_KG_PER_L = 1.1  # dried soil in a laboratory's scoop, 0.9 to 1.25; classes by volume hold for peat as they stand (lab-scoop)
 LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laboratory's lb/acre
 HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
 
@@ -170,8 +170,8 @@ def _to_base(
     if unit in ("lb/acre", "kg/ha") and "lb/acre" in allowed:
         return _from_layer(unit, density, layer_cm, typed)
     if unit == "mg/L" and "mg/L" in allowed:
-        weight = min(density or SCOOP_KG_PER_L, SCOOP_KG_PER_L)
-        share, note, source = 1.0 / weight, f"by volume of dried soil, {weight:g} kg to the litre of a laboratory’s scoop", "lab-scoop"
+        share, source = 1.0 / SCOOP_KG_PER_L, "lab-scoop"
+        note = f"by volume of dried soil, {SCOOP_KG_PER_L:g} kg to the litre of a laboratory’s scoop"
     elif row.mg_per_cmol and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
         share, note, source = factor(unit, "cmol/kg") * row.mg_per_cmol, f"{row.mg_per_cmol:g} mg per cmol of {analyte}", "definition"
     elif row.oxide and unit.endswith(" " + row.oxide):

@@ -1,4 +1,4 @@
-"""A bale is fed as a bale: days of nitrogen and water until it has heated and cooled, then phosphate and potash. Source: straw-bale-guide."""
+"""A bale is fed as a bale: nitrogen and water until it has heated and cooled, then phosphate and potash. Source: straw-bale-guide."""
 
 from datetime import timedelta
 

@@ -18,12 +18,43 @@ LATELY_DAYS = 400
 # every word that `facts_of` can give beside the ones with a colon; advice may use no other
 WORDS = frozenset(
     {
-        "field", "garden", "stands", "growing", "to be planted", "woody", "sown in autumn", "acid lover", "legume sown", "chloride sensitive",
-        "eaten", "flooded", "flower meadow", "free lime", "peat", "south", "organic rules", "limes", "lime by the tonne", "compost by the load",
-        "salty water", "alkaline water", "hay-fed manure given", "slurry given", "clover before", "wood ash about", "manure in the shed",
-        "no readings", "no ph", "by probe", "by kit", "ph by calcium chloride", "aluminium", "calcium is no want", "leaf tested",
+        "acid lover",
+        "alkaline water",
+        "aluminium",
+        "by kit",
+        "by probe",
+        "calcium is no want",
+        "chloride sensitive",
+        "clover before",
+        "compost by the load",
+        "eaten",
+        "field",
+        "flooded",
+        "flower meadow",
+        "free lime",
+        "garden",
+        "growing",
+        "hay-fed manure given",
+        "leaf tested",
+        "legume sown",
+        "lime by the tonne",
+        "limes",
+        "manure in the shed",
+        "no ph",
+        "no readings",
+        "organic rules",
+        "peat",
+        "ph by calcium chloride",
+        "salty water",
+        "slurry given",
+        "south",
+        "sown in autumn",
+        "stands",
+        "to be planted",
+        "wood ash about",
+        "woody",
     }
-)  # fmt: skip
+)
 KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "plenty", "excess")
 
 

@@ -4,7 +4,7 @@
 """
 
 from agronomy.dose.application import Application
-from agronomy.model.answers import Need, Unmet
+from agronomy.model.answers import Answer, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
@@ -13,7 +13,7 @@ PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "F
 WORST = ("very_short", "short", "building")
 
 
-def headline(found: Assessment, applications: list[Application], needs: list[Need], unmet: list[Unmet], tables: Tables) -> str:
+def headline(found: Assessment, applications: list[Application], answers: tuple[Answer, ...], unmet: list[Unmet], tables: Tables) -> str:
     """One or two sentences: what is wrong, and what to do first."""
     request, crop = found.request, found.request.crop
     if found.contradictions:
@@ -24,10 +24,12 @@ def headline(found: Assessment, applications: list[Application], needs: list[Nee
     trouble = _trouble(found, applications, unmet)
     if trouble:
         return trouble
+    if not request.readings and applications:
+        return _with_first("Nothing was tested here, so only small and careful doses", applications, "P")
     short = _worst_short(found)
     main = next((what for what in PAYS_FIRST if any(item.what == what for item in applications if not item.later)), None)
     if main is None:
-        return _nothing(found, needs, unmet, tables)
+        return _nothing(found, answers, unmet, tables)
     if main in ("CaCO3", "S_acid") and found.acidity is not None:
         side = "too acid" if main == "CaCO3" else "too alkaline"
         also = f", and {_name(short, tables)} is short" if short is not None else ""
@@ -58,9 +60,11 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
     acid = next((item for item in unmet if item.what == "S_acid"), None)
     if acid is not None and request.plot.ground == "container":
         return "The water limes the pots: give rain water or acidify it, and repot in fresh acid mix. No sulfur."
-    alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None
+    doses_sulfur = any(item.what == "S_acid" for item in applications)
+    alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None and not doses_sulfur
     if alkaline and request.crop.is_acid_lover:
-        return f"This ground is too limy for {request.crop.name}, and sulfur won't change it: a raised bed or pots of acid mix, or another plant."
+        instead = "a raised bed or pots of acid mix, or another plant"
+        return f"This ground is too limy for {request.crop.name}, and sulfur won't change it: {instead}."
     if found.acidity is None and all(reading.how == "probe" for reading in request.readings) and request.readings:
         return "A probe can't carry a rate: first send one soil sample to a laboratory."
     if found.readings.get("pH") is not None and found.readings["pH"].how == "probe":
@@ -99,11 +103,15 @@ def _with_first(what: str, applications: list[Application], of: str) -> str:
     return f"{what}. First: {first.measure} of {first.name}, from {first.from_:%-d %B}."
 
 
-def _nothing(found: Assessment, needs: list[Need], unmet: list[Unmet], tables: Tables) -> str:
+def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet], tables: Tables) -> str:
     """That nothing is needed, where all that matters was judged; else what was not tested or not judged."""
     request, crop = found.request, found.request.crop
     if crop.is_grass and crop.n_high <= 0:
         return "Nothing needs doing, and anything would do harm: poor ground keeps the flowers."
+    nitrate = found.readings.get("NO3-N")
+    standing = next((item for item in answers if isinstance(item, Nothing) and item.nutrient == "N" and "standing crop" in item.why), None)
+    if nitrate is not None and standing is not None:
+        return f"No more nitrogen now: nitrate reads {nitrate.value:.0f} mg/kg, which is enough. First: test it again in two weeks."
     must = tables.growing.must_be_judged(crop.key, crop.group)
     unjudged = {item.analyte for item in found.unjudged}
     names = {key: tables.analytes[key].name.lower().removeprefix("soil ").replace("ph", "pH") for key in must}

@@ -19,6 +19,7 @@ from agronomy.recommend.schools.hungry import feed_hungry
 from agronomy.recommend.schools.left_alone import left_alone
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.recommend.schools.situation import Situation
+from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
 
@@ -113,6 +114,8 @@ def _answers(
 def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:
     """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
     request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
+    if calendar_of(request, tables).stands:
+        soil = replace(soil, dug=False)  # nothing is dug in among roots that stand: the caps and the depth are those of a surface dressing
     disputed = next((item for item in assessment.contradictions if "pH" in item.about), None)
     if disputed is not None:
         return Unmet("CaCO3", 0.0, f"{disputed.says} {disputed.check}"), None
@@ -120,7 +123,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
     alkalinity = readings.get("alkalinity")
     limes = alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l
-    if finding.class_ == "too_alkaline" and request.plot.ground == "container" and limes:
+    if finding.class_ == "too_alkaline" and request.plot.ground == "container" and limes and alkalinity is not None:
         text = (
             f"The water's alkalinity ({alkalinity.value:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, and sulfur "
             "would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till then an iron chelate that holds "
@@ -141,7 +144,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
             carbonate=readings.get("carbonate"),
         )
         return answer, dressing
-    dressing = lime_limit(request.plot.kind, request.crop, soil, tables)
+    dressing = lime_limit(request.plot.kind, request.crop, soil, tables, on_lawn=request.plot.ground == "lawn")
     answer = lime_need(
         finding,
         readings["pH"],

@@ -93,7 +93,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     micros = micronutrient_doses(found, tables)
     amended, asked = gypsum_dose(found, tables)
     applications += [*micros.applications, *amended]
-    unmet = dosed_instead(unmet, tuple(asked))
+    unmet = dosed_instead(tuple(unmet), tuple(asked))
     conflicts: list[Conflict] = []
     if request.plot.ground == "bale":
         applications, asked = bale_plan(request, tables)
@@ -129,7 +129,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=test.day,
         next_test=test.says,
-        headline=headline(found, applications, wanted, open_, tables),
+        headline=headline(found, applications, answers.all, open_, tables),
         advice=advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables),
         credits=found.credits,
         remarks=remarks(

@@ -3,6 +3,7 @@
 from agronomy.products.ground import Ground
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.choice import NitrogenForm
 
 ACID, LIMY = 5.5, 7.2  # pH at which the rows named so begin to hold
 
@@ -25,7 +26,7 @@ def aspects(ground: Ground) -> list[str]:
 
 def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
     """Why a form is never used here, or None."""
-    told = {(row.material, row.aspect): row for row in tables.choice.nitrogen_forms}
+    told: dict[tuple[str, str], NitrogenForm] = {(row.material, row.aspect): row for row in tables.choice.nitrogen_forms}
     for aspect in aspects(ground):
         row = told.get((material.key, aspect))
         if row is not None and row.verdict == "never":

@@ -20,6 +20,7 @@ class Season:
     today: date
     hemisphere: str
     harvest: date | None = None
+    winter_is_mild: bool | None = None  # whether the climate lets it grow on; None where no climate is known
 
     @property
     def stands(self) -> bool:
@@ -77,6 +78,7 @@ class Season:
         if self.sown is not None:
             if not self.sown_before_winter:
                 return self.sown + EMERGES_AFTER
-            if self.growth.life_form == "autumn_annual" and (self.hemisphere == "south" or self._sown_late):
+            mild = self.hemisphere == "south" or self._sown_late if self.winter_is_mild is None else self.winter_is_mild
+            if self.growth.life_form == "autumn_annual" and mild:
                 return self.sown + MILD_WINTER_GROWS_AFTER
         return date(year, local_month(max(GROWTH_NOT_BEFORE, int(self.growth.growth_from_month or 0)), self.hemisphere), 1)

@@ -15,6 +15,7 @@ from agronomy.tables.rooms.growing import NitrogenLimits, NitrogenStage
 
 AT_SOWING_UP_TO_DAY = 3
 TOP_UP_TIMES = 1.25  # what is left of a season goes on at once up to so many times the crop's single dressing (own-experience)
+MOST_SPELLS = 12  # of a stage that is fed every few days
 LEAST_DAYS_LEFT = 4  # a window of fewer days is past
 
 
@@ -163,16 +164,25 @@ def _capped(parts: list[StagePart], limits: NitrogenLimits, is_light: bool) -> l
     most = limits.most_once_light if is_light else limits.most_once_other
     found: list[StagePart] = []
     for part in parts:
-        count = 1 if part.every_days or part.at_sowing or most <= 0 else min(3, ceil(round(part.kg_per_ha / most, 6)))
+        if part.every_days and most > 0:
+            found += _in_feeds(part, most)
+            continue
+        count = 1 if part.at_sowing or most <= 0 else min(3, ceil(round(part.kg_per_ha / most, 6)))
         for number in range(count):
-            shift = timedelta(days=14 * number)
-            window = (
-                part.window
-                if count == 1
-                else Window(part.window.start + shift, max(part.window.start + shift + timedelta(days=7), part.window.end))
-            )
+            start = part.window.start + timedelta(days=14 * number)
+            window = part.window if count == 1 else Window(start, max(start + timedelta(days=7), part.window.end))
             found.append(replace(part, kg_per_ha=part.kg_per_ha / count, window=window))
     return found
+
+
+def _in_feeds(part: StagePart, most: float) -> list[StagePart]:
+    """A part that is fed again and again, as so many spells of its window that none is over the most at once."""
+    count = max(1, min(MOST_SPELLS, ceil(round(part.kg_per_ha / most, 6))))
+    days = max(1, part.window.days // count)
+    starts = [part.window.start + timedelta(days=days * number) for number in range(count)]
+    return [
+        replace(part, kg_per_ha=part.kg_per_ha / count, window=Window(start, start + timedelta(days=max(0, days - 1)))) for start in starts
+    ]
 
 
 def _slow(parts: list[StagePart], season: Season, limits: NitrogenLimits, is_light: bool) -> list[StagePart]:

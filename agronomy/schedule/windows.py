@@ -38,10 +38,11 @@ class Calendar:
     note: str
     growth: Growth
     harvest: date | None = None
+    winter_is_mild: bool | None = None
 
     @property
     def season(self) -> Season:
-        return Season(self.growth, None if self.stands else self.anchor, self.today, self.hemisphere, self.harvest)
+        return Season(self.growth, None if self.stands else self.anchor, self.today, self.hemisphere, self.harvest, self.winter_is_mild)
 
     @property
     def off_the_ground(self) -> date:
@@ -89,6 +90,7 @@ def calendar_for(
             note=note,
             growth=growth,
             harvest=harvest if harvest is not None and harvest > today else None,
+            winter_is_mild=None if climate is None else min(climate.warmth_c) >= (growth.growth_base_c or 5.0),
         )
 
     usual_month = local_month(int(crop.planting_month), hemisphere)

@@ -147,6 +147,8 @@ def _keys(tables: Tables) -> dict[str, frozenset[str]]:
         "cautions": frozenset(tables.cautions.materials),
         "families": frozenset(tables.ground.rotation),
         "ground_kinds": frozenset(tables.ground.kinds),
+        "nitrogen_sets": frozenset(row.uses for row in tables.growing.limits.values()),
+        "crops_and_groups": frozenset(tables.crops) | {crop.group for crop in tables.crops.values()},
         "nitrogen_forms": frozenset(tables.losses.forms),
         "release_classes": frozenset(tables.organics.release),
         "step_gates": frozenset(tables.climate.step_gates),

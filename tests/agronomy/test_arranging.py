@@ -292,7 +292,7 @@ def test_the_south_is_dated_as_the_north_half_a_year_on(key, month, crop):
         plans.append(make_plan(read_request(doc, TABLES), TABLES))
     ours, theirs = (sorted((one.what, one.dressing, one.from_) for one in made.applications) for made in plans)
     assert [(what, number) for what, number, _ in ours] == [(what, number) for what, number, _ in theirs]
-    sleep = date(2027, TABLES.timing.nitrogen_later.asleep[0], 1)
+    sleep = date(2027, TABLES.timing.potassium_second.asleep[0], 1)
     for (what, _, here), (_, _, there) in zip(ours, theirs, strict=True):
         # months are not of one length, and warm days are found by the day of the year;
         # a day at the edge of winter may fall on either side of it

@@ -1,4 +1,6 @@
-"""Micronutrients and the further extractants: judged by their own tables, told with their limits, never dosed unasked."""
+"""Micronutrients and the further extractants: judged by their own tables, told with their limits, dosed only where a crop answers."""
+
+from datetime import date
 
 import pytest
 
@@ -17,9 +19,9 @@ def _made(*rows, crop="maize", ph=6.2):
     ("analyte", "value", "method", "class_"),
     [
         ("Zn", 0.2, "DTPA", "very_short"),
-        ("Zn", 0.45, "DTPA", "building"),
-        ("Zn", 0.7, "DTPA", "right"),
-        ("Zn", 3.5, "DTPA", "excess"),
+        ("Zn", 0.45, "DTPA", "short"),
+        ("Zn", 0.9, "DTPA", "right"),
+        ("Zn", 6.5, "DTPA", "excess"),
         ("Zn", 1.6, "Mehlich 3", "right"),
         ("Mn", 0.7, "DTPA", "short"),
         ("Cu", 0.3, "DTPA", "right"),
@@ -40,21 +42,37 @@ def test_classes_by_method(analyte, value, method, class_):
 
 
 def test_short_is_told_apart_from_locked_up():
-    short, locked = (next(item for item in _made(("Zn", 0.2, "DTPA"), ph=ph).unmet if item.what == "Zn") for ph in (6.2, 7.9))
+    short, locked = (
+        next(item for item in _made(("Zn", 0.2, "DTPA"), ph=ph, crop="winter_wheat").unmet if item.what == "Zn") for ph in (6.2, 7.9)
+    )
     assert "5 to 11 kg/ha" in short.why
     assert short.rate_kg_per_ha == 5
-    assert "locked up rather than missing" in locked.why
-    assert locked.rate_kg_per_ha == 0
+    assert "locks it up" in locked.why
+
+
+@pytest.mark.parametrize("ph", [6.2, 7.9])
+def test_a_crop_that_answers_is_given_what_is_short_with_a_job(ph):
+    made = _made(("Zn", 0.2, "DTPA"), ph=ph, crop="maize")
+    (job,) = [item for item in made.applications if item.what == "Zn"]
+    assert job.supplies["Zn"] == pytest.approx(5)
+    assert job.to < date(2027, 5, 30)
+    assert not any(item.what == "Zn" for item in made.unmet)
+
+
+@pytest.mark.parametrize("crop", ["beans", "soybean", "sunflower"])
+def test_boron_is_never_given_over_what_the_crop_bears(crop):
+    given = sum(item.supplies.get("B", 0.0) for item in _made(("B", 0.1, "hot water"), crop=crop).applications)
+    assert given <= (2.0 if crop == "sunflower" else 0.5) + 1e-9
 
 
 def test_a_crop_that_hardly_answers_gets_none_and_too_much_is_a_finding():
     assert any(item.nutrient == "B" and "hardly answers" in item.why for item in _made(("B", 0.45, "hot water")).nothing)
-    assert any(item.what == "B" for item in _made(("B", 0.45, "hot water"), crop="sugar_beet").unmet)
+    assert any(item.what == "B" for item in _made(("B", 0.45, "hot water"), crop="sugar_beet").applications)
     rich = _made(("B", 2.5, "hot water"), crop="sugar_beet")
     assert any(item.nutrient == "B" and "Never more than 3 kg/ha" in item.why for item in rich.nothing)
     assert not any(need.what == "B" for need in rich.needs)
 
 
 def test_a_method_without_a_table_is_said_not_guessed():
-    assert any(item.analyte == "P" and "Mehlich 1" in item.why for item in _made(("P", 20, "Mehlich 1")).unjudged)
+    assert any(item.analyte == "Ca" and "Morgan" in item.why for item in _made(("Ca", 800, "Morgan")).unjudged)
     assert finding(_made(("P", 20, "Mehlich 1"), crop="tomato"), "P").class_ == "right"

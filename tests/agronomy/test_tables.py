@@ -35,6 +35,12 @@ FREE_TEXT = {
         "plural",
         "reason",
         "says",
+        "establish",
+        "stage",
+        "part",
+        "crop_type",
+        "placement",
+        "placement_lime",
         "situation",
         "sounds",
     ),
@@ -149,7 +155,7 @@ SEEN = [  # each was loaded once without a word
     ("materials.csv", "pig_manure", {"raw_manure": "no"}, "raw manure"),
     ("materials.csv", "urea", {"n": "460"}, "outside 0 to 60"),
     ("materials.csv", "urea", {"n": "60", "k2o": "60"}, "add to 120"),
-    ("nitrogen/splits.csv", None, None, "has no row"),
+    ("growing/crops_in_time.csv", None, None, "has no row"),
     ("organics/eaten.csv", None, None, "has no row"),
 ]
 
@@ -172,10 +178,15 @@ def test_every_parameter_has_a_unit_and_a_range():
 # The recipes of CONTRIBUTING.md, each done on a copy of the tables.
 
 
-def test_a_crop_is_added_by_one_row(copy):
+def test_a_crop_is_added_by_its_row_and_its_calendar(copy):
     rows = _rows(copy / "crops.csv")
     carrot = next(row for row in rows if row["key"] == "carrot")
     _write(copy / "crops.csv", [*rows, carrot | {"key": "salsify", "name": "salsify"}])
+    for file in ("crops_in_time.csv", "nitrogen_limits.csv"):
+        with pytest.raises(TableError, match=f"growing/{file}.*“salsify” has no row; add one"):
+            read_tables(copy)
+        told = _rows(copy / "growing" / file)
+        _write(copy / "growing" / file, [*told, next(row for row in told if row["crop"] == "carrot") | {"crop": "salsify"}])
     tables = read_tables(copy)
     doc = document(reading("pH", 5.2), reading("P", 8, "mg/kg", "Olsen"), reading("K", 60, "mg/kg", "ammonium acetate"), crop="salsify")
     made = make_plan(read_request(doc, tables), tables)

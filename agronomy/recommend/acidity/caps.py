@@ -26,13 +26,13 @@ def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> Ap
     return ApplicationLimit(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(known(row.again_after_months)), row)
 
 
-def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables) -> ApplicationLimit:
+def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables, *, on_lawn: bool = False) -> ApplicationLimit:
     """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed."""
     if soil.mix is not None:
         return _in_pots(tables.acidity.container_lime_cap_g_per_l, tables.acidity.caps["lime_bed_dug"], soil, tables)
     if soil.dug:
         key = "lime_field_dug" if kind == "field" else "lime_bed_dug"
-    elif crop.is_grass:
+    elif crop.is_grass and not on_lawn:
         key = "lime_grass_undug"
     else:
         key = "lime_field_undug" if kind == "field" else "lime_bed_undug"

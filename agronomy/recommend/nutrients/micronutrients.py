@@ -31,12 +31,17 @@ def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Ta
     parts = [f"{finding.name} is low."]
     is_locked = ph is not None and row.locked_above_ph is not None and ph > row.locked_above_ph
     if is_locked:
-        parts.append(
-            f"At pH {ph:.1f} it is locked up rather than missing: bringing pH down, a chelate or the leaves help, not more in the ground."
-        )
+        parts.append(f"pH {ph:.1f} locks it up. {_way_round(key)}")
     elif not row.fixed_in_soil and row.soil_low_kg_per_ha is not None:
         parts.append(f"Guides give {row.soil_low_kg_per_ha:g} to {row.soil_high_kg_per_ha:g} kg/ha, once.")
-    parts += [row.says, row.limit, "Have leaves tested before you act; this plan doesn't dose it."]
+    parts += [row.says, row.limit, "Have leaves tested before you act."]
     if not is_hungry:
         parts.insert(1, f"{crop.name[0].upper()}{crop.name[1:]} is not among the crops that suffer first.")
-    return Unmet(key, 0.0 if is_locked or row.soil_low_kg_per_ha is None else row.soil_low_kg_per_ha, " ".join(parts))
+    return Unmet(key, 0.0 if (is_locked and key != "Zn") or row.soil_low_kg_per_ha is None else row.soil_low_kg_per_ha, " ".join(parts))
+
+
+def _way_round(key: str) -> str:
+    """What helps where pH locks an element up: zinc salts still serve in the ground, iron and manganese salts do not."""
+    if key == "Zn":
+        return "Zinc sulfate worked in still serves for some years, and a spray for this crop."
+    return "A chelate that holds at this pH, or the leaves, help; a plain salt in the ground does not."

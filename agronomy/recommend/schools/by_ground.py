@@ -41,7 +41,7 @@ def _raised(need: Need, situation: Situation) -> Need:
 
 
 def without_a_test(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
-    """A cautious phosphate and potash dressing where nothing at all was tested and the crop is sown each year: half a usual rate by yield."""
+    """A cautious phosphate dressing where nothing at all was tested and the crop is sown each year: a share of the rate, by yield."""
     growing = situation.tables.growing.crops[situation.crop.key]
     if readings or growing.stands == "stands" or situation.soil.mix is not None:
         return answers

@@ -23,9 +23,12 @@ LifeForm = Literal[
     "woody_deciduous",
     "woody_evergreen",
 ]
+PLACES = frozenset({"band_row", "between_rows", "drench", "drip", "flood", "inject", "leaf", "mulch", "none", "ring", "surface"})
 Anchor = Literal["sow", "plant", "growth", "bud", "cut", "harvest", "month"]
 MonthOf = Annotated[float | None, Within(1, 12, "month")]
-_STAGE = re.compile(r"(?P<name>[^/@]+)(/(?P<bbch>[\d-]+))?@(?P<anchor>[a-z]+):(?P<first>-?\d+)\.\.(?P<last>-?\d+)")
+_STAGE = re.compile(
+    r"(?P<name>[^/@;§]+)(/(?P<bbch>[\d-]+))?@(?P<anchor>sow|plant|growth|bud|cut|harvest|month):(?P<first>-?\d+)\.\.(?P<last>-?\d+)"
+)
 
 
 CUT_GRASS = "grass_silage"  # what a pasture is from which a yield is cut
@@ -69,6 +72,8 @@ class Growth(Cited):
 
     def faults(self) -> Iterator[Fault]:
         yield from rising(self, "stands_low", "stands_high")
+        for place in set(self.place_standing) - PLACES:
+            yield Fault("place_standing", f"“{place}” is no place", f"use some of {', '.join(sorted(PLACES))}")
         for part in self.stages.split(";"):
             if not _STAGE.fullmatch(part):
                 yield Fault("stages", f"“{part}” is no stage", "write it as name/BBCH@anchor:from..to")
@@ -119,7 +124,7 @@ class NitrogenLimits(Cited):
 class NitrogenStage(Cited):
     """One dressing of a schedule: its stage, its window from an anchor, its share on light ground and elsewhere."""
 
-    set: Key
+    set: Annotated[str, Names("nitrogen_sets")]
     order: Annotated[float, Within(1, 9, "dressing")]
     stage: str
     anchor: Anchor
@@ -163,7 +168,7 @@ class MustJudge(Cited):
     """The analytes that must be judged for crops (by key or group) before a plan may say that nothing is needed."""
 
     crop_type: str
-    crops: Annotated[tuple[str, ...], Parted()]
+    crops: Annotated[tuple[str, ...], Parted(), Names("crops_and_groups")]
     must: Annotated[tuple[str, ...], Parted(), Names("analytes")]
 
 
