@@ -13,6 +13,7 @@ from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, plan_to_document, request_schema
 from agronomy.intake.request import read_request
+from agronomy.plan.letter import letter
 from agronomy.plan.plan import make_plan
 from agronomy.tables import Tables, load_tables
 
@@ -71,6 +72,15 @@ def _read_file(name: str) -> str:
 
 def _plan(args: argparse.Namespace, tables: Tables) -> None:
     text = _read_file(args.many or args.request)
+    if args.letter:
+        if args.many:
+            raise RequestError([RuleError("letter", "--many", "a letter is of one plan", "give one request")])
+        document = _parse(text)
+        if not isinstance(document, dict):
+            plan_document(document, tables)
+        request = read_request(document, tables)
+        print(letter(make_plan(request, tables), plot=request.plot.name, crop=request.crop.name, to=args.to, by=args.by).text)
+        return
     if args.many:
         for document in plan_many(text.splitlines(), tables):
             print(json.dumps(document, ensure_ascii=False, separators=(",", ":")))
@@ -127,6 +137,9 @@ def _parser() -> argparse.ArgumentParser:
     source = plan.add_mutually_exclusive_group(required=True)
     source.add_argument("request", nargs="?", help="a JSON file, or - for standard input")
     source.add_argument("--many", metavar="REQUESTS.jsonl", help="one request a line in, one plan a line out")
+    plan.add_argument("--letter", action="store_true", help="the plan as a letter of a page, in plain text")
+    plan.add_argument("--to", default="", help="whom the letter greets")
+    plan.add_argument("--by", default="", help="who signs it")
     plan.set_defaults(act=_plan)
     conversion = commands.add_parser("convert", help='convert a quantity: "40 lb/1000 ft2" kg/ha')
     conversion.add_argument("quantity")

@@ -12,6 +12,13 @@ SPOKEN = {
     "K": "potassium",
     "Mg": "magnesium",
     "S": "sulfur",
+    "Na": "gypsum against sodium",
+    "OM": "humus",
+    "Zn": "zinc",
+    "Mn": "manganese",
+    "Fe": "iron",
+    "Cu": "copper",
+    "B": "boron",
 }
 
 

@@ -63,6 +63,8 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:edit_own_crop": ("mine",),
     "planning:given": ("plot",),
     "planning:json": ("plan",),
+    "planning:letter": ("plan",),
+    "planning:plot_letter": ("plot",),
     "planning:nitrogen_sources": ("plot",),
     "planning:propose": ("plot",),
     "planning:response": ("plot",),

@@ -110,6 +110,8 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
 RECKON_NOTHING = {
     *(
         "planning:plans",
+        "planning:letter",
+        "planning:plot_letter",
         "planning:own_figures",
         "planning:edit_own_crop",
         "supplies:suppliers",

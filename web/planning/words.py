@@ -30,6 +30,24 @@ CLASS_WORDS = {
     "sodium_rising": "sodium rising",
     "sodic": "sodic",
 }
+ON_THE_STRIP = {
+    "CaCO3": "lime",
+    "S_acid": "sulfur",
+    "Na": "gypsum",
+    "OM": "compost",
+    "N": "nitrogen",
+    "P": "phosphate",
+    "K": "potash",
+    "Mg": "magnesium",
+    "S": "sulfate",
+    "Zn": "zinc",
+    "Mn": "manganese",
+    "Fe": "iron",
+    "Cu": "copper",
+    "B": "boron",
+}
+CHANGES_GROUND = frozenset({"CaCO3", "S_acid", "Na", "OM"})
+NOT_TESTED = "not tested"
 TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
 
 
@@ -151,7 +169,7 @@ def findings(plan: Plan) -> list[dict]:
     """Findings worst first, with their sentence and class word."""
     return [
         {
-            "key": f"finding-{finding.analyte}",
+            "key": f"finding-{finding.analyte.replace(' ', '_')}",
             "name": finding.name,
             "class_": finding.class_,
             "word": CLASS_WORDS[finding.class_],
@@ -175,7 +193,11 @@ def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] 
         return "What the ground is taken to be", plan.soil.working
     if kind == "finding":
         return next(
-            ((f"{finding.name}: {CLASS_WORDS[finding.class_]}", finding.working) for finding in plan.findings if finding.analyte == which),
+            (
+                (f"{finding.name}: {CLASS_WORDS[finding.class_]}", finding.working)
+                for finding in plan.findings
+                if finding.analyte == which.replace("_", " ")
+            ),
             None,
         )
     rows = {"dose": plan.applications, "need": plan.needs}.get(kind)
@@ -212,10 +234,8 @@ def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:
 
 def strip(plan: Plan, planting: date | None, today: date):
     """The year strip of a plan."""
-    kinds = {"CaCO3": "lime", "S_acid": "lime", "N": "feed", "P": "feed", "K": "feed", "Mg": "feed", "S": "feed"}
-    short = {"CaCO3": "lime", "S_acid": "sulfur", "N": "nitrogen", "P": "phosphate", "K": "potash", "Mg": "magnesium", "S": "sulfate"}
     events = [
-        Event(short[application.what], application.from_, application.to, kinds[application.what]) for application in plan.applications
+        Event(ON_THE_STRIP[item.what], item.from_, item.to, "lime" if item.what in CHANGES_GROUND else "feed") for item in plan.applications
     ]
     if planting:
         events.append(Event("plant", planting, planting, "plant"))
@@ -236,7 +256,11 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "strip": strip(plan, planting, today),
         "school": SCHOOLS[plan.school].NAME,
         "school_says": SCHOOLS[plan.school].SAYS,
-        "nothing": plan.nothing,
+        "headline": plan.headline,
+        "advice": plan.advice,
+        "next_test": plan.next_test,
+        "nothing": [item for item in plan.nothing if NOT_TESTED not in item.why],
+        "untested": [tables.analytes[item.nutrient].name.lower() for item in plan.nothing if NOT_TESTED in item.why],
         "unmet": plan.unmet,
         "general_cautions": general,
         "notes": plan.notes,

@@ -1,0 +1,56 @@
+"""A plan as a letter of a page, to read, print or send: the plot's plan of today, or one that was adopted."""
+
+from datetime import date
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.utils import timezone
+
+from agronomy.base.errors import RequestError
+from agronomy.plan.letter import Letter, letter
+from agronomy.plan.plan import Plan
+from web.core import tables
+from web.ground.selectors import plot_or_404
+from web.planning.models import AdoptedPlan
+from web.planning.service import crop_of, lines_by_plot, plan_for, plan_of
+
+
+def _letter(request, plan: Plan, plot: str, crop: str) -> Letter:
+    """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
+    place = request.place
+    to = place.holding.name if place.role == "adviser" else ""
+    return letter(plan, plot=plot, crop=crop, to=to, by=request.user.get_full_name() or str(request.user))
+
+
+def plot_letter(request, pk: int):
+    """The letter of the plan as it stands today."""
+    plot, crop = plot_or_404(request, pk), None
+    if plot.planting is not None:
+        crop = crop_of(plot)
+    if crop is None:
+        raise Http404
+    try:
+        plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
+    except RequestError:
+        raise Http404 from None
+    context = {"plot": plot, "letter": _letter(request, plan, plot.name, crop.name), "back": reverse("planning:bench", args=[pk])}
+    return render(request, "planning/letter.html", context)
+
+
+def adopted_letter(request, pk: int):
+    """The letter of a plan as it was adopted."""
+    adopted = get_object_or_404(AdoptedPlan.objects.select_related("plot"), pk=pk, plot__holding=request.place.holding)
+    told = adopted.request["crop"]
+    own = told.get("own") or {}
+    row = tables().crops.get(told["key"])
+    crop = own.get("name") or (row.name if row else told["key"])
+    planted = told.get("planting")
+    if planted:
+        crop = f"{crop}, {date.fromisoformat(planted):%-d %B %Y}"
+    context = {
+        "plot": adopted.plot,
+        "letter": _letter(request, plan_of(adopted), adopted.plot.name, crop),
+        "back": reverse("planning:adopted", args=[pk]),
+    }
+    return render(request, "planning/letter.html", context)
