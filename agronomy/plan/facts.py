@@ -10,7 +10,7 @@ from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
 PEAT_FROM_PCT = 20.0
-TONNES_FROM_KG = 2000.0
+BY_THE_LOAD_FROM_KG = 300.0  # from here on big bags or a load are cheaper than sacks
 EATERS_OF_HAY = frozenset({"horse_manure", "cattle_manure", "sheep_manure", "rabbit_manure"})
 ASH = "wood_ash"
 MURIATE = "potassium_chloride"
@@ -151,7 +151,7 @@ def _doses(found: Assessment, applications: list[Application], tables: Tables) -
     lime = sum(item.total_kg for item in applications if item.what == "CaCO3")
     if lime:
         facts.add("limes")
-    if lime >= TONNES_FROM_KG or (lime and found.request.plot.kind == "field"):
+    if lime >= BY_THE_LOAD_FROM_KG and found.request.plot.kind == "field":
         facts.add("lime by the tonne")
     if any(item.what == "OM" for item in applications):
         facts.add("compost by the load")

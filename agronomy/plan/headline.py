@@ -21,22 +21,22 @@ def headline(found: Assessment, applications: list[Application], answers: tuple[
         return f"{item.says.split(':')[0]}. First: {item.check[0].lower()}{item.check[1:]}"
     if request.plot.ground == "bale":
         return _with_first("Fresh straw starves plants until it has rotted a little", applications, "N")
-    trouble = _trouble(found, applications, unmet)
+    trouble = _trouble(found, applications, unmet, tables)
     if trouble:
         return trouble
     if not request.readings and applications:
         return _with_first("Nothing was tested here, so only small and careful doses", applications, "P")
-    short = _worst_short(found)
+    short = _worst_short(found, applications)
     main = next((what for what in PAYS_FIRST if any(item.what == what for item in applications if not item.later)), None)
     if main is None:
         return _nothing(found, answers, unmet, tables)
     if main in ("CaCO3", "S_acid") and found.acidity is not None:
         side = "too acid" if main == "CaCO3" else "too alkaline"
-        also = f", and {_name(short, tables)} is short" if short is not None else ""
+        also = f", and {_name(short, tables)} is {_how(short)}" if short is not None else ""
         return _with_first(f"The ground is {side} for {crop.name} (pH {found.acidity.value:.1f}){also}", applications, main)
     if short is not None:
         what = short.analyte.removeprefix("leaf ")
-        return _with_first(f"{_name(short, tables).capitalize()} is short for {crop.name}", applications, what)
+        return _with_first(f"{_name(short, tables).capitalize()} is {_how(short)} for {crop.name}", applications, what)
     if main == "N":
         return _with_first(f"Only nitrogen is wanted for {crop.name}{_but_excess(found)}", applications, "N")
     return _with_first(
@@ -44,7 +44,7 @@ def headline(found: Assessment, applications: list[Application], answers: tuple[
     )
 
 
-def _trouble(found: Assessment, applications: list[Application], unmet: list[Unmet]) -> str:
+def _trouble(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str:
     """Trouble that no bag cures, and the other way out."""
     sodium, salt, request = found.salt.get("Na"), found.salt.get("EC"), found.request
     if sodium is not None and sodium.class_ == "sodic":
@@ -60,6 +60,11 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
     acid = next((item for item in unmet if item.what == "S_acid"), None)
     if acid is not None and request.plot.ground == "container":
         return "The water limes the pots: give rain water or acidify it, and repot in fresh acid mix. No sulfur."
+    water = found.readings.get("alkalinity")
+    too_high = found.acidity is not None and found.acidity.class_ == "too_alkaline"
+    if too_high and water is not None and water.value >= tables.timing.retest.alkaline_water_from_mg_per_l:
+        what = f"The water limes the ground at every watering (alkalinity {water.value:.0f} mg/L): first acidify it, or give rain water"
+        return _with_first(what, applications, "S_acid", word="Then")
     doses_sulfur = any(item.what == "S_acid" for item in applications)
     alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None and not doses_sulfur
     if alkaline and request.crop.is_acid_lover:
@@ -72,14 +77,19 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
     return ""
 
 
-def _worst_short(found: Assessment) -> Finding | None:
-    """The nutrient that is shortest by the ground or the leaf."""
+def _worst_short(found: Assessment, applications: list[Application]) -> Finding | None:
+    """The nutrient that is shortest by the ground or the leaf, of those that the plan gives."""
+    given = {item.what for item in applications} | {key for item in applications for key, kg in item.supplies.items() if kg >= 5}
     short = [
         finding
         for finding in (*found.leaves.values(), *found.nutrients.values())
-        if finding.is_short and finding.analyte not in ("OM", "Ca")
+        if finding.is_short and finding.analyte.removeprefix("leaf ") in given and finding.analyte != "Ca"
     ]
     return min(short, key=lambda finding: WORST.index(finding.class_), default=None)
+
+
+def _how(finding: Finding) -> str:
+    return "a little short" if finding.class_ == "building" else "short"
 
 
 def _name(finding: Finding, tables: Tables) -> str:
@@ -92,7 +102,7 @@ def _but_excess(found: Assessment) -> str:
     return f"; there is far too much {' and '.join(over)}" if over else ""
 
 
-def _with_first(what: str, applications: list[Application], of: str) -> str:
+def _with_first(what: str, applications: list[Application], of: str, *, word: str = "First") -> str:
     """What is wrong, with the first thing to do: of the kind that mends it, else whatever comes first."""
     now = [item for item in applications if not item.later]
     first = next(iter(sorted((item for item in now if item.what == of), key=lambda item: item.from_)), None) or next(
@@ -100,7 +110,7 @@ def _with_first(what: str, applications: list[Application], of: str) -> str:
     )
     if first is None:
         return f"{what}."
-    return f"{what}. First: {first.measure} of {first.name}, from {first.from_:%-d %B}."
+    return f"{what}. {word}: {first.measure} of {first.name}, from {first.from_:%-d %B}."
 
 
 def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet], tables: Tables) -> str:

@@ -105,10 +105,30 @@ def _answers(
         asked = without_a_test(held_fast(asked, assessment.readings, situation), assessment.readings, situation)
     asked = left_alone(by_leaf(asked, assessment.leaves, situation), situation)
     needs = less_already_applied(less_credits(asked, assessment.credits, tables), request.done, assessment.readings, request.today, tables)
-    found = within_caps(needs, request.caps)
+    found = within_caps(_practicable(needs, assessment, tables), request.caps)
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
         found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
     return Answers(acidity, (*found, *shared, *sufficiency.organic_matter_note(assessment.judged)), dressing)
+
+
+def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) -> list[Answer]:
+    """On a field, what no spreader can lay becomes nothing for this year; in a pot the feed goes by the litre of mix instead."""
+    plot, figures = assessment.request.plot, tables.nutrients
+    if plot.ground == "container":
+        told = "Pots are fed by the litre of mix, not by the hectare."
+        return [Nothing(answer.what, told) if isinstance(answer, Need) else answer for answer in answers]
+    if plot.ground not in ("field", "zone", "pasture"):
+        return answers
+    least = {"P": figures.least_on_a_field_kg_p_per_ha.value, "K": figures.least_on_a_field_kg_k_per_ha.value}
+    found: list[Answer] = []
+    for answer in answers:
+        if isinstance(answer, Need) and answer.rate_kg_per_ha < least.get(answer.what, 0.0):
+            name = tables.analytes[answer.what].name.lower()
+            told = f"No {name} this year: {answer.rate_kg_per_ha:.0f} kg/ha is less than a spreader lays. Save it up for the next crop."
+            found.append(Nothing(answer.what, told))
+        else:
+            found.append(answer)
+    return found
 
 
 def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:

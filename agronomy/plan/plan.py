@@ -28,6 +28,7 @@ from agronomy.plan.ground import ground_for
 from agronomy.plan.headline import headline
 from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
+from agronomy.plan.pots import pot_feed
 from agronomy.plan.retest import next_test
 from agronomy.products.compatibility import clashes
 from agronomy.products.selection import select
@@ -92,7 +93,9 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     applications, unmet, met = _applications(found, answers, tables)
     micros = micronutrient_doses(found, tables)
     amended, asked = gypsum_dose(found, tables)
-    applications += [*micros.applications, *amended]
+    potted, pot_needs = pot_feed(found, tables)
+    applications += [*micros.applications, *amended, *potted]
+    asked = [*asked, *pot_needs]
     unmet = dosed_instead(tuple(unmet), tuple(asked))
     conflicts: list[Conflict] = []
     if request.plot.ground == "bale":

@@ -54,8 +54,22 @@ def select(
         )  # scipy takes a third of a second to come in, and most plans go by the rule
 
         best, open_, along = optimised(needs, remaining, ground, shop, aim, tables, most_bags=most_bags, lost_times=lost_times)
-        return [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
+        result = [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
+        by_rule = select(needs, ground, shop, tables)
+        return by_rule if most_bags is None and _is_worse(result, by_rule, tables) else result
     return choices, unmet, met
+
+
+Selected = tuple[list[Choice], list[Unmet], list[Nothing]]
+
+
+def _is_worse(aimed: Selected, by_rule: Selected, tables: Tables) -> bool:
+    """Whether an aim leaves a need open that the rule meets, or costs beyond all measure: meeting needs comes before any aim."""
+    open_by_rule = {item.what: item.rate_kg_per_ha for item in by_rule[1]}
+    over = tables.choice.left_open_over_kg_per_ha.value
+    leaves_open = any(item.rate_kg_per_ha > open_by_rule.get(item.what, 0.0) + over for item in aimed[1])
+    cost, usual = (sum(choice.rate_kg_per_ha * choice.price_per_kg for choice in result[0]) for result in (aimed, by_rule))
+    return leaves_open or (usual > 0 and cost > tables.choice.sane_cost_times.value * usual)
 
 
 def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choices: list[Choice], least: float) -> list[Nothing]:

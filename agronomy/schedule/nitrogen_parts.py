@@ -15,6 +15,7 @@ from agronomy.tables.rooms.growing import NitrogenLimits, NitrogenStage
 
 AT_SOWING_UP_TO_DAY = 3
 TOP_UP_TIMES = 1.25  # what is left of a season goes on at once up to so many times the crop's single dressing (own-experience)
+A_FIRST_SEASON = timedelta(days=300)  # after planting what stands for years
 MOST_SPELLS = 12  # of a stage that is fed every few days
 LEAST_DAYS_LEFT = 4  # a window of fewer days is past
 
@@ -103,6 +104,8 @@ def _timed(rows: list[NitrogenStage], season: Season, is_light: bool) -> list[tu
                 window = Window(wakes.start + after, wakes.start + after + timedelta(days=row.to_day - row.from_day))
         elif season.sown is not None and window.start < season.sown - timedelta(days=14) and season.growth.life_form != "container":
             window = Window(season.sown, season.sown + timedelta(days=14))  # a stage from before it was there joins the start
+        if season.sown is not None and season.growth.stands == "stands" and window.start > season.sown + A_FIRST_SEASON:
+            continue  # a stage of the years after
         found.append((row, share, window))
     whole = sum(share for _, share, _ in found) or 1.0
     return sorted(((row, share / whole, window) for row, share, window in found), key=lambda item: item[2].start)

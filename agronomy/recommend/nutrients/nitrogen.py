@@ -150,6 +150,8 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
     figures = tables.nitrogen
     is_old_grass = tables.growing.crops[crop.key].life_form in ("grazed_grass", "cut_grass")
     ordinary_pct = (figures.ordinary_humus_grass_pct if is_old_grass else figures.ordinary_humus_pct).value
+    if not soil.organic_matter_known:
+        ordinary_pct = soil.organic_matter_pct  # nobody knows: it is taken for ordinary
     ordinary = organic_matter_nitrogen(replace(soil, organic_matter_pct=ordinary_pct), tables)[0] if counts_humus else 0.0
     need = min(season.high, season.usual + ordinary - given)
     steps, inputs = _lines(case)
@@ -275,7 +277,7 @@ def _need_or_nothing(
     others: tuple[Method, ...] = (),
 ) -> Answer:
     told = ", ".join(f"{name} {figure.value:.0f}" for name, figure in inputs.items())
-    if need < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
+    if need < tables.nutrients.smallest_dressing_kg_n_per_ha.value:
         return Nothing("N", f"No nitrogen: the ground is given about what {crop.name} takes up ({told} kg/ha).")
     less = f", less what the ground is given: {told} kg/ha" if told else "; nothing else is counted"
     paid = f"What pays for {crop.name}" if method == "economic rate" else f"What {crop.name} takes up"

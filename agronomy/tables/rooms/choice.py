@@ -55,6 +55,8 @@ class Choice:
     told_over_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     told_over_kg_per_ha: Annotated[Parameter, Within(0, 20, "kg/ha")]
     as_planned_within: Annotated[Parameter, Within(0, 0.3, "fraction")]
+    left_open_over_kg_per_ha: Annotated[Parameter, Within(0, 50, "kg/ha")]
+    sane_cost_times: Annotated[Parameter, Within(1, 20, "times")]
     first_form_times: Annotated[Parameter, Within(0.3, 1, "times")]
     poor_form_times: Annotated[Parameter, Within(1, 5, "times")]
     least_lime_on_a_field_kg_per_ha: Annotated[Parameter, Within(100, 3000, "kg/ha")]

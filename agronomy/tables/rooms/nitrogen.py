@@ -93,6 +93,7 @@ class Nitrogen:
     leaf_short_times: Annotated[Parameter, Within(1, 3, "times")]
     leaf_plenty_times: Annotated[Parameter, Within(0, 1, "times")]
     season_high_most: Annotated[Parameter, Within(1, 2, "fraction")]
+    grazed_share: Annotated[Parameter, Within(0, 1, "fraction")]
     season_yield_least: Annotated[Parameter, Within(0.05, 1, "fraction")]
     season_yield_most: Annotated[Parameter, Within(1, 3, "fraction")]
     most_kg_per_ha: Annotated[Parameter, Within(200, 1000, "kg N/ha")]

@@ -1,0 +1,66 @@
+"""Pots are fed by the litre of mix: one coated feed in spring for the season. Source: nelson, bunt-1988."""
+
+from agronomy.base.working import Figure, Step
+from agronomy.dose.application import Application
+from agronomy.dose.plain import plain_dose
+from agronomy.model.answers import Need
+from agronomy.plan.assess import Assessment
+from agronomy.schedule.windows import calendar_of
+from agronomy.tables import Tables
+
+COATED = "npk_coated_15_9_12"
+
+
+def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
+    """The season's feed of a container, by what the plant asks for; none where salt stands in the mix or the bag may not be used."""
+    request, figures = found.request, tables.nutrients
+    salty = any(finding.class_ != "right" for finding in found.salt.values())
+    barred = request.organic_only or COATED in request.without or (request.only is not None and COATED not in request.only)
+    if request.plot.ground != "container" or salty or barred:
+        return [], []
+    grams = {
+        "hungry": figures.pot_feed_hungry_g_per_l,
+        "medium": figures.pot_feed_medium_g_per_l,
+        "light": figures.pot_feed_light_g_per_l,
+        "leave alone": figures.pot_feed_light_g_per_l,
+    }[request.crop.feeding]
+    litres = request.plot.area_m2 * request.plot.depth_cm * 10
+    kg_per_ha = grams.value * litres / 1000 / request.plot.area_m2 * 10_000
+    step = Step(
+        "feed for the season",
+        "grams to the litre × litres / 1000 / area × 10 000",
+        {
+            "grams to the litre": Figure.of(grams),
+            "litres": Figure(litres, "L"),
+            "area": Figure(request.plot.area_m2, "m2"),
+        },
+        Figure(kg_per_ha, "kg/ha"),
+        grams.source,
+        grams.where,
+    )
+    window = calendar_of(request, tables).season.window("month", 4, 5).later_than(request.today)
+    each = f" {grams.value * litres / request.plot.pieces:.2g} g for each pot." if request.plot.pieces else ""
+    item = plain_dose(
+        tables.materials[COATED],
+        "N",
+        kg_per_ha,
+        area_m2=request.plot.area_m2,
+        system=request.units,
+        start=window.start,
+        end=window.end,
+        placement="scattered on the surface of the mix, scratched in lightly and watered in",
+        depth_cm=request.plot.depth_cm,
+        why="A pot holds no store: a coated feed gives for the season, by the litre of mix.",
+        note=f"{grams.value:g} g to the litre of mix.{each} No other feed beside it; none after midsummer for what stands out in frost.",
+        working=(step,),
+    )
+    need = Need(
+        what="N",
+        rate_kg_per_ha=item.supplies.get("N", 0.0),
+        low_kg_per_ha=0.6 * item.supplies.get("N", 0.0),
+        high_kg_per_ha=1.4 * item.supplies.get("N", 0.0),
+        method="by the litre of mix",
+        why="Pots are fed by the litre of mix, not by the hectare.",
+        working=(step,),
+    )
+    return [item], [need]
