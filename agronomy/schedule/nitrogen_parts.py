@@ -82,7 +82,8 @@ def _is_past(window: Window, season: Season) -> bool:
 
 def _timed(rows: list[NitrogenStage], season: Season, is_light: bool) -> list[tuple[NitrogenStage, float, Window]]:
     """Stages that have a share, with their windows, in order of date; a spring crop that is sown in autumn wakes with the growth."""
-    found = []
+    found: list[tuple[NitrogenStage, float, Window]] = []
+    years_after: list[tuple[NitrogenStage, float, Window]] = []  # what is planted now is fed by them once it stands
     wakes: Window | None = None
     first_later: float | None = None
     for row in rows:
@@ -105,8 +106,10 @@ def _timed(rows: list[NitrogenStage], season: Season, is_light: bool) -> list[tu
         elif season.sown is not None and window.start < season.sown - timedelta(days=14) and season.growth.life_form != "container":
             window = Window(season.sown, season.sown + timedelta(days=14))  # a stage from before it was there joins the start
         if season.sown is not None and season.growth.stands == "stands" and window.start > season.sown + A_FIRST_SEASON:
-            continue  # a stage of the years after
+            years_after.append((row, share, window))
+            continue
         found.append((row, share, window))
+    found = found or sorted(years_after, key=lambda item: item[2].start)[:1]
     whole = sum(share for _, share, _ in found) or 1.0
     return sorted(((row, share / whole, window) for row, share, window in found), key=lambda item: item[2].start)
 
