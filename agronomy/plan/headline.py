@@ -124,7 +124,7 @@ def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet],
         return f"No more nitrogen now: nitrate reads {nitrate.value:.0f} mg/kg, which is enough. First: test it again in two weeks."
     must = tables.growing.must_be_judged(crop.key, crop.group)
     unjudged = {item.analyte for item in found.unjudged}
-    names = {key: tables.analytes[key].name.lower().removeprefix("soil ").replace("ph", "pH") for key in must}
+    names = {key: "pH" if key == "pH" else tables.analytes[key].name.lower() for key in must}
     not_judged = [names[key] for key in must if key in unjudged]
     not_tested = [names[key] for key in must if key not in found.readings and key not in unjudged]
     open_ = [item for item in unmet if item.rate_kg_per_ha > 0] or [

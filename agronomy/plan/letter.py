@@ -44,7 +44,7 @@ def _jobs(plan: Plan) -> list[str]:
     if not told:
         return []
     more = f" {len(told) - MOST_JOBS} smaller jobs stand in the plan." if len(told) > MOST_JOBS else ""
-    return ["What to do. " + " ".join(told[:MOST_JOBS]) + more]
+    return ["What to do:\n" + "\n".join(told[:MOST_JOBS]) + more]
 
 
 def _same(item: Application) -> tuple[str, str, str, str]:

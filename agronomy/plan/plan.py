@@ -30,7 +30,7 @@ from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
 from agronomy.plan.pots import pot_feed
 from agronomy.plan.retest import next_test
-from agronomy.products.compatibility import clashes
+from agronomy.products.compatibility import Clash, clashes
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
@@ -39,6 +39,8 @@ from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import applications_for, is_too_old
 from agronomy.tables import Tables
+
+NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -196,13 +198,20 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     said += [
         f"{item.first[0].upper()}{item.first[1:]} and {item.second}: {item.days} days apart on the ground, {item.reason}."
         for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
-        if item.days and item.together in ("never", "apart")
+        if item.days and item.together in ("never", "apart") and _near(item, applications)
     ]
     if request.climate is not None and request.planting is not None and request.planting >= request.today:
         said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said
+
+
+def _near(clash: Clash, applications: list[Application]) -> bool:
+    """Whether two materials that must lie apart come near each other in this plan at all."""
+    days = clash.days + NEAR_DAYS
+    first, second = ([item for item in applications if item.name == name] for name in (clash.first, clash.second))
+    return any(abs((one.from_ - other.from_).days) <= days for one in first for other in second)
 
 
 def _last_taken(readings: dict[str, Reading]) -> date | None:

@@ -37,7 +37,7 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
         return (not shop.goes_first(pair[0], pair[1]), cost * times, pair[0].key)
 
     material, rate = min(fitting, key=price)
-    return _choice(need, material, rate, remaining[nutrient], len(candidates), len(fitting), shop)
+    return _choice(need, material, rate, remaining[nutrient], len(fitting), shop)
 
 
 def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
@@ -128,9 +128,7 @@ def _net_cost(
     return rate * shop.price_per_kg(material) - worth
 
 
-def _choice(
-    need: Need, material: Material, rate: float, still_needed: float, considered: int, fitting: int, shop: AvailableProducts
-) -> Choice:
+def _choice(need: Need, material: Material, rate: float, still_needed: float, fitting: int, shop: AvailableProducts) -> Choice:
     share = material.share[need.what]
     step = Step(
         "product needed",
@@ -151,9 +149,9 @@ def _choice(
         if shop.is_wanted(material)
         else "It is in your shed"
         if shop.covers(material, rate)
-        else f"Of {considered} that give {need.what}, {fitting} fit here and this costs least"
+        else "It costs least of those that fit here"
         if fitting > 1
-        else f"Of {considered} that give {need.what}, only this one fits here"
+        else "Of those on the list only this one fits here"
     )
     return Choice(
         need=need,

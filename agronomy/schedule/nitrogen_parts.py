@@ -5,10 +5,10 @@ most, small parts join a neighbour, and a stage that is past is left out rather 
 """
 
 from dataclasses import dataclass, replace
-from datetime import timedelta
+from datetime import date, timedelta
 from math import ceil
 
-from agronomy.model.seasons import Window
+from agronomy.model.seasons import Window, local_month
 from agronomy.schedule.anchors import Season
 from agronomy.tables import Tables
 from agronomy.tables.rooms.growing import NitrogenLimits, NitrogenStage
@@ -49,7 +49,7 @@ def nitrogen_parts(
     `slow`: a meal or coated feed that gives its nitrogen over months goes on in one or two parts, ahead of the first stage.
     """
     limits = tables.growing.limits[season.growth.crop]
-    stages = _timed([row for row in tables.growing.stages if row.set == limits.uses], season, is_light)
+    stages = _timed([row for row in tables.growing.stages if row.set == limits.uses], season, is_light, limits)
     known = _most(limits, season, is_light)
     single = limits.single_below_light if is_light else limits.single_below_other
     total = nitrogen_kg_per_ha + brought_kg_per_ha
@@ -80,7 +80,7 @@ def _is_past(window: Window, season: Season) -> bool:
     return (window.end - season.today).days < LEAST_DAYS_LEFT
 
 
-def _timed(rows: list[NitrogenStage], season: Season, is_light: bool) -> list[tuple[NitrogenStage, float, Window]]:
+def _timed(rows: list[NitrogenStage], season: Season, is_light: bool, limits: NitrogenLimits) -> list[tuple[NitrogenStage, float, Window]]:
     """Stages that have a share, with their windows, in order of date; a spring crop that is sown in autumn wakes with the growth."""
     found: list[tuple[NitrogenStage, float, Window]] = []
     years_after: list[tuple[NitrogenStage, float, Window]] = []  # what is planted now is fed by them once it stands
@@ -108,10 +108,20 @@ def _timed(rows: list[NitrogenStage], season: Season, is_light: bool) -> list[tu
         if season.sown is not None and season.growth.stands == "stands" and window.start > season.sown + A_FIRST_SEASON:
             years_after.append((row, share, window))
             continue
+        if season.stands and _after_stop(window.start, limits, season.hemisphere):
+            continue
         found.append((row, share, window))
     found = found or sorted(years_after, key=lambda item: item[2].start)[:1]
     whole = sum(share for _, share, _ in found) or 1.0
     return sorted(((row, share / whole, window) for row, share, window in found), key=lambda item: item[2].start)
+
+
+def _after_stop(day: date, limits: NitrogenLimits, hemisphere: str) -> bool:
+    """Whether a day lies after the month and day from which what stands gets no more nitrogen."""
+    if limits.stop_kind != "month":
+        return False
+    northern = local_month(day.month, hemisphere)
+    return (northern, day.day) > (int(limits.stop_value), int(limits.stop_day or 31))
 
 
 def _single(stages: list[tuple[NitrogenStage, float, Window]], order: int, season: Season) -> list[tuple[NitrogenStage, float, Window]]:

@@ -20,7 +20,7 @@ def _letter(request, plan: Plan, plot: str, crop: str) -> Letter:
     """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
     place = request.place
     to = place.holding.name if place.role == "adviser" else ""
-    return letter(plan, plot=plot, crop=crop, to=to, by=request.user.get_full_name() or str(request.user))
+    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user))
 
 
 def plot_letter(request, pk: int):
