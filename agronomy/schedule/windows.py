@@ -166,6 +166,9 @@ def _acidity_parts(
     is_lime = choice.need.what == "CaCO3"
     rule = tables.timing.lime if is_lime else tables.timing.sulfur
     rate, cap = choice.rate_kg_per_ha, dressing.max_kg_per_ha
+    product = tables.acidity.product_caps.get(choice.material.key) if is_lime else None
+    if product is not None:
+        cap = min(cap, product.most_on_lawn_kg_per_ha if place.plot.ground == "lawn" else product.most_kg_per_ha)
     first, note = _ahead(rule, calendar, is_lime, tables)
     pattern = place.before(rule, lime=True)
     if rate <= cap:

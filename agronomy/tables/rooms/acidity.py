@@ -170,6 +170,16 @@ class SupposedPh(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ProductCap(Cited):
+    """The most of a liming product in one dressing, where the product itself sets it."""
+
+    material: Annotated[str, Names("materials")]
+    most_kg_per_ha: Annotated[float, Within(100, 20000, "kg/ha")]
+    most_on_lawn_kg_per_ha: Annotated[float, Within(100, 20000, "kg/ha")]
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Acidity:
     """Lime and acid: need by buffer tests, caps of a dressing, sulfur tables, sieves, what pH does to nutrients."""
 
@@ -217,6 +227,7 @@ class Acidity:
     availability: Annotated[Mapping[str, Availability], Csv("acidity/availability.csv", "nutrient")]
     sulfur: Annotated[tuple[SulfurRow, ...], Csv("acidity/sulfur_tables.csv")]
     caps: Annotated[Mapping[str, Cap], Csv("acidity/caps.csv", "key")]
+    product_caps: Annotated[Mapping[str, ProductCap], Csv("acidity/product_caps.csv", "material")]
     soil_type_factors: Annotated[Mapping[str, SoilTypeFactor], Csv("acidity/soil_type_factors.csv", "key")]
     quick_acid: Annotated[Mapping[str, QuickAcid], Csv("acidity/quick_acid.csv", "material")]
     method_ranges: Annotated[tuple[MethodRange, ...], Csv("acidity/method_ranges.csv")]
