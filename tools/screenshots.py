@@ -96,8 +96,6 @@ def tour(page: Page, phone: Page) -> None:
     shoot(page, "bench")
     bench = page.url
     plot = bench.rstrip("/").rsplit("/", 1)[1]
-    page.get_by_role("link", name="As a letter").click()
-    shoot(page, "letter")
     ground(page, plot)
     readings(page, plot, bench)
     schools(page)

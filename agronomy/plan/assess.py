@@ -146,7 +146,11 @@ def _nutrients(
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
     for analyte in sorted(readings, key=lambda key: (_PLACES.get(key, len(JUDGED)), key)):
-        if analyte in _USED_ELSEWHERE or (analyte == "Al" and acidity and acidity.class_ == "too_acid"):
+        if (
+            analyte in _USED_ELSEWHERE
+            or tables.analytes[analyte].medium == "water"
+            or (analyte == "Al" and acidity and acidity.class_ == "too_acid")
+        ):
             continue
         if analyte.startswith(LEAF) and any(row.analyte == analyte for row in tables.nutrients.tissue):
             continue

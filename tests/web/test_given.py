@@ -7,6 +7,7 @@ from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import page, text_of
 from web.ground.models import Gift, OwnCrop
 from web.planning.service import crop_of
+from web.readings.models import Slip
 
 
 @pytest.fixture
@@ -200,3 +201,31 @@ def test_a_working_leads_to_the_rows_it_rests_on(grower, border):
     start = working.index("/rules/?table=critical/k.csv")
     address = working[start : working.index('"', start)].replace("&amp;", "&")
     assert "1 row" in " ".join(text_of(grower.get(address)).split())
+
+
+def test_what_the_water_and_the_leaf_say_reaches_the_plan(grower, thornmere):
+    bed = plot(thornmere, "Blueberry row", crop="blueberry", kind="row_block", area_m2=60, texture="loam")
+    slip(bed, [("pH", "5.9", "", "water 1:1"), ("P", "20", "mg/kg", "Olsen"), ("K", "200", "mg/kg", "ammonium acetate")])
+    before = page(grower, "planning:bench", bed.pk)
+    assert "limes the ground at every watering" not in before
+    well = thornmere.waters.create(name="Well", kind="well")
+    bed.water = well
+    bed.save()
+    found = Slip.objects.create(holding=thornmere, water=well, medium="water", taken_on="2026-09-01", how="lab")
+    found.lines.create(place=0, analyte="alkalinity", typed="280", unit="mg/L CaCO3", method="titration")
+    leaf = Slip.objects.create(holding=thornmere, plot=bed, medium="leaf", taken_on="2026-08-01", how="tissue")
+    leaf.lines.create(place=0, analyte="leaf N", typed="1.5", unit="%")
+    told = page(grower, "planning:bench", bed.pk)
+    assert "limes the ground at every watering (alkalinity 280 mg/L)" in told
+    assert "The leaf is starved of nitrogen" in told
+    letter = page(grower, "planning:plot_letter", bed.pk)
+    assert "Blueberry row: blueberry" in letter
+    assert "acidify it, or give rain water" in letter
+
+
+def test_a_bale_has_its_plan_without_a_soil_test(grower, thornmere):
+    bales = plot(thornmere, "Bales", crop="tomato", kind="bale", area_m2=2.7, sizes={"count": 6})
+    told = page(grower, "planning:bench", bales.pk)
+    assert "Fresh straw starves plants" in told
+    assert grower.post(reverse("planning:adopt", args=[bales.pk])).status_code == 302
+    assert "Fresh straw" in page(grower, "planning:letter", bales.adopted_plans.get().pk)

@@ -15,7 +15,7 @@ from web.core import say, tables
 from web.ground.selectors import plot_or_404
 from web.planning.models import PlanProposal
 from web.planning.requests import request_document
-from web.planning.service import crop_of, keep, lines_by_plot, plan_of
+from web.planning.service import can_plan, crop_of, keep, lines_by_plot, plan_of
 from web.planning.views import _working, adopting, kept
 
 
@@ -37,7 +37,7 @@ def propose(request, pk: int):
     """The form, and on sending a plan made with its choices and kept whole."""
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
-    if plot.planting is None or crop_of(plot) is None or not lines:
+    if not can_plan(plot, lines):
         raise Http404
     form = ProposalForm(request.POST or None, initial={"school": plot.school or plot.holding.school, "aim": plot.aim or "rule"})
     if request.method == "POST" and form.is_valid():

@@ -15,7 +15,7 @@ from web.planning.requests import request_document
 from web.planning.signals import plan_adopted
 from web.planning.words import Reader
 from web.readings.models import SlipLine
-from web.readings.selectors import soil_lines_of
+from web.readings.selectors import plan_lines_of, water_lines_of
 from web.supplies.stock import Stock
 
 
@@ -31,11 +31,24 @@ MOST_LINES = 150
 
 
 def lines_by_plot(plots: list[Plot]) -> dict[int, list[SlipLine]]:
-    """The soil readings of all given plots, latest first and no more than a plan looks at, in one query."""
+    """The readings of all given plots, of soil and leaves and of the water they get; latest first, no more than a plan looks at.
+
+    One query, and one more where a plot's water is known. A water alone makes no readings of a plot.
+    """
     found: dict[int, list[SlipLine]] = {plot.pk: [] for plot in plots}
-    for line in soil_lines_of([plot.pk for plot in plots], most=MOST_LINES):
+    for line in plan_lines_of([plot.pk for plot in plots], most=MOST_LINES):
         found[line.slip.plot_id].append(line)
+    watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and found[plot.pk]}
+    if watered:
+        waters = water_lines_of(set(watered.values()))
+        for plot_pk, water_pk in watered.items():
+            found[plot_pk] += waters[water_pk]
     return found
+
+
+def can_plan(plot: Plot, lines: list[SlipLine]) -> bool:
+    """Whether a plot has what a plan needs: a crop, and a reading; a bale wants no soil test."""
+    return plot.planting is not None and crop_of(plot) is not None and (bool(lines) or plot.kind == "bale")
 
 
 def plan_for(plot: Plot, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None) -> Plan:

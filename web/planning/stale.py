@@ -30,11 +30,14 @@ def planting_changed(instance, **_):
 def slip_changed(instance, **_):
     if instance.plot_id:
         _mark(plot=instance.plot_id)
+    if instance.water_id:
+        _mark(plot__water=instance.water_id)
 
 
 @receiver([post_save, post_delete], sender=SlipLine)
 def line_changed(instance, **_):
     _mark(plot__slips=instance.slip_id)
+    _mark(plot__water__slips=instance.slip_id)
 
 
 @receiver(post_save, sender=Holding)

@@ -13,7 +13,7 @@ from web.drawing.rake import SmallRake, SmallTooth, small_rake
 from web.ground.models import Plot
 from web.planning import words
 from web.planning.models import PlotSummary
-from web.planning.service import crop_of, lines_by_plot, plan_for, reader_of
+from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_of
 from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 300
@@ -67,7 +67,7 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
     today, crop = timezone.localdate(), crop_of(plot)
     last = max((line.slip.taken_on for line in lines), default=None)
     asks, teeth, state = "type in a slip to see what it asks for", [], PlotSummary.UNTESTED
-    if crop is not None and lines:
+    if can_plan(plot, lines):
         try:
             plan = plan_for(plot, lines, today=today, units=place.units, stock=stock)
         except RequestError:
@@ -76,8 +76,10 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
             asks = words.asks(plan, today, reader_of(place, plot.area_m2), tables())
             teeth = _kept_teeth(small_rake(list(plan.findings)))
             state = PlotSummary.ASKS if asks else PlotSummary.RESTS
+            if not asks and not plan.headline.startswith("Nothing"):
+                asks, state = plan.headline, PlotSummary.ASKS
             asks = asks or "nothing needed"
-            if is_too_old(last, today, tables()):
+            if last is not None and is_too_old(last, today, tables()):
                 asks, state = f"the last test is from {last:%B %Y}: test again", PlotSummary.OLD
     elif crop is None and lines:
         asks = "say what you mean to grow here"

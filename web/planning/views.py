@@ -21,7 +21,7 @@ from web.planning import words
 from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.requests import request_document
-from web.planning.service import adopt, crop_of, lines_by_plot, plan_for, plan_of, reader_of
+from web.planning.service import adopt, can_plan, crop_of, lines_by_plot, plan_for, plan_of, reader_of
 from web.planning.signals import plan_withdrawn, work_may_change
 
 LISTED = 120
@@ -57,7 +57,7 @@ def bench(request, pk: int):
         "adopted": list(plot.adopted_plans.defer("request", "result")[:5]),  # large, and only their days are told here
         "base": reverse("planning:bench", args=[pk]),
     }
-    if plot.planting is None or context["crop"] is None or not lines:
+    if not can_plan(plot, lines):
         return render(request, "planning/bench_waiting.html", context)
     document = request_document(plot, plot.planting, lines, today=today, units=request.place.units)
     reader = reader_of(request.place, plot.area_m2)
@@ -92,7 +92,7 @@ def _working(request, plan: Plan, key: str, name: str, back: str):
 def adopt_plan(request, pk: int):
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
-    if plot.planting is None or not lines:
+    if not can_plan(plot, lines):
         return redirect("planning:bench", pk)
     adopted = adopting(
         request,

@@ -15,10 +15,26 @@ def slips_of(holding) -> QuerySet[Slip]:
 _FOR_A_PLAN = ("analyte", "typed", "unit", "method", "own_error", "slip__plot_id", "slip__how", "slip__taken_on", "slip__lab")
 
 
-def soil_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
-    """The latest soil readings of some plots, at most so many of each, in one query."""
+def water_lines_of(water_ids: set[int]) -> dict[int, list[SlipLine]]:
+    """The readings of the latest slip of some waters, by water."""
+    found: dict[int, list[SlipLine]] = {pk: [] for pk in water_ids}
     lines = (
-        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium=Slip.Medium.SOIL, kind=SlipLine.Kind.READING)
+        SlipLine.objects.filter(slip__water__in=water_ids, slip__medium=Slip.Medium.WATER, kind=SlipLine.Kind.READING)
+        .select_related("slip")
+        .only(*_FOR_A_PLAN, "slip__water_id")
+        .order_by("-slip__taken_on", "-slip__pk", "place")
+    )
+    for line in lines:
+        told = found[line.slip.water_id]
+        if not told or told[0].slip_id == line.slip_id:
+            told.append(line)
+    return found
+
+
+def plan_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
+    """The latest readings of soil and leaves of some plots, at most so many of each plot, in one query."""
+    lines = (
+        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium__in=(Slip.Medium.SOIL, Slip.Medium.LEAF), kind=SlipLine.Kind.READING)
         .select_related("slip")
         .only(*_FOR_A_PLAN)
     )
