@@ -3,6 +3,7 @@
 from datetime import timedelta
 
 from agronomy.apply.bale import start_bales
+from agronomy.base import showing
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
@@ -54,7 +55,10 @@ def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list
                 placement=placement,
                 depth_cm=request.plot.depth_cm,
                 why=WHY,
-                note=f"Day {day.day}: {day.product_g:.0f} g on each bale. Water every day; plant when the core stays below 30 °C two days.",
+                note=(
+                    f"Day {day.day}: {showing.mass(day.product_g / 1000, request.units, 2)} on each bale. Water every day; plant when the "
+                    "core stays below 30 °C two days."
+                ),
                 supplies={"N": day.nitrogen_g * per_ha},
                 number=number,
                 count=len(feeds),
@@ -84,7 +88,7 @@ def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list
                     placement=placement,
                     depth_cm=request.plot.depth_cm,
                     why="What straw lacks besides nitrogen.",
-                    note=f"Day {day.day}: {product:.0f} g on each bale.",
+                    note=f"Day {day.day}: {showing.mass(product / 1000, request.units, 2)} on each bale.",
                     supplies={element: grams * share * per_ha},
                 )
             )

@@ -72,7 +72,7 @@ def _leave(plan: Plan) -> str:
 
 
 def _why(plan: Plan) -> str:
-    reasons = list(dict.fromkeys(need.why.split(". ")[0].rstrip(".") + "." for need in plan.needs if need.why))
+    reasons = list(dict.fromkeys(need.why.split(". ")[0].rstrip(".") + "." for need in plan.needs if need.why and need.what != "N"))
     return "Why. " + " ".join(reasons[:MOST_REASONS]) if reasons else ""
 
 

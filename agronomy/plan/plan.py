@@ -40,6 +40,7 @@ from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import applications_for, is_too_old
 from agronomy.tables import Tables
 
+MOST_DAYS_LATE = 21  # after a stage's last day nitrogen still serves so long
 NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
 
 
@@ -103,7 +104,10 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     if request.plot.ground == "bale":
         applications, asked = bale_plan(request, tables)
     else:
+        meant = applications
         applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
+        applications, too_late = _without_late_nitrogen(applications, meant)
+        unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet
     wanted = [*needs, *micros.needs, *asked]
@@ -205,6 +209,20 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said
+
+
+def _without_late_nitrogen(applications: list[Application], meant: list[Application]) -> tuple[list[Application], list[Unmet]]:
+    """Nitrogen that had to give way for so long that its stage is past is left out, and told; late nitrogen does more harm than good."""
+    ends = {(item.material, item.dressing): item.to for item in meant if item.what == "N"}
+    kept, left = [], []
+    for item in applications:
+        end = ends.get((item.material, item.dressing)) if item.what == "N" else None
+        if end is not None and (item.from_ - end).days > MOST_DAYS_LATE:
+            why = f"{item.measure} of {item.name} is left out: other work puts it off to {item.from_:%-d %B}, past its stage."
+            left.append(Unmet("N", item.supplies.get("N", 0.0), why))
+        else:
+            kept.append(item)
+    return kept, left
 
 
 def _near(clash: Clash, applications: list[Application]) -> bool:

@@ -71,12 +71,6 @@ REMARKS = [
     ((reading("P", 300, "mg/kg", "Mehlich 3"), reading("Zn", 0.2, "mg/kg", "DTPA")), "maize", "p_zn_fe", "zinc harder to get"),
     ((reading("NO3-N", 40, "mg/kg"),), "dahlia", "nitrate_water", "catch crop"),
     ((reading("pH", 5.4), reading("Mn", 0.4, "mg/kg", "DTPA")), "sugar_beet", "lime_manganese", "manganese"),
-    (
-        (reading("pH", 6.6), reading("K", 30, "mg/kg", "Mehlich 3"), reading("Mg", 20, "mg/kg", "Mehlich 3")),
-        "potato",
-        "potash_magnesium",
-        "magnesium first",
-    ),
 ]
 
 

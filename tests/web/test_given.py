@@ -1,5 +1,7 @@
 """What a plot is given, what would sharpen its plan, ground without a test, own figures, crops tried: through the client."""
 
+import re
+
 import pytest
 from django.urls import reverse
 
@@ -22,7 +24,7 @@ SLURRY = {"kind": "manure", "what": "cattle_slurry", "rate": "20 t/ha", "on": "2
 
 def test_gifts_of_every_kind_become_lines_and_move_the_need(grower, field):
     address = reverse("planning:given", args=[field.pk])
-    bare = page(grower, "planning:given", field.pk)
+    bare, bare_bench = page(grower, "planning:given", field.pk), page(grower, "planning:bench", field.pk)
     for gift in (
         SLURRY,
         {"kind": "legume", "what": "red_clover", "on": "2098-10-01"},
@@ -36,7 +38,9 @@ def test_gifts_of_every_kind_become_lines_and_move_the_need(grower, field):
         assert words in told
         assert words not in bare
     assert Gift.objects.get(kind="straw").rate_t_per_ha == pytest.approx(2.2417, rel=1e-3)
-    assert "red clover" in page(grower, "planning:bench", field.pk)
+    (before,) = re.findall(r"nitrogen</th><td class=\"rate-cell\">([\d.,]+)", bare_bench)
+    (after,) = re.findall(r"nitrogen</th><td class=\"rate-cell\">([\d.,]+)", page(grower, "planning:bench", field.pk))
+    assert float(after) < float(before)
 
 
 def test_a_line_is_left_out_and_counted_again(grower, field):

@@ -8,17 +8,20 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
+from agronomy.base.quantities import parse_quantity
 from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
+from agronomy.plan.units import in_units
 from web.core import tables
 from web.ground.selectors import plot_or_404
 from web.planning.models import AdoptedPlan
 from web.planning.service import crop_of, lines_by_plot, plan_for, plan_of
 
 
-def _letter(request, plan: Plan, plot: str, crop: str) -> Letter:
+def _letter(request, plan: Plan, area_m2: float, plot: str, crop: str) -> Letter:
     """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
     place = request.place
+    plan = in_units(plan, place.units, area_m2)
     to = place.holding.name if place.role == "adviser" else ""
     return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user))
 
@@ -34,7 +37,11 @@ def plot_letter(request, pk: int):
         plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
     except RequestError:
         raise Http404 from None
-    context = {"plot": plot, "letter": _letter(request, plan, plot.name, crop.name), "back": reverse("planning:bench", args=[pk])}
+    context = {
+        "plot": plot,
+        "letter": _letter(request, plan, plot.area_m2, plot.name, crop.name),
+        "back": reverse("planning:bench", args=[pk]),
+    }
     return render(request, "planning/letter.html", context)
 
 
@@ -42,6 +49,7 @@ def adopted_letter(request, pk: int):
     """The letter of a plan as it was adopted."""
     adopted = get_object_or_404(AdoptedPlan.objects.select_related("plot"), pk=pk, plot__holding=request.place.holding)
     told = adopted.request["crop"]
+    area_m2 = parse_quantity(adopted.request["plot"]["area"], "area", "area")
     own = told.get("own") or {}
     row = tables().crops.get(told["key"])
     crop = own.get("name") or (row.name if row else told["key"])
@@ -50,7 +58,7 @@ def adopted_letter(request, pk: int):
         crop = f"{crop}, {date.fromisoformat(planted):%-d %B %Y}"
     context = {
         "plot": adopted.plot,
-        "letter": _letter(request, plan_of(adopted), adopted.plot.name, crop),
+        "letter": _letter(request, plan_of(adopted), area_m2, adopted.plot.name, crop),
         "back": reverse("planning:adopted", args=[pk]),
     }
     return render(request, "planning/letter.html", context)

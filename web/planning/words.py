@@ -9,6 +9,7 @@ from agronomy.dose.application import Application, brings, measures, say_placeme
 from agronomy.model.answers import SPOKEN
 from agronomy.model.finding import Finding
 from agronomy.plan.plan import Plan
+from agronomy.plan.units import in_units
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
@@ -245,6 +246,7 @@ def strip(plan: Plan, planting: date | None, today: date):
 
 def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, tables: Tables) -> dict:
     """Everything a bench, a kept plan or a sheet shows."""
+    plan = in_units(plan, reader.units, reader.area_m2)
     general = [caution for caution in plan.cautions if not caution.materials]
     return {
         "plan": plan,

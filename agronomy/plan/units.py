@@ -1,0 +1,27 @@
+"""A plan told in another system of units than it was asked in: its weights and depths, and the headline that names one."""
+
+from dataclasses import replace
+
+from agronomy.base import showing
+from agronomy.dose.application import Application, digits, say_placement
+from agronomy.plan.plan import Plan
+
+
+def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
+    """The same plan with every measure that it says in a system of units, "metric" or "us"."""
+    told = tuple(_told(item, system, area_m2) for item in plan.applications)
+    headline = plan.headline
+    for before, after in zip(plan.applications, told, strict=True):
+        phrase = f"{before.measure} of {before.name}"
+        if phrase in headline:
+            headline = headline.replace(phrase, f"{after.measure} of {after.name}")
+            break
+    return replace(plan, applications=told, headline=headline)
+
+
+def _told(item: Application, system: str, area_m2: float) -> Application:
+    return replace(
+        item,
+        measure=showing.mass(item.total_kg, system, digits(area_m2)),
+        placement=say_placement(item.placement_pattern, item.depth_cm, system),
+    )
