@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 
-from agronomy.apply.micronutrients import ELEMENTS
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import LEAF, judge_leaf
@@ -165,8 +164,3 @@ def _nutrients(
         else:
             judged[analyte] = result
     return judged, unjudged
-
-
-def short_micronutrients(found: Assessment) -> list[str]:
-    """Trace elements of a plot that are short by test."""
-    return [key for key in ELEMENTS if key in found.judged and found.judged[key][0].is_short]

@@ -87,30 +87,45 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
     return (judged[0], False) if is_hungry and is_low else (None, False)
 
 
+def short_by_test(found: Assessment, tables: Tables) -> list[str]:
+    """The elements that a test of the ground or the leaf calls short for this crop, which the plan doses."""
+    return [element for element in ELEMENTS if _short(element, found, tables)[0] is not None]
+
+
+def ways_here(element: str, found: Assessment, tables: Tables) -> list[MicronutrientRate]:
+    """Every way of giving an element on this plot, none above what the crop bears. Source: micro-rates (unsure).
+
+    Raises OutOfRange for an element that is no trace.
+    """
+    most = _most(element, found, tables)
+    ways = micronutrient_ways(element, found.ph or 7.0, found.request.plot.area_m2, dict(tables.materials), tables)
+    return [_within(most, rate) for rate in ways]
+
+
+def _within(most: float, rate: MicronutrientRate) -> MicronutrientRate:
+    """A dose, held below the most of its element [kg/ha] that the crop bears."""
+    if rate.element_high <= most:
+        return rate
+    low = min(rate.element_low, most)
+    share, share_high = low / rate.element_low, most / rate.element_high
+    return replace(
+        rate,
+        element_low=low,
+        element_high=most,
+        product_low=rate.product_low * share,
+        product_high=rate.product_high * share_high,
+        plot_kg=rate.plot_kg * share,
+    )
+
+
 def _way(element: str, found: Assessment, calendar: Calendar, *, by_leaf: bool, tables: Tables) -> MicronutrientRate | None:
     """How an element is given here: what stands is sprayed, but iron goes to its roots as a chelate; the rest goes into the ground."""
-    ways = {
-        item.way: item for item in micronutrient_ways(element, found.ph or 7.0, found.request.plot.area_m2, dict(tables.materials), tables)
-    }
+    ways = {item.way: item for item in ways_here(element, found, tables)}
     grows = calendar.stands or calendar.growing
     order = (
         ("band", "leaf") if element == "Fe" else ("leaf", "band") if by_leaf or grows or element == "Mn" else ("broadcast", "band", "leaf")
     )
-    rate = next((ways[way] for way in order if way in ways and ways[way].strength_pct is None), None)
-    if rate is None:
-        return None
-    most = _most(element, found, tables)
-    if rate.element_low > most:
-        share = most / rate.element_low
-        rate = replace(
-            rate,
-            element_low=most,
-            element_high=most,
-            product_low=rate.product_low * share,
-            product_high=rate.product_low * share,
-            plot_kg=rate.plot_kg * share,
-        )
-    return rate
+    return next((ways[way] for way in order if way in ways and ways[way].strength_pct is None), None)
 
 
 def _most(element: str, found: Assessment, tables: Tables) -> float:

@@ -22,7 +22,8 @@ from agronomy.dose.household import bags
 from agronomy.intake.request import read_request
 from agronomy.model.answers import Need
 from agronomy.model.climate import climate_of
-from agronomy.plan.assess import assess, short_micronutrients
+from agronomy.plan.assess import assess
+from agronomy.plan.micronutrients import short_by_test, ways_here
 from agronomy.products.sieves import effective_value, reacting_share, schemes
 from agronomy.recommend.nutrients.release import released_by
 from agronomy.whatif.ways import quick_ways, upkeep_sulfur, vinegar_l_per_m2
@@ -338,7 +339,15 @@ def test_short_traces_are_read_from_the_test():
         ),
         TABLES,
     )
-    assert short_micronutrients(found) == ["Zn"]
+    assert short_by_test(found, TABLES) == ["Zn"]
+
+
+@pytest.mark.parametrize(("crop", "most"), [("beans", 0.5), ("spring_barley", 0.5), ("sugar_beet", 2.0)])
+def test_no_way_of_giving_boron_goes_above_what_the_crop_bears(crop, most):
+    found = assess(read_request(document(reading("pH", 6.8), reading("B", 0.1, "mg/kg", "hot water"), crop=crop), TABLES), TABLES)
+    ways = ways_here("B", found, TABLES)
+    assert max(way.element_high for way in ways) == most
+    assert all(0 < way.product_low <= way.product_high for way in ways)
 
 
 @pytest.mark.parametrize("scheme", sorted(schemes(TABLES)))

@@ -6,8 +6,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.apply.micronutrients import WAYS, micronutrient_ways
-from agronomy.plan.assess import short_micronutrients
+from agronomy.apply.micronutrients import WAYS
+from agronomy.plan.micronutrients import short_by_test, ways_here
 from agronomy.schedule.intervals import leaf_feeds
 from web.changes.undo import undoable
 from web.core import tables
@@ -22,11 +22,7 @@ def jobs_for_a_trace(request, pk: int):
     plot, today = plot_or_404(request, pk), timezone.localdate()
     found = assessed(request, plot, today)
     element, way = request.POST.get("element", ""), request.POST.get("way", "")
-    doses = (
-        micronutrient_ways(element, found.ph, plot.area_m2, tables().materials, tables())
-        if found and found.ph is not None and element in short_micronutrients(found)
-        else []
-    )
+    doses = ways_here(element, found, tables()) if found and found.ph is not None and element in short_by_test(found, tables()) else []
     dose = next((dose for dose in doses if dose.way == way and dose.plot_kg > 0), None)
     if dose is None:
         messages.error(request, "That is not short by a test here, or cannot be given this way.")

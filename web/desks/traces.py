@@ -3,11 +3,11 @@
 from django.shortcuts import render
 from django.utils import timezone
 
-from agronomy.apply.micronutrients import ELEMENTS, WAYS, MicronutrientRate, boron_solution, micronutrient_ways
+from agronomy.apply.micronutrients import ELEMENTS, WAYS, MicronutrientRate, boron_solution
 from agronomy.base import showing
 from agronomy.model.answers import SPOKEN
-from agronomy.plan.assess import short_micronutrients
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
+from agronomy.plan.micronutrients import short_by_test, ways_here
 from web.core import tables
 from web.desks.common import assessed
 from web.ground.selectors import plot_or_404
@@ -21,7 +21,7 @@ def traces(request, pk: int):
     context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}
     if found is None:
         return render(request, "desks/traces.html", context)
-    short = short_micronutrients(found)
+    short = short_by_test(found, tables())
     element = asked if asked in ELEMENTS else short[0] if short else ""
     context |= {
         "short": [tables().analytes[key].name.lower() for key in short],
@@ -31,7 +31,7 @@ def traces(request, pk: int):
     }
     if element and found.ph is not None:
         row = tables().nutrients.micronutrients[element]
-        doses = micronutrient_ways(element, found.ph, plot.area_m2, tables().materials, tables())
+        doses = ways_here(element, found, tables())
         sprayed = practice_cautions(Practice(way="leaf"), tables()) if any(dose.way == "leaf" for dose in doses) else []
         cautions = [*material_cautions((tables().materials[dose.material] for dose in doses), tables()), *sprayed]
         context |= {
