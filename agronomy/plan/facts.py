@@ -15,6 +15,7 @@ EATERS_OF_HAY = frozenset({"horse_manure", "cattle_manure", "sheep_manure", "rab
 ASH = "wood_ash"
 MURIATE = "potassium_chloride"
 LATELY_DAYS = 400
+WIDE = 3.0  # times: a band wider than this asks for the test that narrows it
 # every word that `facts_of` can give beside the ones with a colon; advice may use no other
 WORDS = frozenset(
     {
@@ -40,6 +41,7 @@ WORDS = frozenset(
         "lime by the tonne",
         "limes",
         "manure in the shed",
+        "nitrate tested",
         "no ph",
         "no readings",
         "organic rules",
@@ -55,7 +57,7 @@ WORDS = frozenset(
         "woody",
     }
 )
-KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "plenty", "excess")
+KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "plenty", "excess", "wide")
 
 
 def facts_of(found: Assessment, applications: list[Application], needs: list[Need], tables: Tables) -> set[str]:
@@ -66,6 +68,7 @@ def facts_of(found: Assessment, applications: list[Application], needs: list[Nee
         *_readings(found),
         *_given(found, tables),
         *_doses(found, applications, tables),
+        *(f"wide:{need.what}" for need in needs if need.high_kg_per_ha > WIDE * need.low_kg_per_ha),
     }
 
 
@@ -118,6 +121,7 @@ def _readings(found: Assessment) -> set[str]:
         "salty water": (salt is not None and salt.value >= 1.0) or (chloride is not None and chloride.value >= 100),
         "calcium is no want": calcium is not None and not calcium.is_short,
         "leaf tested": bool(found.leaves),
+        "nitrate tested": "NO3-N" in readings,
     }
     return facts | {name for name, holds in told.items() if holds}
 
