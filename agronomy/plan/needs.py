@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from agronomy.base import showing
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
@@ -112,19 +113,25 @@ def _answers(
 
 
 def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) -> list[Answer]:
-    """On a field, what no spreader can lay becomes nothing for this year; in a pot the feed goes by the litre of mix instead."""
+    """What no spreader or hand can lay evenly becomes nothing for this year; in a pot the feed goes by the litre of mix instead."""
     plot, figures = assessment.request.plot, tables.nutrients
     if plot.ground == "container":
         told = "Pots are fed by the litre of mix, not by the hectare."
         return [Nothing(answer.what, told) if isinstance(answer, Need) else answer for answer in answers]
-    if plot.ground not in ("field", "zone", "pasture"):
-        return answers
-    least = {"P": figures.least_on_a_field_kg_p_per_ha.value, "K": figures.least_on_a_field_kg_k_per_ha.value}
+    by_hand = plot.ground not in ("field", "zone", "pasture")
+    least = (
+        {"P": figures.least_by_hand_kg_p_per_ha.value, "K": figures.least_by_hand_kg_k_per_ha.value}
+        if by_hand
+        else {"P": figures.least_on_a_field_kg_p_per_ha.value, "K": figures.least_on_a_field_kg_k_per_ha.value}
+    )
     found: list[Answer] = []
     for answer in answers:
         if isinstance(answer, Need) and answer.rate_kg_per_ha < least.get(answer.what, 0.0):
             name = tables.analytes[answer.what].name.lower()
-            told = f"No {name} this year: {answer.rate_kg_per_ha:.0f} kg/ha is less than a spreader lays. Save it up for the next crop."
+            rate = showing.rate(answer.rate_kg_per_ha, assessment.request.units, plot.area_m2)
+            told = (
+                f"No {name} this year: {rate} is less than a {'hand' if by_hand else 'spreader'} lays evenly. Save it up for the next crop."
+            )
             found.append(Nothing(answer.what, told))
         else:
             found.append(answer)
