@@ -238,9 +238,7 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
 def _upsets(row: Upset, judged: dict, needs: list[Need]) -> bool:
     """Whether what is added makes something short harder to get, and the plan does not give that too."""
     asked = {need.what for need in needs}
-    return (
-        row.affects in judged and judged[row.affects].class_ in ("very_short", "short") and row.added in asked and row.affects not in asked
-    )
+    return row.affects in judged and judged[row.affects].is_short and row.added in asked and row.affects not in asked
 
 
 def _upset(row: Upset) -> Remark:
