@@ -55,7 +55,7 @@ def _water(ph: float) -> float:
 
 
 def citric_equivalents(ph: float) -> float:
-    """Charge that a mole of citric acid gives at a pH.
+    """Charge that a mole of citric acid gives at a pH. Source: acid-water.
 
     >>> round(citric_equivalents(6.2), 3)
     2.352
@@ -64,7 +64,7 @@ def citric_equivalents(ph: float) -> float:
 
 
 def phosphoric_equivalents(ph: float) -> float:
-    """Charge that a mole of phosphoric acid gives at a pH.
+    """Charge that a mole of phosphoric acid gives at a pH. Source: acid-water.
 
     >>> round(phosphoric_equivalents(6.2), 2)
     1.09
@@ -74,6 +74,8 @@ def phosphoric_equivalents(ph: float) -> float:
 
 def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
     """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower.
+
+    Source: acid-water.
 
     >>> from agronomy.tables import load_tables
     >>> round(acidify(250, 7.8, 6.2, "citric", load_tables()).meq_per_l, 2)

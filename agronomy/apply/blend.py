@@ -127,7 +127,7 @@ def batch(made: Blend, bin_l: float) -> Batch:
 def per_plant(made: Blend, nitrogen_g: float, system: str) -> tuple[float, str | None]:
     """Grams of the blend that bring a plant so much usable nitrogen [g], and the same by level measures.
 
-    Raises OutOfRange where it has none.
+    Raises OutOfRange where it has none. Source: definition.
     """
     if made.usable["N"] <= 0:
         raise OutOfRange("nitrogen", nitrogen_g, "this blend gives no nitrogen in its first year", "add a part that does")
@@ -136,7 +136,10 @@ def per_plant(made: Blend, nitrogen_g: float, system: str) -> tuple[float, str |
 
 
 def beside_bought(made: Blend, bag: Material, price_per_kg: float) -> float | None:
-    """How many times the price of a bought bag the blend costs, for a kilogram of N, P2O5 and K2O together; None where either has none."""
+    """How many times the price of a bought bag the blend costs, for a kilogram of N, P2O5 and K2O together; None where either has none.
+
+    Source: definition.
+    """
     ours, theirs = (
         sum(contents[name] for name in ("n", "p2o5", "k2o"))
         for contents in (made.contents, {name: getattr(bag, name) for name in CONTENTS})

@@ -128,7 +128,7 @@ def _limit(name: str, need: float, per_t: float, row: ManureRow) -> Limit | None
 
 
 def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
-    """Waits, tests and cautions that go with a manure."""
+    """Waits, tests and cautions that go with a manure. Source: nop-manure, residue-test."""
     figures, said = tables.organics, []
     if manure.raw_manure:
         said.append(

@@ -47,7 +47,7 @@ class Geometry:
 
 
 def rounded(grams: float) -> float:
-    """Grams as a common scale can show them, and never so coarse that more than a tenth is lost.
+    """Grams as a common scale can show them, and never so coarse that more than a tenth is lost. Source: own-experience.
 
     >>> rounded(3.27), rounded(47.3), rounded(1234.0)
     (3.3, 47.0, 1235.0)
@@ -62,7 +62,7 @@ def rounded(grams: float) -> float:
 
 def counts(geometry: Geometry) -> dict[str, float]:
     """How many of each there are on the plot: square metres, metres of row, strides along a row, plants, rings, pots, litres of mix,
-    bales.
+    bales. Source: definition.
     """
     found = {"square metre": geometry.area_m2}
     rows_m = geometry.area_m2 / geometry.row_spacing_m if geometry.row_spacing_m else None

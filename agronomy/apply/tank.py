@@ -143,7 +143,7 @@ def _boron(material: Material, tables: Tables) -> float:
 
 
 def trace_share(material: Material, element: str, tables: Tables) -> float:
-    """Share of a trace element in a material [fraction]."""
+    """Share of a trace element in a material [fraction]. Source: material-typical."""
     return material.micro_share(element)
 
 

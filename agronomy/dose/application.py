@@ -60,7 +60,7 @@ def dose(
     note: str,
     extra: tuple[Step, ...] = (),
 ) -> Application:
-    """The application of one share (0..1) of a choice on an area [m2]."""
+    """The application of one share (0..1) of a choice on an area [m2]. Source: definition."""
     rate = choice.rate_kg_per_ha * share
     total = rate * area_m2 / 10_000
     step = Step(
@@ -103,7 +103,7 @@ def say_placement(pattern: str, depth_cm: float, system: str) -> str:
 
 
 def digits(area_m2: float) -> int:
-    """Digits that a dose deserves: two in a garden, three on a field.
+    """Digits that a dose deserves: two in a garden, three on a field. Source: own-experience.
 
     >>> digits(18.0)
     2
@@ -115,7 +115,10 @@ WORTH_TELLING_SHARE = 0.01  # of the product: less is dust in the bag
 
 
 def brings(application: Application) -> dict[str, float]:
-    """What a dose brings beside traces [kg/ha]: the need it is for, and other nutrients that come along (calcium is left out)."""
+    """What a dose brings beside traces [kg/ha]: the need it is for, and other nutrients that come along (calcium is left out).
+
+    Source: material-typical.
+    """
     least = WORTH_TELLING_SHARE * application.rate_kg_per_ha
     beside = ("CaCO3", "S_acid", "Ca")
     return {

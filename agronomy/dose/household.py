@@ -57,7 +57,7 @@ def scoops(total_kg: float, material: Material, system: str) -> str | None:
 
 
 def say_scoops(volume_ml: float, system: str) -> str | None:
-    """A volume [mL] in the largest level measure that it fills; None under a quarter teaspoon.
+    """A volume [mL] in the largest level measure that it fills; None under a quarter teaspoon. Source: household-measures.
 
     >>> say_scoops(20.0, "metric")
     'about 1¼ level tablespoons'

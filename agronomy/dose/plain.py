@@ -28,7 +28,10 @@ def plain_dose(
     later: bool = False,
     working: tuple[Step, ...] = (),
 ) -> Application:
-    """An application of so much of a material [kg/ha] on an area [m2]. What it supplies is the material's own unless told."""
+    """An application of so much of a material [kg/ha] on an area [m2]. What it supplies is the material's own unless told.
+
+    Source: definition.
+    """
     total = rate_kg_per_ha * area_m2 / 10_000
     step = Step(
         "for the plot",

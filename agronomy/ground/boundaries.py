@@ -188,7 +188,7 @@ def to_local(lon: float, lat: float, origin: tuple[float, float]) -> tuple[float
 
 
 def to_degrees(x: float, y: float, origin: tuple[float, float]) -> tuple[float, float]:
-    """Longitude and latitude of a local point; inverse of to_local."""
+    """Longitude and latitude of a local point; inverse of to_local. Source: definition."""
     return round(origin[0] + x / (METRES_PER_DEGREE * cos(radians(origin[1]))), 8), round(origin[1] + y / METRES_PER_DEGREE, 8)
 
 

@@ -42,7 +42,7 @@ class Measured:
 def measure(shape: dict[str, Any]) -> Measured:
     """Area, outline, centre and bounds of a shape; raises RuleError naming the field that is wrong.
 
-    A circle's area is exact; its outline is a polygon of 64 corners. Rows treat a band of one spacing each.
+    A circle's area is exact; its outline is a polygon of 64 corners. Rows treat a band of one spacing each. Source: definition.
 
     >>> measure({"type": "rectangle", "x": 0, "y": 0, "width": 1.2, "length": 15}).area_m2
     18.0

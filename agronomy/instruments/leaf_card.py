@@ -54,7 +54,7 @@ class LeavesSay:
 
 
 def card(key: str, tables: Tables) -> Card:
-    """A card of the table by its key; raises UnknownName.
+    """A card of the table by its key; raises UnknownName. Source: leaf-card-guide.
 
     >>> from agronomy.tables import load_tables
     >>> round(card("paddy_four", load_tables()).threshold, 2)

@@ -20,7 +20,10 @@ class ProbeState:
 
 
 def check_value(quantity: str, value: object, field: str, tables: Tables) -> float:
-    """The value of a probe in the quantity's unit; raises UnknownName, NotANumber, OutOfRange. Nothing is rounded or clipped."""
+    """The value of a probe in the quantity's unit; raises UnknownName, NotANumber, OutOfRange. Nothing is rounded or clipped.
+
+    Source: the row of the quantity.
+    """
     row = quantity_row(quantity, tables)
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
         raise NotANumber(field, str(value)[:40], "the value is not a finite number", f"send it in {row.unit}")

@@ -62,7 +62,10 @@ def judge(samples: list[Sample], tables: Tables) -> Steadiness:
 
 
 def steady_lately(samples: list[Sample], tables: Tables) -> Steadiness | None:
-    """The latest moment within a short while at which the meter held still: a hand is slower than a jitter. None where there was none."""
+    """The latest moment within a short while at which the meter held still: a hand is slower than a jitter. None where there was none.
+
+    Source: meter-handling.
+    """
     if not samples:
         return None
     since = samples[-1].seconds - tables.meter.steady_hold_seconds.value

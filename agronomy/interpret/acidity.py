@@ -15,6 +15,8 @@ def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) ->
     """The five pH figures that judge and steer a plot: low, lime_to, high, acid_to, acidify_above [pH in water].
 
     The crop's own; on organic soil (over 20 % organic matter) the lower ones of such ground; a typed target moves all.
+
+    Source: lime-targets, crop-traits.
     """
     if target_ph is not None:
         return {

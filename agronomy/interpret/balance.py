@@ -41,7 +41,7 @@ class Share:
 
 
 def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Share, ...]:
-    """Shares of the cations that were read, in a fixed order; empty where the exchange capacity was not measured."""
+    """Shares of the cations that were read, in a fixed order; empty where the exchange capacity was not measured. Source: definition."""
     if not soil.cec_known:
         return ()
     found = []
@@ -63,7 +63,7 @@ def remarks(
     slope_pct: float | None,
     water_m: float | None,
 ) -> tuple[Remark, ...]:
-    """All remarks, those on the ground before those on what the plan would add."""
+    """All remarks, those on the ground before those on what the plan would add. Source: antagonism-guide, bcsr-graham."""
     found = [
         *_potassium_magnesium(readings, judged, crop, tables),
         *_calcium_magnesium(readings, judged, tables),

@@ -19,7 +19,7 @@ _SAYS = {
 
 
 def leaf_range(analyte: str, crop: str, tables: Tables) -> TissueRange | None:
-    """The range for a leaf analyte ("leaf K") of a crop, or None where no guide here has one."""
+    """The range for a leaf analyte ("leaf K") of a crop, or None where no guide here has one. Source: each row's own."""
     return next((row for row in tables.nutrients.tissue if row.crop == crop and row.analyte == analyte), None)
 
 

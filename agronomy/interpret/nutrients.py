@@ -33,7 +33,10 @@ class Critical:
 
 
 def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: Target | None = None) -> Critical | NoRule:
-    """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first."""
+    """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first.
+
+    Source: each row's own.
+    """
     nutrient = reading.analyte
     if own is not None:
         figures = tables.nutrients
@@ -80,7 +83,7 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
 
 
 def classify(value: float, edges: tuple[float, ...]) -> str:
-    """Class of a value; a value on an edge belongs to the class above it.
+    """Class of a value; a value on an edge belongs to the class above it. Source: class-edges-by-ratio.
 
     >>> classify(15.0, (10.0, 12.5, 15.0, 20.0, 30.0)), classify(9.9, (10.0, 12.5, 15.0, 20.0, 30.0))
     ('right', 'very_short')
@@ -115,7 +118,10 @@ _RISK = {
 def judge_nutrient(
     reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None
 ) -> tuple[Finding, Critical] | NoRule:
-    """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule."""
+    """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule.
+
+    Source: the row of the critical level.
+    """
     analyte = tables.analytes[reading.analyte]
     if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients.bray_fails_above_ph.value:
         return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")

@@ -32,7 +32,10 @@ _MIX_UPS = {
 
 
 def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: Tables) -> Doubt | None:
-    """A Doubt where the reading would be strange in its unit, else None. Nothing is said of values that cannot be read."""
+    """A Doubt where the reading would be strange in its unit, else None. Nothing is said of values that cannot be read.
+
+    Source: plausible-range.
+    """
     row = tables.analytes[analyte]
     try:
         parsed = parse_value(typed)
@@ -76,7 +79,7 @@ def _in_base(analyte: str, typed: object, unit: str, method: str, tables: Tables
 
 
 def doubts_between(readings: dict[str, Reading], tables: Tables | None = None) -> dict[str, Doubt]:
-    """Readings that contradict each other, by analyte."""
+    """Readings that contradict each other, by analyte. Source: plausible-range."""
     found = _buffer_below_ph(readings)
     if tables is not None:
         found |= _cations_beyond_cec(readings, tables)
@@ -118,7 +121,7 @@ _TELLING_FACTORS = (("lb/acre", 2.0), ("mg/100 g", 0.1), ("%", 1e-4))
 def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str, explained: bool, tables: Tables) -> Doubt | None:
     """A Doubt where a reading has jumped since last time by more than errors, and nothing that was put on explains it.
 
-    Where the jump is just the factor between two units, that unit is offered.
+    Where the jump is just the factor between two units, that unit is offered. Source: sampling-error.
     """
     if explained or new.method != last.method or new.qualifier or last.qualifier or last.value <= 0:
         return None

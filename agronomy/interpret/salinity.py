@@ -16,7 +16,10 @@ SALT = ("EC", "Na", "SAR")
 
 
 def judge_salt(readings: dict[str, Reading], crop: Crop, soil: Soil, tables: Tables) -> list[Finding | NoRule]:
-    """Findings on salt ("EC") and sodium ("Na", in % of the exchange capacity), as far as there are readings for them."""
+    """Findings on salt ("EC") and sodium ("Na", in % of the exchange capacity), as far as there are readings for them.
+
+    Source: maas-hoffman, richards-1954.
+    """
     found: list[Finding | NoRule] = []
     salt = _judge_conductivity(readings["EC"], crop, soil, tables) if "EC" in readings else None
     if salt is not None:
@@ -207,7 +210,7 @@ def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
 
 
 def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[Nothing | Unmet]:
-    """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps."""
+    """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps. Source: richards-1954."""
     answers: list[Nothing | Unmet] = []
     if "EC" in found:
         sodic = "Na" in found and found["Na"].class_ == "sodic"

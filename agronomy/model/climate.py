@@ -87,7 +87,7 @@ def soil_wave(day_of_year: float, depth_m: float, mean_c: float, swing_c: float,
 
 
 def soil_warmth(on: date, climate: Climate, tables: Tables, *, depth_m: float = 0.10, grass: bool = False) -> float:
-    """Usual soil temperature [°C] on a date."""
+    """Usual soil temperature [°C] on a date. Source: kusuda-form."""
     return _soil_year(climate, depth_m, *_wave_figures(tables, grass))[on.timetuple().tm_yday - 1]
 
 
@@ -108,7 +108,7 @@ def _soil_year(
 
 
 def warm_season_mean(climate: Climate, above_c: float, tables: Tables, *, grass: bool = False) -> float:
-    """Mean soil temperature [°C] of all days that are usually warmer than so much; `above_c` itself where none is."""
+    """Mean soil temperature [°C] of all days that are usually warmer than so much; `above_c` itself where none is. Source: kusuda-form."""
     days = [soil_warmth(date(2027, 1, 1) + timedelta(days=ahead), climate, tables, grass=grass) for ahead in range(365)]
     warm = [warmth for warmth in days if warmth > above_c]
     return sum(warm) / len(warm) if warm else above_c
@@ -123,13 +123,13 @@ def air_warmth(on: date, climate: Climate) -> float:
 def first_warm_day(
     earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False
 ) -> date | None:
-    """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time."""
+    """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time. Source: kusuda-form."""
     days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
     return next((day for day in days if soil_warmth(day, climate, tables, grass=grass) >= above_c), None)
 
 
 def first_mild_day(earliest: date, above_c: float, climate: Climate, *, within_days: int = 366) -> date | None:
-    """The first day from `earliest` on whose air is usually mild enough; None where none comes in time."""
+    """The first day from `earliest` on whose air is usually mild enough; None where none comes in time. Source: invented-climates."""
     days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
     return next((day for day in days if air_warmth(day, climate) >= above_c), None)
 

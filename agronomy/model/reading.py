@@ -303,7 +303,7 @@ def _error_of(
 def best_readings(readings: list[Reading]) -> dict[str, Reading]:
     """The reading to go by for each analyte: the latest, and of one day's the surest; equals are averaged.
 
-    The order in which they come makes no difference.
+    The order in which they come makes no difference. Source: definition.
     """
     by_analyte: dict[str, list[Reading]] = {}
     for reading in readings:

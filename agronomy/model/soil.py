@@ -49,7 +49,7 @@ def texture_class(sand_pct: float, silt_pct: float, clay_pct: float) -> str:
 
 
 def texture_name(typed: str, tables: Tables) -> str:
-    """The texture's name from a name or code; raises UnknownName.
+    """The texture's name from a name or code; raises UnknownName. Source: usda-survey-manual.
 
     >>> from agronomy.tables import load_tables
     >>> texture_name("loam", load_tables())
@@ -121,7 +121,10 @@ class Soil:
 
 
 def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
-    """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH."""
+    """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH.
+
+    Source: texture-midpoints, helling-1964.
+    """
     mix = tables.ground.mixes[plot.mix] if plot.mix else None
     row = tables.textures[plot.texture or (mix and mix.texture) or "loam"]
     clay = plot.clay_pct if plot.clay_pct is not None else row.clay

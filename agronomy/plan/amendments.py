@@ -16,7 +16,10 @@ GYPSUM, COMPOST = "gypsum", "green_waste_compost"
 
 
 def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
-    """The first dressing of gypsum on sodic ground, within the most for one; the rest waits for a test after leaching."""
+    """The first dressing of gypsum on sodic ground, within the most for one; the rest waits for a test after leaching.
+
+    Source: richards-1954.
+    """
     sodium = found.salt.get("Na")
     request, figures = found.request, tables.salinity
     if sodium is None or sodium.class_ != "sodic" or request.plot.ground in ("container", "bale"):
@@ -76,7 +79,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
 
 
 def wants_compost(found: Assessment, tables: Tables) -> bool:
-    """Whether a bed to be planted has so little humus that compost by the load comes before any bag."""
+    """Whether a bed to be planted has so little humus that compost by the load comes before any bag. Source: own-experience."""
     request, soil = found.request, found.soil
     calendar = calendar_of(request, tables)
     phosphorus = found.judged.get("P")
@@ -97,7 +100,7 @@ def wants_compost(found: Assessment, tables: Tables) -> bool:
 
 
 def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
-    """Compost by the load, once, worked in some weeks before planting."""
+    """Compost by the load, once, worked in some weeks before planting. Source: own-experience."""
     request, figures = found.request, tables.organics
     calendar = calendar_of(request, tables)
     window = before_planting(tables.timing.bulk_organic, calendar, tables)

@@ -34,13 +34,13 @@ class Practice:
 
 
 def material_cautions(materials: Iterable[Material], tables: Tables) -> list[str]:
-    """The cautions that come with some materials, each once."""
+    """The cautions that come with some materials, each once. Source: each row's own."""
     keys = dict.fromkeys(key for material in materials for key in material.cautions)
     return [tables.cautions.materials[key].text for key in keys]
 
 
 def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
-    """The cautions that come with how something is put on, whatever it is."""
+    """The cautions that come with how something is put on, whatever it is. Source: each row's own."""
     rows = tables.cautions.practices
     deep, heavy = known(rows["dig"].holds_from), known(rows["lift"].holds_from)
     holds = {
@@ -56,7 +56,10 @@ def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
 
 
 def cautions_for(applications: list[Application], tables: Tables, *, by_machine: bool = False) -> list[Caution]:
-    """Cautions of the materials used, each once, then those of how they are put on, then the two that hold for every sheet."""
+    """Cautions of the materials used, each once, then those of how they are put on, then the two that hold for every sheet.
+
+    Source: each row's own.
+    """
     by_key: dict[str, list[str]] = {}
     for material in dict.fromkeys(application.material for application in applications):
         for key in tables.materials[material].cautions:

@@ -14,7 +14,7 @@ WORST = ("very_short", "short", "building")
 
 
 def headline(found: Assessment, applications: list[Application], answers: tuple[Answer, ...], unmet: list[Unmet], tables: Tables) -> str:
-    """One or two sentences: what is wrong, and what to do first."""
+    """One or two sentences: what is wrong, and what to do first. Source: own-experience."""
     request, crop = found.request, found.request.crop
     if found.contradictions:
         item = found.contradictions[0]

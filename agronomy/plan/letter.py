@@ -24,7 +24,10 @@ class Letter:
 
 
 def letter(plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "") -> Letter:
-    """The letter of a plan, under 400 words. `to` and `by` are names; without them it is written to the plot's owner."""
+    """The letter of a plan, under 400 words. `to` and `by` are names; without them it is written to the plot's owner.
+
+    Source: own-experience.
+    """
     paragraphs = [plan.headline, *_jobs(plan), _leave(plan), _why(plan), _advice(plan), _next(plan)]
     return Letter(
         greeting=f"{'Dear ' + to if to else 'Good day'},\n{plot}: {crop}",

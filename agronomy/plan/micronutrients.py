@@ -38,7 +38,7 @@ class Dosed:
 
 
 def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
-    """Dressings for what is short by test; nothing where nobody has tested."""
+    """Dressings for what is short by test; nothing where nobody has tested. Source: micro-rates."""
     calendar = calendar_of(found.request, tables)
     made, needs = [], []
     for element in ELEMENTS:
@@ -88,7 +88,10 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
 
 
 def short_by_test(found: Assessment, tables: Tables) -> list[str]:
-    """The elements that a test of the ground or the leaf calls short for this crop, which the plan doses."""
+    """The elements that a test of the ground or the leaf calls short for this crop, which the plan doses.
+
+    Source: micro-rates, micro-classes.
+    """
     return [element for element in ELEMENTS if _short(element, found, tables)[0] is not None]
 
 

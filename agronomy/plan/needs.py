@@ -41,7 +41,7 @@ class Answers:
 
 
 def bale_answers() -> Answers:
-    """A bale is no ground: what soil tests ask does not concern it, its start says all."""
+    """A bale is no ground: what soil tests ask does not concern it, its start says all. Source: straw-bale-guide."""
     return Answers(Nothing("CaCO3", "No lime, and no soil test: a bale is fed as a bale."), (), None)
 
 

@@ -12,7 +12,10 @@ COATED = "npk_coated_15_9_12"
 
 
 def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
-    """The season's feed of a container, by what the plant asks for; none where salt stands in the mix or the bag may not be used."""
+    """The season's feed of a container, by what the plant asks for; none where salt stands in the mix or the bag may not be used.
+
+    Source: bunt-1988.
+    """
     request, figures = found.request, tables.nutrients
     salty = any(finding.class_ != "right" for finding in found.salt.values())
     barred = request.organic_only or COATED in request.without or (request.only is not None and COATED not in request.only)

@@ -64,7 +64,7 @@ def purchases(
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 
     `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags. Materials that
-    the table no longer has are left out.
+    the table no longer has are left out. Source: definition.
     """
     by_material: dict[str, list[Use]] = {}
     for use in uses:

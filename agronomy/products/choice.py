@@ -25,7 +25,7 @@ class Choice:
 
 
 def price_of(material: Material, line: StockLine | None) -> float:
-    """What a kilogram costs: the user's own price before the list's."""
+    """What a kilogram costs: the user's own price before the list's. Source: invented-price, user-value."""
     return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
 
 

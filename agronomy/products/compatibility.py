@@ -26,7 +26,7 @@ class Clash:
 
 
 def groups_of(material: Material, tables: Tables) -> frozenset[str]:
-    """The kinds that a material counts as."""
+    """The kinds that a material counts as. Source: compatibility-guide."""
     return frozenset(material.groups)
 
 
@@ -48,7 +48,7 @@ def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
 
 
 def clashes(materials: list[Material], tables: Tables) -> list[Clash]:
-    """Every clash among some materials, dangerous ones first."""
+    """Every clash among some materials, dangerous ones first. Source: compatibility-guide."""
     found = [made for pair in combinations(materials, 2) if (made := clash(*pair, tables)) is not None]
     return sorted(found, key=lambda item: (not item.danger, WORST.index(item.together), item.first, item.second))
 

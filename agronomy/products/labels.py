@@ -25,6 +25,8 @@ def worth(readings: dict[str, Reading], tables: Tables) -> Worth:
     """The Worth of a label or analysis, brought from dry matter to "as it comes" where it was given so.
 
     Raises OutOfRange where the parts add to more than the whole, RuleError where a dry-matter figure has no dry matter.
+
+    Source: definition.
     """
     dry = readings.get("dry matter")
     pct: dict[str, float] = {}

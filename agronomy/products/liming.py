@@ -31,7 +31,10 @@ def lime_rate(caco3_kg_per_ha: float, *, neutralising_value: float, reacting_sha
 def choose_lime(
     need: Need, mg: Finding | None, soil: Soil, shop: AvailableProducts, tables: Tables, *, on_field: bool = False
 ) -> Choice | Unmet:
-    """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first."""
+    """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first.
+
+    Source: mg-lime-rule, definition.
+    """
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
     fitting = [lime for lime in limes if wanted is None or (lime.mg >= tables.nutrients.magnesian_from_pct.value) == wanted]
@@ -112,7 +115,7 @@ def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts, least
 
 
 def choose_sulfur(need: Need, shop: AvailableProducts) -> Choice | Unmet:
-    """The sulfur with the lowest price per kilogram of S; stock first."""
+    """The sulfur with the lowest price per kilogram of S; stock first. Source: definition."""
     sulfurs = shop.with_role("acidifier")
     if not sulfurs:
         return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")

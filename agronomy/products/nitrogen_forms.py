@@ -9,7 +9,7 @@ ACID, LIMY = 5.5, 7.2  # pH at which the rows named so begin to hold
 
 
 def aspects(ground: Ground) -> list[str]:
-    """The situations of the table that this ground is in."""
+    """The situations of the table that this ground is in. Source: each row's own."""
     found = []
     if ground.crop.flooded:
         found.append("flooded_rice")
@@ -25,7 +25,7 @@ def aspects(ground: Ground) -> list[str]:
 
 
 def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
-    """Why a form is never used here, or None."""
+    """Why a form is never used here, or None. Source: each row's own."""
     told: dict[tuple[str, str], NitrogenForm] = {(row.material, row.aspect): row for row in tables.choice.nitrogen_forms}
     for aspect in aspects(ground):
         row = told.get((material.key, aspect))
@@ -35,7 +35,7 @@ def never_here(material: Material, ground: Ground, tables: Tables) -> str | None
 
 
 def price_times(material: Material, ground: Ground, tables: Tables) -> float:
-    """What its price counts for here: more for a form that fares poorly."""
+    """What its price counts for here: more for a form that fares poorly. Source: each row's own."""
     here = aspects(ground)
     verdicts = {row.verdict for row in tables.choice.nitrogen_forms if row.material == material.key and row.aspect in here}
     if "poor" in verdicts:

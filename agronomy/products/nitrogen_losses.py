@@ -87,7 +87,7 @@ def side_by_side(
 ) -> list[NitrogenSource]:
     """Every material with nitrogen and a known form, the cheapest per kilogram that reaches the crop first.
 
-    `prices` override the list's [per kg].
+    `prices` override the list's [per kg]. Source: emep-2019, ipcc-2019.
     """
     found = [
         _source(material, ph, soil, conditions, prices, tables)

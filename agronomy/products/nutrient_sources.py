@@ -15,7 +15,7 @@ from agronomy.tables.material import Material
 
 
 def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
-    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient."""
+    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient. Source: material-typical."""
     nutrient = need.what
     candidates = [
         (material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share
@@ -66,7 +66,10 @@ def _unfit(
 
 
 def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop: AvailableProducts, tables: Tables) -> str | None:
-    """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH."""
+    """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH.
+
+    Source: crop-traits, material-traits.
+    """
     if reason := _harms(material, ground, shop, tables):
         return reason
     trace = tables.nutrients.trace_share.value
@@ -81,7 +84,7 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
 
 def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
     """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's
-    cap.
+    cap. Source: own-experience.
     """
     most = max(tables.nutrients.room_kg_per_ha.value, remaining * tables.choice.window_above.value)
     return min(most, ground.caps.get(nutrient, most))

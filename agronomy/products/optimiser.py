@@ -66,7 +66,10 @@ class Mix:
 
 
 def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Model | None:
-    """The Model for nutrient needs of which `remaining` [kg/ha] is still to be met; None where nothing is left to meet."""
+    """The Model for nutrient needs of which `remaining` [kg/ha] is still to be met; None where nothing is left to meet.
+
+    Source: material-typical.
+    """
     left = tuple(need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha)
     keys = [need.what for need in left]
     materials = tuple(
@@ -128,7 +131,7 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     `lost_times`: how many times its price a lost kilogram of nitrogen weighs (for money: 0 where not said; for loss: the table's).
 
     Variables: rates of m materials, m switches (opened or not), and the open share of each need: a tenth
-    that counts as met, weighed as that much fertilizer, and what is open beyond it, weighed some times that.
+    that counts as met, weighed as that much fertilizer, and what is open beyond it, weighed some times that. Source: definition.
     """
     count, needs = len(model.materials), len(model.needs)
     reach = model.reach
@@ -204,7 +207,10 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
 
 
 def front(model: Model, tables: Tables) -> list[Mix]:
-    """The least money for one bag, two, and so on, as far as another bag still saves money or meets more: the front of trade-offs."""
+    """The least money for one bag, two, and so on, as far as another bag still saves money or meets more: the front of trade-offs.
+
+    Source: definition.
+    """
     found: list[Mix] = []
     for bags in range(1, len(model.needs) + 2):
         mix = solve(model, "money", tables, most_bags=bags)
@@ -227,7 +233,10 @@ def optimised(
     most_bags: int | None = None,
     lost_times: float | None = None,
 ) -> tuple[list[Choice], list[Unmet], list[Nothing]]:
-    """Choices for all nutrient needs at once, what stays open, and what comes along; as selection by rule gives them."""
+    """Choices for all nutrient needs at once, what stays open, and what comes along; as selection by rule gives them.
+
+    Source: definition.
+    """
     model = model_for(needs, remaining, ground, shop, tables)
     mix = solve(model, aim, tables, most_bags=most_bags, lost_times=lost_times) if model else None
     if mix is None:

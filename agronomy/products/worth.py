@@ -24,7 +24,7 @@ class Worth:
 
 def working_share(material: Material, purpose: str) -> float:
     """The part of a kilogram that works: effective CaCO3 for lime, sulfur's worth of acid, what a crop gets in the first year for an
-    element.
+    element. Source: lime-fineness-tri, sulfur-stoichiometry, manure-release.
     """
     if purpose == "lime":
         return material.effective_neutralising_value if material.has_role("lime") else 0.0

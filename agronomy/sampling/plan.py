@@ -27,7 +27,7 @@ class Cores:
 
 
 def cores_row(kind: str, tables: Tables) -> CoresRow:
-    """The row of cores.csv for a kind of ground; raises UnknownName."""
+    """The row of cores.csv for a kind of ground; raises UnknownName. Source: sampling-guide."""
     for row in tables.sampling.cores.values():
         if kind in row.kinds:
             return row
@@ -100,7 +100,10 @@ def _slice(row: SamplingDepth, depth_cm: float) -> Slice:
 
 
 def same_season(last_taken: date | None, today: date, tables: Tables) -> Window | None:
-    """The next days around which the last sample was taken, so that seasons do not pass for changes; None for a first sample."""
+    """The next days around which the last sample was taken, so that seasons do not pass for changes; None for a first sample.
+
+    Source: sampling-guide.
+    """
     if last_taken is None:
         return None
     half = timedelta(days=int(tables.sampling.season_half_width_days.value))
@@ -111,7 +114,7 @@ def same_season(last_taken: date | None, today: date, tables: Tables) -> Window 
 
 
 def wait_until(last_dressing: date | None, tables: Tables) -> date | None:
-    """The first day on which a sample shows the soil and not the last lime or fertilizer.
+    """The first day on which a sample shows the soil and not the last lime or fertilizer. Source: sampling-guide.
 
     >>> from agronomy.tables import load_tables
     >>> str(wait_until(date(2026, 4, 1), load_tables()))

@@ -16,7 +16,7 @@ def is_tender(crop: Crop, tables: Tables) -> bool:
 def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
     """The first day from one on that usually lies between the last spring frost, with some days to spare, and the first of autumn.
 
-    The day itself where the place knows no frost.
+    The day itself where the place knows no frost. Source: timing-guide.
     """
     if climate.last_frost is None or climate.first_frost is None:
         return day
@@ -31,7 +31,10 @@ def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
 
 
 def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> str:
-    """What to say of a tender crop that is to be planted while frost is still usual; empty where there is nothing to say."""
+    """What to say of a tender crop that is to be planted while frost is still usual; empty where there is nothing to say.
+
+    Source: timing-guide.
+    """
     safe = frost_free_from(planting, climate, tables)
     if not is_tender(crop, tables) or safe <= planting:
         return ""

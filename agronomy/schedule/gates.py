@@ -44,7 +44,7 @@ class Verdict:
 
 
 def work_of(material: Material, what: str, tables: Tables) -> str:
-    """The kind of work that a dose is, as the table of gates names it."""
+    """The kind of work that a dose is, as the table of gates names it. Source: weather-gates."""
     if what == "CaCO3":
         return "lime"
     if what == "S_acid":
@@ -89,7 +89,7 @@ def gate(
 
 
 def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[Verdict]:
-    """A verdict for each day of a forecast."""
+    """A verdict for each day of a forecast. Source: weather-gates."""
     return [gate(work, day, days[place + 1 :], tables, **ground) for place, day in enumerate(days)]
 
 

@@ -60,7 +60,7 @@ def raw_wait(material: Material, group: str, tables: Tables) -> timedelta | None
 
 
 def stock_off_until(material: Material, day: date, tables: Tables) -> date | None:
-    """The day until which stock is kept off grass after a spreading; None where it need not be."""
+    """The day until which stock is kept off grass after a spreading; None where it need not be. Source: each row's own."""
     return day + timedelta(days=int(tables.organics.stock_off_days.value)) if material.raw_manure else None
 
 
@@ -84,7 +84,7 @@ def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date
 
 
 def longest_interval(tables: Tables) -> timedelta:
-    """How far back what was put on can still make a day too early."""
+    """How far back what was put on can still make a day too early. Source: each row's own."""
     return timedelta(days=max(tables.liquids.leaf_feed_days.value, *(row.days for row in tables.products.pairs.values())))
 
 

@@ -29,7 +29,7 @@ class Limits:
 
 
 def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
-    """The limits that a request sets to its dates."""
+    """The limits that a request sets to its dates. Source: user-value."""
     crop = request.crop
     return Limits(
         soil=soil,

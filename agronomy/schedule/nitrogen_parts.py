@@ -47,6 +47,8 @@ def nitrogen_parts(
     """The parts of a season's nitrogen. `brought_kg_per_ha` comes along at sowing with other bags and is taken off what starts the crop.
 
     `slow`: a meal or coated feed that gives its nitrogen over months goes on in one or two parts, ahead of the first stage.
+
+    Source: crop-calendars, n-splits.
     """
     limits = tables.growing.limits[season.growth.crop]
     stages = _timed([row for row in tables.growing.stages if row.set == limits.uses], season, is_light, limits)

@@ -64,7 +64,7 @@ class DatedStep:
 
 
 def programme_of(document: dict[str, Any], tables: Tables, field: str = "programme") -> Programme:
-    """A Programme from its document. Raises UnknownName or OutOfRange for what cannot be."""
+    """A Programme from its document. Raises UnknownName or OutOfRange for what cannot be. Source: programme-guide."""
     if document.get("per", "m2") not in PER:
         raise UnknownName(
             f"{field}.per",
@@ -116,7 +116,7 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
 
 
 def programmes(tables: Tables) -> dict[str, Programme]:
-    """All ready programmes by key."""
+    """All ready programmes by key. Source: programme-guide."""
     return {key: programme_of(document.plain(), tables, key) for key, document in tables.programmes.items()}
 
 
@@ -129,7 +129,7 @@ def document_of(programme: Programme, name: str) -> dict[str, Any]:
 
 def equal_grams(grams: float, wanted: Material, instead: Material) -> float:
     """Grams of another material that bring as much of the nutrient which the wanted one mainly brings. Raises OutOfRange where it brings
-    none.
+    none. Source: definition.
 
     >>> from agronomy.tables import load_tables
     >>> materials = load_tables().materials
@@ -160,7 +160,7 @@ def dated(
 
     A step with a gate waits for warmth where the climate is known, and what comes after it keeps its distance; a step in a closed season,
     or
-    in whose days nobody is there, waits alone. Raises OutOfRange.
+    in whose days nobody is there, waits alone. Raises OutOfRange. Source: programme-guide.
     """
     check_range("count", count, low=0.01, high=1e8)
     drawn_out = _drawn_out(programme, instead or {}, tables)

@@ -76,7 +76,7 @@ def calendar_for(
 ) -> Calendar:
     """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said.
 
-    A tender crop's usual day waits for the last frost where the climate is known.
+    A tender crop's usual day waits for the last frost where the climate is known. Source: crop-calendars.
     """
     growth = tables.growing.crops[crop.key]
 
@@ -121,7 +121,10 @@ def calendar_of(request: Request, tables: Tables) -> Calendar:
 def applications_for(
     choice: Choice, request: Request, *, soil: Soil, dressing: ApplicationLimit | None, tables: Tables
 ) -> tuple[list[Application], list[Unmet]]:
-    """The dressings of a choice, and what of it has to wait for a test or belonged to stages that are past."""
+    """The dressings of a choice, and what of it has to wait for a test or belonged to stages that are past.
+
+    Source: timing-guide, crop-calendars.
+    """
     calendar, what = calendar_of(request, tables), choice.need.what
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
     unmet: list[Unmet] = []
@@ -234,7 +237,7 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
 
 
 def before_planting(rule: BeforePlanting, calendar: Calendar, tables: Tables) -> Window:
-    """The window of a rule counted back from planting, or its season for what stands."""
+    """The window of a rule counted back from planting, or its season for what stands. Source: timing-guide."""
     if calendar.stands:
         row = tables.growing.standing.get(calendar.growth.life_form)
         months = list(rule.months) if row is None else [int(month) for month in row.base_months]
@@ -351,7 +354,10 @@ def _stage_step(part: StagePart, nitrogen: float, parted: Parted) -> Step:
 def retest_day(
     applications: list[Application], last_taken: date | None, soil: Soil, today: date, tables: Tables, *, on_grass: bool = False
 ) -> date:
-    """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time."""
+    """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time.
+
+    Source: retest-guide.
+    """
     rule = tables.timing.retest
     acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
     after = rule.months_after_ph_change_grass if on_grass else rule.months_after_ph_change

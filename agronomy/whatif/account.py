@@ -38,7 +38,10 @@ class Line:
 
 
 def account(plan: Plan, tables: Tables) -> list[Line]:
-    """A line for each nutrient that is needed or brought in more than traces. Parts that wait for a test are left out."""
+    """A line for each nutrient that is needed or brought in more than traces. Parts that wait for a test are left out.
+
+    Source: definition.
+    """
     needed = {need.what: need.rate_kg_per_ha for need in plan.needs}
     brought: dict[str, float] = {}
     for item in plan.applications:

@@ -45,7 +45,10 @@ class Spared:
 
 
 def lost_kg(plan: Plan, case: Case) -> float:
-    """Nitrogen [kg on the plot] that this season's bags of a plan are likely to lose to air, and on light ground to water."""
+    """Nitrogen [kg on the plot] that this season's bags of a plan are likely to lose to air, and on light ground to water.
+
+    Source: emep-2019, ipcc-2019.
+    """
     if case.model is None:
         return 0.0
     by_key = {item.key: loss for item, loss in zip(case.model.materials, case.model.loss, strict=True)}
@@ -53,7 +56,7 @@ def lost_kg(plan: Plan, case: Case) -> float:
 
 
 def loss_front(case: Case, tables: Tables) -> list[Spared]:
-    """Money against nitrogen lost, from the least money on, as far as weighing the loss more still spares some."""
+    """Money against nitrogen lost, from the least money on, as far as weighing the loss more still spares some. Source: definition."""
     found: list[Spared] = []
     for times in LOST_TIMES:
         mix = solve(case.model, "money", tables, lost_times=times) if case.model else None
@@ -66,7 +69,7 @@ def loss_front(case: Case, tables: Tables) -> list[Spared]:
 
 
 def trade_offs(case: Case, tables: Tables) -> list[Point]:
-    """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill."""
+    """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill. Source: definition."""
     model = case.model
     if model is None:
         return []

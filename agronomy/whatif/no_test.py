@@ -58,7 +58,7 @@ class WithoutTest:
 
 
 def questions(tables: Tables) -> dict[str, list[str]]:
-    """The answers that may be ticked, by question."""
+    """The answers that may be ticked, by question. Source: sign-guide."""
     found: dict[str, list[str]] = {name: [] for name in QUESTIONS}
     for row in tables.readings.signs.values():
         if row.answer not in found[row.question]:
@@ -67,7 +67,7 @@ def questions(tables: Tables) -> dict[str, list[str]]:
 
 
 def guesses(ticked: set[str], tables: Tables) -> tuple[Guess, ...]:
-    """What the ticked answers lean to, each analyte by its heaviest side; signs that disagree weaken each other."""
+    """What the ticked answers lean to, each analyte by its heaviest side; signs that disagree weaken each other. Source: sign-guide."""
     found = []
     for about in SUPPOSED:
         rows = [row for row in tables.readings.signs.values() if row.about == about and row.answer in ticked]
@@ -87,7 +87,10 @@ def guesses(ticked: set[str], tables: Tables) -> tuple[Guess, ...]:
 
 
 def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutTest:
-    """Cautious rates for a plot and crop without a reading, by soil and crop. The request's readings are not looked at."""
+    """Cautious rates for a plot and crop without a reading, by soil and crop. The request's readings are not looked at.
+
+    Source: own-experience.
+    """
     soil = describe_soil(request.plot, request.plot.organic_matter_pct, request.plot.cec_cmol_per_kg, None, tables)
     supposed = {guess.about: guess for guess in guesses(ticked, tables)}
     rates = (

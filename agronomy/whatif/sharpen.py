@@ -41,7 +41,10 @@ LEAST_NARROWING = 0.05
 
 
 def what_would_sharpen(request: Request, tables: Tables) -> list[Sharper]:
-    """The measurement that narrows each need most, the plan's most uncertain money first. Empty where none would help."""
+    """The measurement that narrows each need most, the plan's most uncertain money first. Empty where none would help.
+
+    Source: test-prices.
+    """
     plan = make_plan(request, tables)
     found: dict[str, Sharper] = {}
     for key, trial in _TRIALS.items():

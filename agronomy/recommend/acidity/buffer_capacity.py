@@ -22,7 +22,10 @@ def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) 
 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
-    """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure."""
+    """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure.
+
+    Source: helling-1964.
+    """
     if (mix := in_mix(soil)) is not None:
         return per_litre(known(mix.caco3_g_per_l), depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
@@ -31,7 +34,7 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
 
 
 def in_mix(soil: Soil) -> Mix | None:
-    """The potting mix that the ground is, where clay and organic matter say nothing of it."""
+    """The potting mix that the ground is, where clay and organic matter say nothing of it. Source: container-lime."""
     return soil.mix if soil.mix is not None and soil.mix.caco3_g_per_l is not None else None
 
 

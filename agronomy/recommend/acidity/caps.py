@@ -27,7 +27,7 @@ def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> Ap
 
 
 def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables, *, on_lawn: bool = False) -> ApplicationLimit:
-    """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed."""
+    """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed. Source: lime-caps."""
     if soil.mix is not None:
         return _in_pots(tables.acidity.container_lime_cap_g_per_l, tables.acidity.caps["lime_bed_dug"], soil, tables)
     if soil.dug:
@@ -47,7 +47,7 @@ def sulfur_limit(soil: Soil, tables: Tables) -> ApplicationLimit:
 
 
 def most_sulfur_worth_trying(kind: str, tables: Tables) -> float:
-    """The total S [kg/ha] beyond which acidifying is called impracticable.
+    """The total S [kg/ha] beyond which acidifying is called impracticable. Source: sulfur-caps.
 
     >>> from agronomy.tables import load_tables
     >>> round(most_sulfur_worth_trying("bed", load_tables()), 2)

@@ -44,7 +44,7 @@ def lime_need(
 
     `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known.
     Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
-    organic matter. What else can be reckoned stands beside it.
+    organic matter. What else can be reckoned stands beside it. Source: each method's own; the order of trust is own-experience.
     """
     if finding.class_ != "too_acid":
         return Nothing(

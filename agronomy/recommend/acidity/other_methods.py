@@ -30,7 +30,7 @@ def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables:
 
 
 def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
-    """The need by the Mehlich buffer; see method_ranges for where it holds.
+    """The need by the Mehlich buffer; see method_ranges for where it holds. Source: mehlich-1976.
 
     >>> from agronomy.tables import load_tables
     >>> round(mehlich_lime_need(5.2, 6.3, 0.05, target_ph=6.4, depth_cm=15.0, tables=load_tables()).value, 2)
@@ -92,7 +92,7 @@ def unsaturation(ph: float) -> float:
 def adams_evans_lime_need(
     ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables
 ) -> Banded:
-    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay."""
+    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay. Source: adams-evans-1962."""
     field = tables.acidity.adams_evans_field
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
@@ -130,7 +130,7 @@ def adams_evans_lime_need(
 
 
 def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
-    """Why exchangeable aluminium [cmol/kg] can't tell the need, or None.
+    """Why exchangeable aluminium [cmol/kg] can't tell the need, or None. Source: kamprath-1970.
 
     >>> from agronomy.tables import load_tables
     >>> aluminium_fits(5.2, 0.1, load_tables())
@@ -215,7 +215,7 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
 
 
 def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:
-    """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method."""
+    """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method. Source: rb209-factor."""
     return (
         soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
         * 1000

@@ -88,6 +88,8 @@ def _cost_of_lime(soil: Soil, tables: Tables) -> float:
 def table_sulfur(ph: float, target_ph: float, *, table: str, column: str, tables: Tables) -> float | None:
     """Sulfur [lb/acre, 6 to 8 inches] to go from pH to target by a published table, or None outside the table.
 
+    Source: sulfur-table-west, sulfur-table-blueberry.
+
     >>> from agronomy.tables import load_tables
     >>> round(table_sulfur(7.5, 6.5, table="general", column="loam", tables=load_tables()), 2)
     800.0

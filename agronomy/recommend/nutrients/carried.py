@@ -13,12 +13,12 @@ LATER_YEARS = (1, 2)  # whole years after it was put on: its second and third ye
 
 
 def manure_of(material: Material, tables: Tables) -> ManureRow | None:
-    """The row of the table of manures that stands for a material; None for what is no manure."""
+    """The row of the table of manures that stands for a material; None for what is no manure. Source: n-manure."""
     return next((row for row in tables.nitrogen.manures.values() if row.material == material.key), None)
 
 
 def organic_share(material: Material, tables: Tables) -> float:
-    """Organic nitrogen as a share of the material, by the table of manures where it has it, else all its nitrogen."""
+    """Organic nitrogen as a share of the material, by the table of manures where it has it, else all its nitrogen. Source: n-manure."""
     row = manure_of(material, tables)
     return row.organic_kg_per_t / 1000 if row else material.n / 100
 
@@ -42,7 +42,7 @@ def carried_nitrogen(material: Material, rate_kg_per_ha: float, year: int, table
 
 def carried_by(done: Iterable[ApplicationRecord], crop_from: date, before: date, tables: Tables) -> tuple[float, tuple[Step, ...]]:
     """Nitrogen [kg/ha] that what was put on before a day still gives the crop from `crop_from` on, with a step for each dressing that
-    gives some.
+    gives some. Source: n-manure, n-legumes.
     """
     total, steps = 0.0, []
     for item in done:

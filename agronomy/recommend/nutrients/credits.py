@@ -24,7 +24,7 @@ AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the 
 
 
 def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...] = ()) -> tuple[float, float, float]:
-    """Sum of the counted credits of a nutrient [kg/ha]: value, low, high; without those whose key is in `beside`."""
+    """Sum of the counted credits of a nutrient [kg/ha]: value, low, high; without those whose key is in `beside`. Source: definition."""
     lines = [credit for credit in credits if credit.counted and credit.nutrient == nutrient and credit.key not in beside]
     total = sum(credit.kg_per_ha for credit in lines)
     low, high = band(total, *((total - credit.kg_per_ha + credit.low, total - credit.kg_per_ha + credit.high) for credit in lines))
@@ -53,7 +53,10 @@ def credits_for(
     tables: Tables,
     done: tuple[ApplicationRecord, ...] = (),
 ) -> tuple[Credit, ...]:
-    """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted."""
+    """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted.
+
+    Source: each credit's own.
+    """
     lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
     if nitrate := readings.get("NO3-N"):
         lines.append(_nitrate(nitrate, soil, "nitrate" not in uncounted, today, tables))
@@ -155,7 +158,7 @@ def _carried(done: tuple[ApplicationRecord, ...], is_counted: bool, today: date,
 def years_between(first: date, crop_from: date) -> int:
     """Whole years from a gift to the crop; 0 for the first crop after it, and for what is still planned.
 
-    Days before the first count as nought; raises nothing.
+    Days before the first count as nought; raises nothing. Source: definition.
 
     >>> years_between(date(2024, 3, 1), date(2026, 5, 1))
     2

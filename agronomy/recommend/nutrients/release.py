@@ -20,7 +20,7 @@ def released(share_fast: float, fast: float, slow: float, q10: float, weeks: flo
 
 def released_by(material: Material, weeks: float, warmth_c: float, tables: Tables) -> float:
     """Share of a material's nitrogen that a crop can use after some weeks: at once for salts, by class for organics, evenly over months
-    for coated ones.
+    for coated ones. Source: manure-release.
     """
     if material.release_class:
         row = tables.organics.release[material.release_class]

@@ -10,7 +10,7 @@ from agronomy.tables import Tables
 
 
 def less_credits(answers: list[Answer], credits: tuple[Credit, ...], tables: Tables) -> list[Answer]:
-    """P and K needs less what manures bring; nitrogen has its credits inside its budget already."""
+    """P and K needs less what manures bring; nitrogen has its credits inside its budget already. Source: n-manure."""
     if not any(credit.nutrient in ("P", "K") for credit in credits):
         return answers
     return [_less(answer, credits, tables) if isinstance(answer, Need) and answer.what in ("P", "K") else answer for answer in answers]
@@ -45,7 +45,7 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
 
 
 def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
-    """Needs held to the owner's caps [kg of element/ha a year]; what a cap holds back is told as unmet."""
+    """Needs held to the owner's caps [kg of element/ha a year]; what a cap holds back is told as unmet. Source: user-value."""
     if not caps:
         return list(answers)
     found: list[Answer] = []

@@ -15,7 +15,7 @@ NOTE = "Build-up pays on ground that you keep for years. On rented ground, or wh
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them."""
+    """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them. Source: vitosh-1995."""
     return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 
 

@@ -12,7 +12,7 @@ UNTESTED = "cautious, without a test"
 
 
 def held_fast(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
-    """Phosphorus raised where exchangeable aluminium says that the ground fixes it."""
+    """Phosphorus raised where exchangeable aluminium says that the ground fixes it. Source: own-experience."""
     figures, aluminium = situation.tables.schools, readings.get("Al")
     if aluminium is None or aluminium.value < figures.fixes_from_al_cmol_per_kg.value:
         return answers
@@ -41,7 +41,10 @@ def _raised(need: Need, situation: Situation) -> Need:
 
 
 def without_a_test(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
-    """A cautious phosphate dressing where nothing at all was tested and the crop is sown each year: a share of the rate, by yield."""
+    """A cautious phosphate dressing where nothing at all was tested and the crop is sown each year: a share of the rate, by yield.
+
+    Source: own-experience.
+    """
     growing = situation.tables.growing.crops[situation.crop.key]
     if readings or growing.stands == "stands" or situation.soil.mix is not None:
         return answers

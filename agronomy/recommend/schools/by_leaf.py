@@ -16,7 +16,7 @@ METHOD = "leaf test"
 
 
 def by_leaf(answers: list[Answer], leaves: dict[str, Finding], situation: Situation) -> list[Answer]:
-    """The answers, nitrogen and potassium bent by what the leaf says."""
+    """The answers, nitrogen and potassium bent by what the leaf says. Source: own-experience."""
     if not leaves:
         return answers
     bent = {"N": _nitrogen, "K": _potassium}

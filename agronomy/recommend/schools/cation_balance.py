@@ -31,7 +31,7 @@ def cation_need(share_pct: float, target_pct: float, cec: float, mg_per_cmol: fl
 
 
 def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float | None, tables: Tables) -> str | None:
-    """Why this school can't judge the ground; None where it can."""
+    """Why this school can't judge the ground; None where it can. Source: bcsr-graham."""
     figures = tables.schools
     if not soil.cec_known:
         return "the exchange capacity was not measured"
@@ -47,7 +47,7 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
 def needs(situation: Situation) -> list[Answer]:
     """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them.
 
-    All of them as sufficiency has them where this one can't judge.
+    All of them as sufficiency has them where this one can't judge. Source: bcsr-graham.
     """
     judged, soil, tables = situation.judged, situation.soil, situation.tables
     rest = situation.base

@@ -16,12 +16,18 @@ NOTE = "Doing least is slow: where a nutrient is short, the first two or three y
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it."""
+    """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it.
+
+    Source: low-input-guide.
+    """
     return [_answer(answer, situation) for answer in situation.base]
 
 
 def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
-    """The answer on acidity that this school has of its own: nothing, where pH is only a little outside the range; else None."""
+    """The answer on acidity that this school has of its own: nothing, where pH is only a little outside the range; else None.
+
+    Source: low-input-guide.
+    """
     slack = tables.schools.low_input_ph_slack.value
     if finding is None or finding.class_ == "right" or not finding.wanted[0] - slack <= finding.value <= finding.wanted[1] + slack:
         return None

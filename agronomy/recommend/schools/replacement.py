@@ -14,7 +14,10 @@ NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them."""
+    """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them.
+
+    Source: crop-removal.
+    """
     built = {about(answer): answer for answer in build_maintain.needs(situation)}
     return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 

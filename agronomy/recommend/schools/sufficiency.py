@@ -23,7 +23,7 @@ OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order."""
+    """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order. Source: slan, iowa-2013."""
     return situation.base
 
 
@@ -36,7 +36,10 @@ def base_needs(
     tables: Tables,
     nitrogen: NitrogenCase,
 ) -> list[Answer]:
-    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation."""
+    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation.
+
+    Source: slan, iowa-2013.
+    """
     answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
     return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
 
@@ -160,7 +163,7 @@ def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
 
 
 def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unmet]:
-    """Short organic matter is told, not dosed: this school knows no rate for it."""
+    """Short organic matter is told, not dosed: this school knows no rate for it. Source: secondary-classes."""
     if "OM" not in judged or not judged["OM"][0].is_short:
         return []
     return [
@@ -173,7 +176,10 @@ def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unm
 
 
 def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) -> list[Answer]:
-    """Short calcium comes with the lime where lime is due; else it is told, not dosed: pH says more than this test."""
+    """Short calcium comes with the lime where lime is due; else it is told, not dosed: pH says more than this test.
+
+    Source: secondary-classes.
+    """
     if "Ca" not in judged or not judged["Ca"][0].is_short:
         return []
     if limes:
