@@ -212,13 +212,12 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
 
 
 def _without_late_nitrogen(applications: list[Application], meant: list[Application]) -> tuple[list[Application], list[Unmet]]:
-    """Nitrogen that had to give way for so long that its stage is past is left out, and told; late nitrogen does more harm than good."""
-    ends = {(item.material, item.dressing): item.to for item in meant if item.what == "N"}
+    """Nitrogen that had to give way beyond the last useful stage is left out, and told; late nitrogen does more harm than good."""
+    last = max((item.to for item in meant if item.what == "N"), default=date.max)
     kept, left = [], []
     for item in applications:
-        end = ends.get((item.material, item.dressing)) if item.what == "N" else None
-        if end is not None and (item.from_ - end).days > MOST_DAYS_LATE:
-            why = f"{item.measure} of {item.name} is left out: other work puts it off to {item.from_:%-d %B}, past its stage."
+        if item.what == "N" and (item.from_ - last).days > MOST_DAYS_LATE:
+            why = f"{item.measure} of {item.name} is left out: other work puts it off to {item.from_:%-d %B}, past the last useful stage."
             left.append(Unmet("N", item.supplies.get("N", 0.0), why))
         else:
             kept.append(item)
