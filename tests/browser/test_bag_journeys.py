@@ -19,8 +19,8 @@ HUNGRY = [
 
 @pytest.fixture
 def hungry(house):
-    """A bed of potatoes that is short of nearly everything."""
-    bed = plot(house, "Potato bed", crop="potato", texture="loam", area_m2=60.0)
+    """A bed of carrots that is short of nearly everything."""
+    bed = plot(house, "Carrot bed", crop="carrot", texture="loam", area_m2=60.0)
     slip(bed, HUNGRY)
     return bed
 
@@ -133,11 +133,11 @@ def test_the_holding_shares_bags_and_the_list_says_by_when_to_order(signed_in, l
     page.get_by_role("button", name="Choose", exact=True).click()
     expect(page.get_by_label("Parts of bags can be bought")).to_be_checked()
     page.get_by_role("button", name="Ask for these bags on every plot").click()
-    for name in ("Potato bed", "Long Border 7"):
+    for name in ("Carrot bed", "Long Border 7"):
         page.goto(f"{live_server.url}/plans/plot/{house.plots.get(name=name).pk}/")
         page.get_by_role("button", name="Adopt this plan").click()
         expect(page.get_by_text(f"The plan for {name} was adopted")).to_be_visible()
     page.goto(f"{live_server.url}/supplies/buying/")
     expect(page.get_by_role("heading", name="From Barn Lane Stores")).to_be_visible()
     expect(page.get_by_role("columnheader", name="Order by")).to_be_visible()
-    expect(page.get_by_role("row", name="Muriate of potash")).to_contain_text("Potato bed")
+    expect(page.get_by_role("row", name="Muriate of potash")).to_contain_text("Carrot bed")
