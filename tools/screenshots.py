@@ -1,6 +1,7 @@
 """Remakes docs/screenshots from the demo holdings, on a server of its own."""
 
 import os
+import socket
 import subprocess
 import sys
 import tempfile
@@ -12,7 +13,16 @@ from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
-PORT = 8765
+
+
+def free_port() -> int:
+    """A port that nobody listens on: pictures of another server that runs here would be of other code and data."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+PORT = free_port()
 BASE = f"http://127.0.0.1:{PORT}"
 CHROMIUM = [
     "--no-sandbox",

@@ -59,7 +59,8 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
     if all(reading.how == "kit" for reading in request.readings):
         return NextTest(add_months(today, 4), "A laboratory test of pH, phosphorus, potassium and magnesium before the second half.")
     alkalinity = found.readings.get("alkalinity")
-    if alkalinity is not None and alkalinity.value >= rule.alkaline_water_from_mg_per_l and not calendar.stands:
+    limes = alkalinity is not None and alkalinity.value >= rule.alkaline_water_from_mg_per_l
+    if limes and not calendar.stands and found.acidity is not None and found.acidity.class_ == "too_alkaline":
         return NextTest(add_months(today, 7), "Test alkalinity and pH at the dripper after acidifying, and pH of the bed in autumn.")
     leaves = [reading.taken for key, reading in found.readings.items() if key.startswith(LEAF) and reading.taken]
     if leaves:
