@@ -7,7 +7,7 @@ habits is kept in the process's memory and served again; any change of a reading
 import hashlib
 import json
 from datetime import date
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.core.cache import cache
 from django.template.loader import render_to_string
@@ -21,8 +21,15 @@ from web.planning.words import Reader
 KEPT_FOR_SECONDS = 3600
 
 
-def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> str:
-    """HTML of strip, findings and jobs for a request document; `base` is the address that workings hang on. Raises RequestError."""
+class Body(NamedTuple):
+    """What a bench says first, and the HTML of the rest: what can be done with a plan stands between the two."""
+
+    headline: str
+    html: str
+
+
+def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> Body:
+    """Headline, and strip, findings and jobs for a request document; `base` is the address that workings hang on. Raises RequestError."""
     told = json.dumps(
         [document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True
     )
@@ -34,7 +41,7 @@ def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> str:
     return kept
 
 
-def _render(document: dict[str, Any], reader: Reader, base: str) -> str:
+def _render(document: dict[str, Any], reader: Reader, base: str) -> Body:
     plan = make_plan(read_request(document, tables()), tables())
     planting = document["crop"]["planting"]
     shown = words.present(
@@ -44,4 +51,4 @@ def _render(document: dict[str, Any], reader: Reader, base: str) -> str:
         reader=reader,
         tables=tables(),
     )
-    return render_to_string("planning/_bench_body.html", shown | {"base": base, "swappable": True})
+    return Body(shown["headline"], render_to_string("planning/_bench_body.html", shown | {"base": base, "swappable": True}))

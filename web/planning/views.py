@@ -65,7 +65,7 @@ def bench(request, pk: int):
         body = bench_body(document, reader=reader, base=context["base"])
     except RequestError as error:
         return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
-    return render(request, "planning/bench.html", context | {"body": body, "area": area(plot.area_m2, reader.units)})
+    return render(request, "planning/bench.html", context | body._asdict() | {"area": area(plot.area_m2, reader.units)})
 
 
 def bench_working(request, pk: int, key: str):
