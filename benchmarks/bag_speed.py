@@ -10,7 +10,7 @@ from agronomy.model.stock import StockLine
 from agronomy.products.optimiser import solve
 from agronomy.tables import load_tables
 from agronomy.whatif.case import Case, case_for
-from agronomy.whatif.holding import AIMS, choose_for_holding
+from agronomy.whatif.holding import AIMS, choose_for_holding, given_by_rule
 from benchmarks.made_up import requests
 
 PLOTS, ONE_BY_ONE, HOLDINGS = 60, 200, 5
@@ -73,8 +73,8 @@ def _by_spreadsheet(cases: list[Case], tables) -> float:
     """
     kilos: dict[str, float] = {}
     for case in cases:
-        for choice in case.acidity:
-            kilos[choice.material.key] = kilos.get(choice.material.key, 0.0) + choice.rate_kg_per_ha * case.hectares
+        for key, kg in given_by_rule(case, tables).items():
+            kilos[key] = kilos.get(key, 0.0) + kg
         if case.model is None:
             continue
         for n, wanted in enumerate(case.model.wanted):

@@ -7,7 +7,7 @@ from agronomy.model.request import Request
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
 from agronomy.plan.needs import answers_by
-from agronomy.products.choice import AvailableProducts, Choice
+from agronomy.products.choice import AvailableProducts
 from agronomy.products.ground import Ground
 from agronomy.products.optimiser import Model, model_for
 from agronomy.products.selection import select
@@ -17,14 +17,10 @@ from agronomy.tables import Tables
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Case:
-    """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves.
-
-    `acidity`: lime or sulfur, chosen by rule.
-    """
+    """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves."""
 
     request: Request
     needs: tuple[Need, ...]
-    acidity: tuple[Choice, ...]
     ground: Ground
     shop: AvailableProducts
     model: Model | None
@@ -47,7 +43,6 @@ def case_for(request: Request, tables: Tables) -> Case:
     return Case(
         request=request,
         needs=tuple(needs),
-        acidity=tuple(acidity),
         ground=ground,
         shop=shop,
         model=model_for(needs, remaining, ground, shop, tables),

@@ -6,7 +6,7 @@ window of a plot leaves room for, which keeps it close to its linear relaxation;
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
@@ -14,6 +14,7 @@ from scipy.sparse import coo_array
 
 from agronomy.base.errors import check_range
 from agronomy.model.stock import StockLine
+from agronomy.plan.plan import make_plan
 from agronomy.products.buying import Purchase, Use, purchases
 from agronomy.products.choice import price_of
 from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, Mix, Model, solve
@@ -30,11 +31,19 @@ AIMS = {
 
 @dataclass(frozen=True, slots=True)
 class PlotShare:
-    """What one plot gets: product by material [kg on the plot], and what stays open by nutrient [kg/ha]."""
+    """What one plot gets: product by material [kg on the plot], and what stays open by nutrient [kg/ha].
+
+    `by_rule`: the part of it that is not chosen here but follows from the plot's plan.
+    """
 
     name: str
     kg: dict[str, float]
     open: dict[str, float]
+    by_rule: dict[str, float]
+
+    def chosen(self) -> list[str]:
+        """The materials that were chosen for the plot."""
+        return [key for key, kg in self.kg.items() if kg > self.by_rule.get(key, 0.0) + 1e-9]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,10 +82,12 @@ def choose_for_holding(
     """
     _check(cases, bag_sizes, tables)
     alone = [solve(case.model, "money", tables) if case.model else None for case in cases]
+    by_rule = [given_by_rule(case, tables) for case in cases]
     blocks = [(case, mix) for case, mix in zip(cases, alone, strict=True) if mix is not None]
-    made = _Model(blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock)
+    made = _Model(blocks, by_rule, shed, bag_sizes, aim, tables, whole_bags, use_stock)
     rates, gap = made.solved(seconds)
-    shares = tuple(_share(case, rates.get(id(case), {}), tables.choice.nearly_met.value) for case in cases)
+    nearly = tables.choice.nearly_met.value
+    shares = tuple(_share(case, fixed, rates.get(id(case), {}), nearly) for case, fixed in zip(cases, by_rule, strict=True))
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
     stock = dict(shed) if use_stock else {key: StockLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
@@ -86,7 +97,8 @@ def choose_for_holding(
         buy=tuple(buy),
         cost=_paid(buy, shed, tables, whole_bags),
         apart_cost=sum(
-            _paid(_alone(case, mix, stock, bag_sizes, tables), shed, tables, whole_bags) for case, mix in zip(cases, alone, strict=True)
+            _paid(_alone(case, fixed, mix, stock, bag_sizes, tables), shed, tables, whole_bags)
+            for case, fixed, mix in zip(cases, by_rule, alone, strict=True)
         ),
         dressings=sum(len(share.kg) for share in shares),
         lost_kg=sum(_lost(case, share) for case, share in zip(cases, shares, strict=True)),
@@ -105,19 +117,36 @@ def _paid(buy: list[Purchase], shed: Mapping[str, StockLine], tables: Tables, wh
     return sum((row.needed_kg - row.from_shed_kg) * price_of(tables.materials[row.material], shed.get(row.material)) for row in buy)
 
 
-def _alone(case: Case, mix: Mix | None, stock: dict[str, StockLine], bag_sizes: Mapping[str, float], tables: Tables) -> list[Purchase]:
+def given_by_rule(case: Case, tables: Tables) -> dict[str, float]:
+    """What the plot's plan gives beside the needs that are chosen for here [kg]: this season's lime or sulfur within its caps, trace
+    elements, gypsum, compost, the feed of pots and bales.
+    """
+    chosen = {need.what for need in case.model.needs} if case.model else set()
+    kg: dict[str, float] = {}
+    for item in make_plan(replace(case.request, aim="rule"), tables).applications:
+        if not item.later and item.what not in chosen:
+            kg[item.material] = kg.get(item.material, 0.0) + item.total_kg
+    return kg
+
+
+def _alone(
+    case: Case,
+    by_rule: dict[str, float],
+    mix: Mix | None,
+    stock: dict[str, StockLine],
+    bag_sizes: Mapping[str, float],
+    tables: Tables,
+) -> list[Purchase]:
     """What one plot would buy by itself, as if nothing stood in the shed that another plot could want: the shed is left out."""
     rates = {} if mix is None else {mix.model.materials[m].key: float(mix.rates[m]) for m in np.flatnonzero(mix.rates)}
-    share = _share(case, rates, tables.choice.nearly_met.value)
+    share = _share(case, by_rule, rates, tables.choice.nearly_met.value)
     empty = {key: StockLine(line.price_per_kg, 0.0) for key, line in stock.items()}
     return purchases([Use(key, kg, share.name) for key, kg in share.kg.items()], empty, dict(bag_sizes), tables.materials)
 
 
-def _share(case: Case, rates: dict[str, float], nearly: float) -> PlotShare:
-    """The plot's materials [kg]: lime or sulfur of this season, then the chosen bags."""
-    kg: dict[str, float] = {}
-    for choice in case.acidity:
-        kg[choice.material.key] = choice.rate_kg_per_ha * case.hectares
+def _share(case: Case, by_rule: dict[str, float], rates: dict[str, float], nearly: float) -> PlotShare:
+    """The plot's materials [kg]: what its plan gives anyway, then the chosen bags."""
+    kg = dict(by_rule)
     for key, rate in rates.items():
         kg[key] = kg.get(key, 0.0) + rate * case.hectares
     open_: dict[str, float] = {}
@@ -128,7 +157,7 @@ def _share(case: Case, rates: dict[str, float], nearly: float) -> PlotShare:
             for need, wanted, have in zip(case.model.needs, case.model.wanted, given, strict=True)
             if wanted - have > (nearly + LEAST_SHARE_OF_NEED) * wanted
         }
-    return PlotShare(case.request.plot.name, kg, open_)
+    return PlotShare(case.request.plot.name, kg, open_, by_rule)
 
 
 def _lost(case: Case, share: PlotShare) -> float:
@@ -142,19 +171,19 @@ class _Model:
     open.
     """
 
-    def __init__(self, blocks, cases, shed, bag_sizes, aim, tables, whole_bags, use_stock):
+    def __init__(self, blocks, by_rule, shed, bag_sizes, aim, tables, whole_bags, use_stock):
         self.aim, self.tables, self.whole_bags, self.use_stock = aim, tables, whole_bags, use_stock
         self.blocks = blocks
         self.keys = sorted({item.key for case, _ in blocks for item in case.model.materials})
         self.size = np.array([bag_sizes.get(key) or tables.materials[key].bag_kg for key in self.keys])
         self.price = np.array([price_of(tables.materials[key], shed.get(key)) for key in self.keys])
         self.stock = np.array([shed[key].in_stock_kg if key in shed else 0.0 for key in self.keys])
-        self.fixed = np.zeros(len(self.keys))  # lime and sulfur of the same bags, chosen by rule
+        self.fixed = np.zeros(len(self.keys))  # what plans give anyway out of the same bags
         self.place = {key: number for number, key in enumerate(self.keys)}
-        for case in cases:
-            for choice in case.acidity:
-                if choice.material.key in self.place:
-                    self.fixed[self.place[choice.material.key]] += choice.rate_kg_per_ha * case.hectares
+        for fixed in by_rule:
+            for key, kg in fixed.items():
+                if key in self.place:
+                    self.fixed[self.place[key]] += kg
         self.all_worth = sum(float(case.model.wanted @ case.model.worth) * case.hectares for case, _ in blocks)
         self.cost: list[float] = []
         self.integer: list[int] = []

@@ -115,9 +115,8 @@ def use_holding_bags(request):
     pairs, _, chosen, asked = _chosen(request, request.POST)
     plots = [plot for plot, _ in pairs]
     with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
-        for (plot, case), share in zip(pairs, chosen.shares, strict=True):
-            by_rule = {choice.material.key for choice in case.acidity}
-            plot.wanted = [key for key in share.kg if key not in by_rule]
+        for (plot, _), share in zip(pairs, chosen.shares, strict=True):
+            plot.wanted = share.chosen()
             plot.without = [key for key in plot.without if key not in plot.wanted]
             plot.aim, plot.most_bags, plot.lost_times = "money", None, None
             plot.save()
