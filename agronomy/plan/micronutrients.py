@@ -88,11 +88,16 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
 
 
 def short_by_test(found: Assessment, tables: Tables) -> list[str]:
-    """The elements that a test of the ground or the leaf calls short for this crop, which the plan doses.
-
-    Source: micro-rates, micro-classes.
+    """The elements that a test of the ground or the leaf calls short: those that the plan doses, and those that it only tells because the
+    crop is not among the first to suffer. Where the leaf has enough, the ground is not asked. Source: micro-rates, micro-classes.
     """
-    return [element for element in ELEMENTS if _short(element, found, tables)[0] is not None]
+    short = []
+    for element in ELEMENTS:
+        dosed, by_leaf = _short(element, found, tables)
+        ground = found.judged.get(element)
+        if dosed is not None or (not by_leaf and ground is not None and ground[0].class_ in ("very_short", "short")):
+            short.append(element)
+    return short
 
 
 def ways_here(element: str, found: Assessment, tables: Tables) -> list[MicronutrientRate]:
