@@ -113,10 +113,11 @@ def assess(request: Request, tables: Tables) -> Assessment:
 
 def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> tuple[dict[str, Finding], list[NoRule]]:
     """Leaf readings judged, and those that no guide here has a range for."""
-    in_guides = {row.analyte for row in tables.nutrients.tissue}
     found: dict[str, Finding] = {}
     unread: list[NoRule] = []
-    for key in sorted(key for key in readings if key in in_guides):
+    read = sorted(key for key in readings if key.startswith(LEAF))
+    in_guides = {row.analyte for row in tables.nutrients.tissue} if read else set()
+    for key in (key for key in read if key in in_guides):
         result = judge_leaf(readings[key], request.crop, tables)
         if isinstance(result, NoRule):
             unread.append(result)

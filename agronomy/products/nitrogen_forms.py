@@ -26,18 +26,18 @@ def aspects(ground: Ground) -> list[str]:
 
 def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
     """Why a form is never used here, or None. Source: each row's own."""
-    told: dict[tuple[str, str], NitrogenForm] = {(row.material, row.aspect): row for row in tables.choice.nitrogen_forms}
-    for aspect in aspects(ground):
-        row = told.get((material.key, aspect))
-        if row is not None and row.verdict == "never":
-            return f"is never used here ({row.says})"
-    return None
+    return next((f"is never used here ({row.says})" for row in _rows(material, ground, tables) if row.verdict == "never"), None)
 
 
 def price_times(material: Material, ground: Ground, tables: Tables) -> float:
     """What its price counts for here: more for a form that fares poorly. Source: each row's own."""
-    here = aspects(ground)
-    verdicts = {row.verdict for row in tables.choice.nitrogen_forms if row.material == material.key and row.aspect in here}
+    verdicts = {row.verdict for row in _rows(material, ground, tables)}
     if "poor" in verdicts:
         return tables.choice.poor_form_times.value
     return tables.choice.first_form_times.value if "first" in verdicts else 1.0
+
+
+def _rows(material: Material, ground: Ground, tables: Tables) -> list[NitrogenForm]:
+    """What the table says of a form in the situations of this ground."""
+    forms = tables.choice.nitrogen_forms
+    return [forms[material.key, aspect] for aspect in aspects(ground) if (material.key, aspect) in forms]

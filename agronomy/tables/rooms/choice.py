@@ -1,5 +1,6 @@
 """What weighs how much when materials are chosen."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
@@ -60,4 +61,4 @@ class Choice:
     first_form_times: Annotated[Parameter, Within(0.3, 1, "times")]
     poor_form_times: Annotated[Parameter, Within(1, 5, "times")]
     least_lime_on_a_field_kg_per_ha: Annotated[Parameter, Within(100, 3000, "kg/ha")]
-    nitrogen_forms: Annotated[tuple[NitrogenForm, ...], Csv("choosing_nitrogen.csv")]
+    nitrogen_forms: Annotated[Mapping[tuple[str, str], NitrogenForm], Csv("choosing_nitrogen.csv", ("material", "aspect"))]
