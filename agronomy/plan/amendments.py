@@ -9,7 +9,7 @@ from agronomy.interpret.salinity import gypsum_t_per_ha
 from agronomy.model.answers import Need
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
-from agronomy.schedule.windows import before_planting, calendar_of
+from agronomy.schedule.windows import before_planting
 from agronomy.tables import Tables
 
 GYPSUM, COMPOST = "gypsum", "green_waste_compost"
@@ -40,7 +40,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
         Figure(rate, "kg/ha"),
         "richards-1954",
     )
-    calendar = calendar_of(request, tables)
+    calendar = found.calendar
     end = calendar.anchor - timedelta(days=30)
     window = Window(request.today, request.today + timedelta(days=30))
     if not calendar.stands and end > request.today + timedelta(days=7):
@@ -81,7 +81,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
 def wants_compost(found: Assessment, tables: Tables) -> bool:
     """Whether a bed to be planted has so little humus that compost by the load comes before any bag. Source: own-experience."""
     request, soil = found.request, found.soil
-    calendar = calendar_of(request, tables)
+    calendar = found.calendar
     phosphorus = found.judged.get("P")
     return (
         request.plot.ground == "bed"
@@ -102,7 +102,7 @@ def wants_compost(found: Assessment, tables: Tables) -> bool:
 def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
     """Compost by the load, once, worked in some weeks before planting. Source: own-experience."""
     request, figures = found.request, tables.organics
-    calendar = calendar_of(request, tables)
+    calendar = found.calendar
     window = before_planting(tables.timing.bulk_organic, calendar, tables)
     rate = figures.new_ground_compost_t_per_ha.value * 1000
     step = Step(

@@ -15,6 +15,7 @@ from agronomy.model.soil import Soil, describe_soil
 from agronomy.model.target import target_for
 from agronomy.recommend.nutrients.credits import credits_for
 from agronomy.recommend.nutrients.micronutrients import MICRONUTRIENTS
+from agronomy.schedule.windows import Calendar, calendar_of
 from agronomy.tables import Tables
 
 JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none
@@ -49,6 +50,7 @@ class Assessment:
     salt: dict[str, Finding]
     unjudged: tuple[NoRule, ...]
     credits: tuple[Credit, ...]
+    calendar: Calendar
     leaves: dict[str, Finding] = field(default_factory=dict)
     contradictions: tuple[Contradiction, ...] = ()
 
@@ -106,6 +108,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
             south=request.plot.hemisphere == "south",
             tables=tables,
         ),
+        calendar=calendar_of(request, tables),
         leaves=leaves,
         contradictions=disputed,
     )

@@ -6,7 +6,6 @@ from agronomy.dose.application import Application
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
-from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
 PEAT_FROM_PCT = 20.0
@@ -83,7 +82,7 @@ def _ground(found: Assessment) -> set[str]:
 
 def _crop(found: Assessment, tables: Tables) -> set[str]:
     crop, growth = found.request.crop, tables.growing.crops[found.request.crop.key]
-    calendar = calendar_of(found.request, tables)
+    calendar = found.calendar
     facts = {f"crop:{crop.key}", f"group:{crop.group}", f"life:{growth.life_form}"}
     told = {
         "stands": calendar.stands,

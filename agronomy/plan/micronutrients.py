@@ -18,7 +18,7 @@ from agronomy.model.finding import Finding
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
 from agronomy.schedule.placement import Placement
-from agronomy.schedule.windows import Calendar, before_planting, calendar_of
+from agronomy.schedule.windows import Calendar, before_planting
 from agronomy.tables import Tables
 
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B")
@@ -39,7 +39,7 @@ class Dosed:
 
 def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
     """Dressings for what is short by test; nothing where nobody has tested. Source: micro-rates."""
-    calendar = calendar_of(found.request, tables)
+    calendar = found.calendar
     made, needs = [], []
     for element in ELEMENTS:
         finding, by_leaf = _short(element, found, tables)

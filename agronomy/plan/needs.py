@@ -20,7 +20,6 @@ from agronomy.recommend.schools.hungry import feed_hungry
 from agronomy.recommend.schools.left_alone import left_alone
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.recommend.schools.situation import Situation
-from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
 
@@ -141,7 +140,7 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
 def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:
     """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
     request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
-    if calendar_of(request, tables).stands:
+    if assessment.calendar.stands:
         soil = replace(soil, dug=False)  # nothing is dug in among roots that stand: the caps and the depth are those of a surface dressing
     disputed = next((item for item in assessment.contradictions if "pH" in item.about), None)
     if disputed is not None:

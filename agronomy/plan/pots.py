@@ -5,7 +5,6 @@ from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
 from agronomy.model.answers import Need
 from agronomy.plan.assess import Assessment
-from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
 COATED = "npk_coated_15_9_12"
@@ -41,7 +40,7 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         grams.source,
         grams.where,
     )
-    window = calendar_of(request, tables).season.window("month", 4, 5).later_than(request.today)
+    window = found.calendar.season.window("month", 4, 5).later_than(request.today)
     each = f" {grams.value * litres / request.plot.pieces:.2g} g for each pot." if request.plot.pieces else ""
     item = plain_dose(
         tables.materials[COATED],

@@ -7,7 +7,7 @@ from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
-from agronomy.schedule.windows import calendar_of, retest_day
+from agronomy.schedule.windows import retest_day
 from agronomy.tables import Tables
 
 CANNOT_DOSE = frozenset({"probe"})
@@ -34,7 +34,7 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
         )
     if request.plot.ground == "container":
         return NextTest(add_months(today, 3), "Test pH and salt of the mix again after three months of the new water.")
-    calendar = calendar_of(request, tables)
+    calendar = found.calendar
     salty = [finding.class_ for finding in found.salt.values() if finding.class_ != "right"]
     if any(class_ in ("sodic", "sodium_rising") for class_ in salty):
         return NextTest(add_months(today, 9), "Test salt (EC) and sodium again after leaching, before the next crop.")
