@@ -1,20 +1,14 @@
 """What is true of a plan, in short words that advice hangs on: the ground, the crop, what was found, what is given, what was said."""
 
-from datetime import date
-
 from agronomy.dose.application import Application
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
-PEAT_FROM_PCT = 20.0
-BY_THE_LOAD_FROM_KG = 300.0  # from here on big bags or a load are cheaper than sacks
 EATERS_OF_HAY = frozenset({"horse_manure", "cattle_manure", "sheep_manure", "rabbit_manure"})
 ASH = "wood_ash"
 MURIATE = "potassium_chloride"
-LATELY_DAYS = 400
-WIDE = 3.0  # times: a band wider than this asks for the test that narrows it
 # every word that `facts_of` can give beside the ones with a colon; advice may use no other
 WORDS = frozenset(
     {
@@ -62,21 +56,21 @@ KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "pl
 def facts_of(found: Assessment, applications: list[Application], needs: list[Need], tables: Tables) -> set[str]:
     """All facts of a plan, as words of WORDS or of a kind of KINDS with its key ("crop:apple", "excess:P")."""
     return {
-        *_ground(found),
+        *_ground(found, tables),
         *_crop(found, tables),
-        *_readings(found),
+        *_readings(found, tables),
         *_given(found, tables),
         *_doses(found, applications, tables),
-        *(f"wide:{need.what}" for need in needs if need.high_kg_per_ha > WIDE * need.low_kg_per_ha),
+        *(f"wide:{need.what}" for need in needs if need.high_kg_per_ha > tables.choice.wide_band_times.value * need.low_kg_per_ha),
     }
 
 
-def _ground(found: Assessment) -> set[str]:
+def _ground(found: Assessment, tables: Tables) -> set[str]:
     plot, soil = found.request.plot, found.soil
     facts = {f"ground:{plot.ground}", "field" if plot.kind == "field" else "garden"}
     carbonate = found.readings.get("carbonate")
     facts |= {"free lime"} if plot.free_lime or soil.free_lime or (carbonate is not None and carbonate.value > 1) else set()
-    facts |= {"peat"} if soil.organic_matter_known and soil.organic_matter_pct >= PEAT_FROM_PCT else set()
+    facts |= {"peat"} if soil.organic_matter_known and soil.organic_matter_pct >= tables.choice.peat_from_om_pct.value else set()
     return facts | ({"south"} if plot.hemisphere == "south" else set())
 
 
@@ -101,8 +95,8 @@ def _crop(found: Assessment, tables: Tables) -> set[str]:
     return facts | {name for name, holds in told.items() if holds}
 
 
-def _readings(found: Assessment) -> set[str]:
-    readings = found.readings
+def _readings(found: Assessment, tables: Tables) -> set[str]:
+    readings, figures = found.readings, tables.choice
     facts = {f"{_class(finding)}:{key}" for key, finding in found.nutrients.items()}
     if found.acidity is not None:
         facts.add(f"ph:{found.acidity.class_}")
@@ -116,8 +110,9 @@ def _readings(found: Assessment) -> set[str]:
         "by kit": ph is not None and ph.how == "kit",
         "ph by calcium chloride": ph is not None and ph.method.startswith("CaCl2"),
         "aluminium": "Al" in readings,
-        "alkaline water": alkalinity is not None and alkalinity.value >= 150,
-        "salty water": (salt is not None and salt.value >= 1.0) or (chloride is not None and chloride.value >= 100),
+        "alkaline water": alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l,
+        "salty water": (salt is not None and salt.value >= figures.salty_water_from_ds_per_m.value)
+        or (chloride is not None and chloride.value >= figures.salty_water_from_mg_cl_per_l.value),
         "calcium is no want": calcium is not None and not calcium.is_short,
         "leaf tested": bool(found.leaves),
         "nitrate tested": "NO3-N" in readings,
@@ -132,7 +127,7 @@ def _class(finding: Finding) -> str:
 def _given(found: Assessment, tables: Tables) -> set[str]:
     """What was put on lately, what stood before, what lies in the shed."""
     request = found.request
-    lately = {item.material.key for item in request.done if _is_lately(item.on, request.today)}
+    lately = {item.material.key for item in request.done if 0 <= (request.today - item.on).days <= tables.choice.lately_days.value}
     gifts = {gift.what for gift in request.gifts if gift.what}
     shed = {key for key, line in request.shed.items() if line.in_stock_kg > 0}
     told = {
@@ -145,16 +140,12 @@ def _given(found: Assessment, tables: Tables) -> set[str]:
     return {name for name, holds in told.items() if holds}
 
 
-def _is_lately(day: date, today: date) -> bool:
-    return 0 <= (today - day).days <= LATELY_DAYS
-
-
 def _doses(found: Assessment, applications: list[Application], tables: Tables) -> set[str]:
     facts = {f"gives:{item.what}" for item in applications}
     lime = sum(item.total_kg for item in applications if item.what == "CaCO3")
     if lime:
         facts.add("limes")
-    if lime >= BY_THE_LOAD_FROM_KG and found.request.plot.kind == "field":
+    if lime >= tables.choice.by_the_load_from_kg.value and found.request.plot.kind == "field":
         facts.add("lime by the tonne")
     if any(item.what == "OM" for item in applications):
         facts.add("compost by the load")

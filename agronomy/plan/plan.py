@@ -40,7 +40,6 @@ from agronomy.schedule.limits import limits_of
 from agronomy.schedule.windows import applications_for, is_too_old
 from agronomy.tables import Tables
 
-MOST_DAYS_LATE = 21  # after a stage's last day nitrogen still serves so long
 NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
 
 
@@ -106,7 +105,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
     else:
         meant = applications
         applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
-        applications, too_late = _without_late_nitrogen(applications, meant)
+        applications, too_late = _without_late_nitrogen(applications, meant, tables)
         unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet
@@ -211,12 +210,14 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     return said
 
 
-def _without_late_nitrogen(applications: list[Application], meant: list[Application]) -> tuple[list[Application], list[Unmet]]:
+def _without_late_nitrogen(
+    applications: list[Application], meant: list[Application], tables: Tables
+) -> tuple[list[Application], list[Unmet]]:
     """Nitrogen that had to give way beyond the last useful stage is left out, and told; late nitrogen does more harm than good."""
     last = max((item.to for item in meant if item.what == "N"), default=date.max)
     kept, left = [], []
     for item in applications:
-        if item.what == "N" and (item.from_ - last).days > MOST_DAYS_LATE:
+        if item.what == "N" and (item.from_ - last).days > tables.choice.nitrogen_days_late.value:
             why = f"{item.measure} of {item.name} is left out: other work puts it off to {item.from_:%-d %B}, past the last useful stage."
             left.append(Unmet("N", item.supplies.get("N", 0.0), why))
         else:

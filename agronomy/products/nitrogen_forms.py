@@ -5,10 +5,8 @@ from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.choice import NitrogenForm
 
-ACID, LIMY = 5.5, 7.2  # pH at which the rows named so begin to hold
 
-
-def aspects(ground: Ground) -> list[str]:
+def aspects(ground: Ground, tables: Tables) -> list[str]:
     """The situations of the table that this ground is in. Source: each row's own."""
     found = []
     if ground.crop.flooded:
@@ -17,9 +15,9 @@ def aspects(ground: Ground) -> list[str]:
         found.append("acid_lovers")
     if ground.crop.key.startswith("lawn"):
         found.append("lawn")
-    if ground.ph is not None and ground.ph.value < ACID:
+    if ground.ph is not None and ground.ph.value < tables.choice.nitrogen_form_acid_below_ph.value:
         found.append("ph_below_5_5")
-    if ground.ph is not None and ground.ph.value > LIMY:
+    if ground.ph is not None and ground.ph.value > tables.choice.nitrogen_form_limy_above_ph.value:
         found.append("ph_above_7_2")
     return found
 
@@ -40,4 +38,4 @@ def price_times(material: Material, ground: Ground, tables: Tables) -> float:
 def _rows(material: Material, ground: Ground, tables: Tables) -> list[NitrogenForm]:
     """What the table says of a form in the situations of this ground."""
     forms = tables.choice.nitrogen_forms
-    return [forms[material.key, aspect] for aspect in aspects(ground) if (material.key, aspect) in forms]
+    return [forms[material.key, aspect] for aspect in aspects(ground, tables) if (material.key, aspect) in forms]
