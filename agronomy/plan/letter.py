@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from itertools import groupby
 
 from agronomy.dose.application import Application
+from agronomy.model.answers import Need
 from agronomy.plan.plan import Plan
 
 MOST_JOBS, MOST_REASONS, MOST_ADVICE = 7, 3, 4
@@ -75,8 +76,14 @@ def _leave(plan: Plan) -> str:
 
 
 def _why(plan: Plan) -> str:
-    reasons = list(dict.fromkeys(need.why.split(". ")[0].rstrip(".") + "." for need in plan.needs if need.why and need.what != "N"))
+    reasons = list(dict.fromkeys(_reason(need) for need in plan.needs if need.why and need.what != "N"))
     return "Why. " + " ".join(reasons[:MOST_REASONS]) if reasons else ""
+
+
+def _reason(need: Need) -> str:
+    """The first sentence of a need's reason; that of lime tells only how it was reckoned, so it is told of what."""
+    first = need.why.split(". ")[0].rstrip(".") + "."
+    return f"The lime is reckoned {first[0].lower()}{first[1:]}" if need.what == "CaCO3" and first.startswith("From ") else first
 
 
 def _advice(plan: Plan) -> str:
