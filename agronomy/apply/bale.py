@@ -49,6 +49,10 @@ def start_bales(material: Material, bales: int, tables: Tables, *, hay: bool = F
     """The start of some bales with a source of nitrogen. Slow sources get more days. Source: straw-bale-guide (unsure).
 
     Raises OutOfRange for a material with less than 2 % nitrogen, no bales, or a bale outside 5 to 60 kg.
+
+    >>> from agronomy.intake.example import tables
+    >>> start_bales(tables.materials["urea"], 10, tables).product_kg
+    3.4565217391304346
     """
     figures = tables.bale
     if material.n < 2:

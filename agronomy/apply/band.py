@@ -30,13 +30,23 @@ class BandCheck:
 
 
 def seed_limit(crop: Crop, soil: Soil, tables: Tables) -> float:
-    """Most N and K2O with the seed [g per metre of row]; nought for a crop that the table has not. Source: band-limits."""
+    """Most N and K2O with the seed [g per metre of row]; nought for a crop that the table has not. Source: band-limits.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> round(seed_limit(bed("maize").crop, soil(), tables), 2)
+    0.68
+    """
     row = tables.spread.seed_limits.get(crop.key)
     return _between(row.low_capacity, row.high_capacity, soil, tables) if row else 0.0
 
 
 def band_limit(soil: Soil, tables: Tables) -> float:
-    """Most N and K2O in a band beside and below the seed [g per metre of row]. Source: band-limits."""
+    """Most N and K2O in a band beside and below the seed [g per metre of row]. Source: band-limits.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(band_limit(soil(), tables), 2)
+    10.7
+    """
     return _between(tables.spread.band_low_capacity.value, tables.spread.band_high_capacity.value, soil, tables)
 
 
@@ -61,6 +71,10 @@ def check_band(
     """Whether a rate of product [kg/ha] is safe in the row, by place (see PLACES), row spacing and furrow width [m], and moisture.
 
     Raises OutOfRange for a spacing outside 0.05 to 10 m. Source: band-limits; valid for granular products, seedlings and young plants.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> check_band(tables.materials["urea"], 20, bed("maize").crop, soil(), tables, place="band", row_spacing_m=0.75, dry=False).verdict
+    'safe'
     """
     check_range("row spacing", row_spacing_m, low=0.05, high=10, unit="m")
     figures = tables.spread

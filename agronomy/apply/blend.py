@@ -46,6 +46,11 @@ def blend(parts: list[BlendPart], by: str, prices: dict[str, float], tables: Tab
     """The blend of some parts, `by` "scoop" (equal volumes) or "weight". `prices` [own money per kg] go before the list's.
 
     Raises OutOfRange for fewer than two parts, or parts that are nought, below nought or more than 1000. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> feather, kelp = tables.materials["feather_meal"], tables.materials["kelp_meal"]
+    >>> round(blend([BlendPart(feather, 2), BlendPart(kelp, 1)], "weight", {}, tables).contents["n"], 1)
+    8.3
     """
     if len(parts) < 2:
         raise OutOfRange("parts", len(parts), "a blend has two parts or more", "add another material")
@@ -139,6 +144,7 @@ def beside_bought(made: Blend, bag: Material, price_per_kg: float) -> float | No
     """How many times the price of a bought bag the blend costs, for a kilogram of N, P2O5 and K2O together; None where either has none.
 
     Source: definition.
+    A factor; prices per kg.
     """
     ours, theirs = (
         sum(contents[name] for name in ("n", "p2o5", "k2o"))

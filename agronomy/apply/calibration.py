@@ -50,6 +50,10 @@ def tray_test(caught: list[float], spacing_m: float, tables: Tables, *, there_an
 
     Passes are laid over each other at every whole number of tray distances; driven there and back they are mirrored in turn.
     Raises OutOfRange for fewer than 3 trays, an empty row, or a negative catch. Source: spread-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(tray_test([4.0, 6.0, 4.0], 1.0, tables).cv_pct)
+    25
     """
     check_range("spacing", spacing_m, low=0.05, high=10, unit="m")
     if len(caught) < 3:
@@ -112,6 +116,9 @@ def setting_for(rate_kg_per_ha: float, kept: list[tuple[float, float]]) -> tuple
     """The setting for a rate, from kept pairs of setting and measured rate [kg/ha] of the same spreader and material; None without any.
 
     Between two measurements straight; from one alone in proportion, and past the ends too, which is said. Source: definition.
+
+    >>> setting_for(150.0, [(10.0, 100.0), (20.0, 200.0)])[0]
+    15.0
     """
     pairs = sorted({setting: rate for setting, rate in kept if setting > 0 and rate > 0}.items(), key=lambda pair: pair[1])
     if not pairs or rate_kg_per_ha <= 0:

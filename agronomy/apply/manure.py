@@ -128,7 +128,14 @@ def _limit(name: str, need: float, per_t: float, row: ManureRow) -> Limit | None
 
 
 def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
-    """Waits, tests and cautions that go with a manure. Source: nop-manure, residue-test."""
+    """Waits, tests and cautions that go with a manure. Source: nop-manure, residue-test.
+
+    Waits in days.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(manure_says(tables.materials["cattle_manure"], tables)) > 0
+    True
+    """
     figures, said = tables.organics, []
     if manure.raw_manure:
         said.append(

@@ -63,6 +63,10 @@ def rounded(grams: float) -> float:
 def counts(geometry: Geometry) -> dict[str, float]:
     """How many of each there are on the plot: square metres, metres of row, strides along a row, plants, rings, pots, litres of mix,
     bales. Source: definition.
+    Areas in m2, rows in m, else numbers.
+
+    >>> counts(Geometry(area_m2=20, plants=40))
+    {'square metre': 20, 'plant or planting hole': 40}
     """
     found = {"square metre": geometry.area_m2}
     rows_m = geometry.area_m2 / geometry.row_spacing_m if geometry.row_spacing_m else None
@@ -89,6 +93,10 @@ def portions(total_kg: float, geometry: Geometry, material: Material, tables: Ta
 
     Boron is never told by the plant or by the spoon: see micro-rates. Raises OutOfRange for a dose below nought. Source: household-
     measures.
+
+    >>> from agronomy.intake.example import tables
+    >>> portions(1.0, Geometry(area_m2=20, plants=40), tables.materials["urea"], tables)[0].of
+    'square metre'
     """
     if total_kg < 0:
         raise OutOfRange("total", total_kg, "a dose cannot be below nought", "check the dose")

@@ -41,6 +41,10 @@ def holds_at(material: Material, ph: float, tables: Tables) -> bool:
     """Whether a chelate holds its metal at a pH; plain salts do as far as their own limit goes.
 
     Source: material-traits (Lindsay, Norvell).
+
+    >>> from agronomy.intake.example import tables
+    >>> holds_at(tables.materials["iron_eddha"], 8.0, tables)
+    True
     """
     return (material.holds_from_ph or 0.0) <= ph <= (material.holds_to_ph or 14.0)
 
@@ -50,6 +54,10 @@ def micronutrient_ways(element: str, ph: float, area_m2: float, materials: dict[
 
     In the ground only what holds at this pH; iron and manganese, which ground fixes, are never broadcast. Raises OutOfRange for an
     element that is no trace.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(micronutrient_ways("Zn", 6.0, 20, tables.materials, tables)) > 0
+    True
     """
     if element not in ELEMENTS:
         raise OutOfRange("element", element, f"{element} is no trace element", f"use one of {', '.join(ELEMENTS)}")
@@ -101,6 +109,10 @@ def boron_solution(kg_b_per_ha: float, area_m2: float, material: Material, table
     """Boron for an area as it is safe to give: product [g], water to dissolve it in [L], litres to the square metre.
 
     Always dissolved, one litre to the square metre; raises OutOfRange above 3 kg/ha. Source: micro-rates.
+
+    >>> from agronomy.intake.example import tables
+    >>> [round(part, 1) for part in boron_solution(0.5, 20, tables.materials["borax"], tables)]
+    [8.8, 20.0, 1.0]
     """
     if not 0 < kg_b_per_ha <= 3:
         raise OutOfRange("boron", kg_b_per_ha, f"{kg_b_per_ha:g} kg/ha of boron is outside what is safe", "never above 3 kg/ha in a year")

@@ -97,7 +97,12 @@ def _fill(parts: list[Part], litres: float, water_l_per_ha: float) -> Fill:
 
 
 def salts_ec(concentrations: list[tuple[Material, float]], tables: Tables) -> float:
-    """Conductivity [dS/m] that dissolved salts [mg/L of product] add; urea, oils and extracts add none. Source: tds-ec (unsure)."""
+    """Conductivity [dS/m] that dissolved salts [mg/L of product] add; urea, oils and extracts add none. Source: tds-ec (unsure).
+
+    >>> from agronomy.intake.example import tables
+    >>> round(salts_ec([(tables.materials["potassium_nitrate"], 500)], tables), 2)
+    0.78
+    """
     salts = sum(mg for material, mg in concentrations if not ({"urea"} & groups_of(material, tables)) and not material.has_role("tonic"))
     return salts / tables.liquids.mg_per_l_per_ds.value
 
@@ -143,7 +148,12 @@ def _boron(material: Material, tables: Tables) -> float:
 
 
 def trace_share(material: Material, element: str, tables: Tables) -> float:
-    """Share of a trace element in a material [fraction]. Source: material-typical."""
+    """Share of a trace element in a material [fraction]. Source: material-typical.
+
+    >>> from agronomy.intake.example import tables
+    >>> trace_share(tables.materials["urea"], "Zn", tables)
+    0.0
+    """
     return material.micro_share(element)
 
 

@@ -47,7 +47,7 @@ class RequestError(ValueError):
 
 
 def check_range(field: str, value: float, *, low: float, high: float, unit: str = "", mend: str | None = None) -> float:
-    """Return `value` [unit] if it lies in low..high (both included), else raise OutOfRange."""
+    """Return `value` [unit] if it lies in low..high (both included), else raise OutOfRange. Source: definition."""
     if low <= value <= high:
         return value
     shown = f" {unit}" if unit and unit != "pH" else ""

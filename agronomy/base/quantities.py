@@ -142,6 +142,8 @@ def _unknown(unit: str, base: str, field: str) -> UnknownUnit:
 def parse_quantity(typed: object, kind: str, field: str, *, unit: str | None = None) -> float:
     """A quantity in the base unit of `kind` (see BASE_UNITS) from a number or a text with a unit.
 
+    Source: definition.
+
     A bare number is taken in `unit`, or in the base unit. Raises NotANumber, UnknownUnit.
 
     >>> round(parse_quantity("6 in", "length", "depth"), 2), parse_quantity("0,4 ha", "area", "area")
@@ -157,7 +159,7 @@ def parse_quantity(typed: object, kind: str, field: str, *, unit: str | None = N
 
 
 def positive_quantity(typed: object, kind: str, field: str, *, low: float, high: float, unit: str | None = None) -> float:
-    """As parse_quantity, and within low..high [base unit]; raises OutOfRange."""
+    """As parse_quantity, and within low..high [base unit]; raises OutOfRange. Source: definition."""
     value = parse_quantity(typed, kind, field, unit=unit)
     if not low <= value <= high:
         base = BASE_UNITS[kind]
@@ -177,5 +179,5 @@ def layer_kg_per_ha(mg_per_kg: float, *, bulk_density_g_per_cm3: float, depth_cm
 
 
 def layer_mg_per_kg(kg_per_ha: float, *, bulk_density_g_per_cm3: float, depth_cm: float) -> float:
-    """The concentration [mg/kg] that an amount in a soil layer [kg/ha] stands for; inverse of layer_kg_per_ha."""
+    """The concentration [mg/kg] that an amount in a soil layer [kg/ha] stands for; inverse of layer_kg_per_ha. Source: definition."""
     return kg_per_ha / (bulk_density_g_per_cm3 * depth_cm * 0.1)

@@ -11,6 +11,8 @@ GARDEN_UP_TO_M2 = 2000.0  # beyond this a plot is spoken of as a field
 def significant(value: float, digits: int) -> float:
     """`value` rounded to so many significant digits.
 
+    Source: definition.
+
     >>> significant(2.347, 2), significant(1862.0, 3)
     (2.3, 1860.0)
     """
@@ -21,6 +23,8 @@ def significant(value: float, digits: int) -> float:
 
 def number(value: float, digits: int) -> str:
     """A rounded number with a thin space between thousands.
+
+    Source: definition.
 
     >>> number(1862.0, 3), number(0.1234, 2)
     ('1\\u202f860', '0.12')
@@ -95,7 +99,7 @@ _US_FOR = {
 
 
 def figure(value: float | str, unit: str, system: str) -> str:
-    """A figure of a working, in the reader's units; figures of laboratories (mg/kg, pH, %) are the same in both."""
+    """A figure of a working, in the reader's units; figures of laboratories (mg/kg, pH, %) are the same in both. Source: definition."""
     if isinstance(value, str):
         return value
     shown_unit = _US_FOR.get(unit, unit) if system == "us" else unit

@@ -99,11 +99,20 @@ def dose(
 
 
 def say_placement(pattern: str, depth_cm: float, system: str) -> str:
+    """How a dose is put on, with its depth.
+
+    Depth in cm. Source: definition.
+
+    >>> say_placement("worked in to {depth}", 20, "metric")
+    'worked in to 20 cm'
+    """
     return pattern.format(depth=showing.depth(depth_cm, system))
 
 
 def digits(area_m2: float) -> int:
     """Digits that a dose deserves: two in a garden, three on a field. Source: own-experience.
+
+    Area in m2.
 
     >>> digits(18.0)
     2
@@ -118,6 +127,10 @@ def brings(application: Application) -> dict[str, float]:
     """What a dose brings beside traces [kg/ha]: the need it is for, and other nutrients that come along (calcium is left out).
 
     Source: material-typical.
+
+    >>> from agronomy.intake.example import plan
+    >>> round(brings(plan().applications[0])["CaCO3"]) > 0
+    True
     """
     least = WORTH_TELLING_SHARE * application.rate_kg_per_ha
     beside = ("CaCO3", "S_acid", "Ca")
@@ -129,7 +142,10 @@ def brings(application: Application) -> dict[str, float]:
 
 
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
-    """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units."""
+    """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units.
+
+    Weights in kg or lb, area in m2. Source: definition.
+    """
     figures = digits(area_m2)
     own = {name: value for name in ("bag_kg", "density_g_per_ml") if (value := getattr(application, name)) is not None}
     material = replace(material, **own)

@@ -28,12 +28,25 @@ def bags(total_kg: float, material: Material) -> Bags:
     """Whole bags for a dose, and the leftover.
 
     Source: definition (count = dose / bag, rounded up).
+    Weights in kg.
+
+    >>> from agronomy.intake.example import tables
+    >>> bags(60.0, tables.materials["urea"]).count
+    3
     """
     count = max(1, ceil(total_kg / material.bag_kg - 1e-9))
     return Bags(count, material.bag_kg, count * material.bag_kg - total_kg)
 
 
 def say_bags(total_kg: float, material: Material, system: str) -> str:
+    """Bags in words.
+
+    Weights in kg. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> say_bags(60.0, tables.materials["urea"], "metric")
+    '3 bags of 25 kg, 15 kg left over'
+    """
     need = bags(total_kg, material)
     size = mass(need.bag_kg, system, 2)
     if need.count == 1:
@@ -50,6 +63,10 @@ def scoops(total_kg: float, material: Material, system: str) -> str | None:
 
     None above 3 kg, under a quarter teaspoon, and for materials that are not to be measured by spoon.
     Source: household-measures; level spoons are within 10 % (grains) to 20 % (powders).
+
+    >>> from agronomy.intake.example import tables
+    >>> scoops(0.3, tables.materials["urea"], "metric")
+    'about 1½ level cups'
     """
     if not material.spoons or total_kg > MOST_BY_SCOOP_KG:
         return None

@@ -180,6 +180,8 @@ def _to_metres(polygon: Polygon, origin: tuple[float, float]) -> Polygon:
 def to_local(lon: float, lat: float, origin: tuple[float, float]) -> tuple[float, float]:
     """Metres east and north of the origin. Good to 1 in 10 000 within 10 km of it. Source: definition (equirectangular).
 
+    Metres and degrees.
+
     >>> to_local(0.001, 60.0, (0.0, 60.0))
     (55.597, 0.0)
     """
@@ -188,7 +190,13 @@ def to_local(lon: float, lat: float, origin: tuple[float, float]) -> tuple[float
 
 
 def to_degrees(x: float, y: float, origin: tuple[float, float]) -> tuple[float, float]:
-    """Longitude and latitude of a local point; inverse of to_local. Source: definition."""
+    """Longitude and latitude of a local point; inverse of to_local. Source: definition.
+
+    Metres and degrees [°].
+
+    >>> [round(part, 4) for part in to_degrees(*to_local(0.01, 52.01, (0.0, 52.0)), (0.0, 52.0))]
+    [0.01, 52.01]
+    """
     return round(origin[0] + x / (METRES_PER_DEGREE * cos(radians(origin[1]))), 8), round(origin[1] + y / METRES_PER_DEGREE, 8)
 
 
@@ -198,7 +206,10 @@ def _outline(shape: dict, origin) -> list[list[float]]:
 
 
 def to_geojson(plots: list[tuple[str, dict, dict]], origin: tuple[float, float] | None) -> dict[str, Any]:
-    """A FeatureCollection of (name, shape, further properties). Without an origin coordinates stay local metres, and it says so."""
+    """A FeatureCollection of (name, shape, further properties). Without an origin coordinates stay local metres, and it says so.
+
+    Degrees [°], or metres without an origin.
+    """
     features = [
         {"type": "Feature", "properties": {"name": name, **more}, "geometry": {"type": "Polygon", "coordinates": [_outline(shape, origin)]}}
         for name, shape, more in plots

@@ -50,7 +50,10 @@ def feel(answers: list[int], tables: Tables) -> Felt:
 
 
 def texture_by_shares(sand_pct: float, silt_pct: float, clay_pct: float, tables: Tables) -> str:
-    """Name of the texture class from percentages; raises OutOfRange where they do not add to 100. Source: usda-survey-manual."""
+    """Name of the texture class from percentages; raises OutOfRange where they do not add to 100. Source: usda-survey-manual.
+
+    Shares in %.
+    """
     code = texture_class(sand_pct, silt_pct, clay_pct)
     return next(name for name, row in tables.textures.items() if row.code == code)
 

@@ -43,6 +43,7 @@ def measure(shape: dict[str, Any]) -> Measured:
     """Area, outline, centre and bounds of a shape; raises RuleError naming the field that is wrong.
 
     A circle's area is exact; its outline is a polygon of 64 corners. Rows treat a band of one spacing each. Source: definition.
+    In m and m2 [m2].
 
     >>> measure({"type": "rectangle", "x": 0, "y": 0, "width": 1.2, "length": 15}).area_m2
     18.0
@@ -62,7 +63,15 @@ def measure(shape: dict[str, Any]) -> Measured:
 
 
 def polygon_of(shape: dict[str, Any]) -> Polygon:
-    """The shape as a polygon; raises RuleError for a shape that crosses itself, is too small, or lies out of bounds."""
+    """The shape as a polygon; raises RuleError for a shape that crosses itself, is too small, or lies out of bounds.
+
+    Source: definition.
+
+    In metres [m].
+
+    >>> polygon_of({"type": "rectangle", "x": 0, "y": 0, "length": 4, "width": 5}).area
+    20.0
+    """
     kind = shape.get("type") if isinstance(shape, dict) else None
     if kind not in _MAKERS:
         raise UnknownName("shape.type", str(kind)[:40], "this is no shape we know", f"use one of {', '.join(_MAKERS)}")
@@ -151,6 +160,8 @@ def as_polygon_shape(polygon: Polygon) -> dict[str, Any]:
 def split(shape: dict[str, Any], line: list[list[float]]) -> list[dict[str, Any]]:
     """The parts of a shape that a line cuts it into, largest first; raises RuleError where the line does not cut through.
 
+    Source: definition.
+
     Their areas add to the whole's.
     """
     polygon = polygon_of(shape)
@@ -177,7 +188,7 @@ def _lengthened(cut: LineString) -> LineString:
 
 
 def merge(shapes: list[dict[str, Any]]) -> dict[str, Any]:
-    """One shape from several that touch; raises RuleError where a gap parts them. Gaps up to 5 cm are closed."""
+    """One shape from several that touch; raises RuleError where a gap parts them. Gaps up to 5 cm are closed. Source: definition."""
     joined = unary_union([polygon_of(shape).buffer(0.025, join_style="mitre") for shape in shapes]).buffer(-0.025, join_style="mitre")
     if isinstance(joined, MultiPolygon) or joined.is_empty:
         raise RuleError("shapes", len(shapes), "these plots do not touch", "move them together first, or keep them apart")
@@ -185,7 +196,15 @@ def merge(shapes: list[dict[str, Any]]) -> dict[str, Any]:
 
 
 def moved(shape: dict[str, Any], dx: float, dy: float) -> dict[str, Any]:
-    """The same shape somewhere else."""
+    """The same shape somewhere else.
+
+    Source: definition.
+
+    In metres [m].
+
+    >>> moved({"type": "rectangle", "x": 0, "y": 0, "length": 4, "width": 5}, 2, 0)["x"]
+    2
+    """
     if shape["type"] == "polygon":
         return {**shape, "points": [[round(x + dx, ROUND_TO), round(y + dy, ROUND_TO)] for x, y in shape["points"]]}
     return {**shape, "x": round(shape["x"] + dx, ROUND_TO), "y": round(shape["y"] + dy, ROUND_TO)}

@@ -30,7 +30,14 @@ class PoorFollower:
 
 
 def poor_followers(stands: list[Stand], tables: Tables) -> list[PoorFollower]:
-    """A warning for each stand whose family grew on this plot too recently, the latest stand first. Source: rotation-guide."""
+    """A warning for each stand whose family grew on this plot too recently, the latest stand first. Source: rotation-guide.
+
+    Gaps in years, from days.
+
+    >>> from agronomy.intake.example import tables
+    >>> poor_followers([], tables)
+    []
+    """
     ordered = sorted(stands, key=lambda stand: (stand.begins, stand.crop))
     found = [warning for place, stand in enumerate(ordered) if (warning := _warning(stand, ordered[:place], tables))]
     return found[::-1]
@@ -84,5 +91,10 @@ class NewGroundStep:
 
 
 def new_ground_steps(begins: date, tables: Tables) -> list[NewGroundStep]:
-    """The steps with their days, counted from the day the work begins. Source: new-ground-guide."""
+    """The steps with their days, counted from the day the work begins. Source: new-ground-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(new_ground_steps(date(2027, 3, 1), tables)) > 2
+    True
+    """
     return [NewGroundStep(row.key, row.say, begins + timedelta(weeks=row.week), row.caution) for row in tables.ground.new_ground.step]

@@ -101,7 +101,12 @@ def kit_from_document(document: dict[str, Any], tables: Tables) -> Kit:
 
 
 def shipped_kits(tables: Tables) -> dict[str, Kit]:
-    """The kits that ship, by key. Source: invented-kit."""
+    """The kits that ship, by key. Source: invented-kit.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(shipped_kits(tables)) > 0
+    True
+    """
     return {key: kit_from_document(document.model_dump(mode="json"), tables) for key, document in tables.kits.items()}
 
 

@@ -23,6 +23,11 @@ def check_value(quantity: str, value: object, field: str, tables: Tables) -> flo
     """The value of a probe in the quantity's unit; raises UnknownName, NotANumber, OutOfRange. Nothing is rounded or clipped.
 
     Source: the row of the quantity.
+    In the quantity's own unit (pH, dS/m, degrees, %).
+
+    >>> from agronomy.intake.example import tables
+    >>> check_value("ph", 6.4, "value", tables)
+    6.4
     """
     row = quantity_row(quantity, tables)
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
@@ -33,7 +38,14 @@ def check_value(quantity: str, value: object, field: str, tables: Tables) -> flo
 
 
 def quantity_row(quantity: str, tables: Tables) -> Quantity:
-    """The row of a quantity; raises UnknownName."""
+    """The row of a quantity; raises UnknownName.
+
+    Its unit stands in the row (pH, dS/m, %).
+
+    >>> from agronomy.intake.example import tables
+    >>> quantity_row("ph", tables).unit
+    'pH'
+    """
     rows = tables.sensors.quantity
     if quantity not in rows:
         raise UnknownName("quantity", quantity[:40], "this is nothing our probes measure", f"use one of {', '.join(rows)}")

@@ -29,7 +29,14 @@ class Steadiness:
 
 
 def judge(samples: list[Sample], tables: Tables) -> Steadiness:
-    """How steady the last stretch is. Steady: it spans little and drifts little for long enough. Source: own-experience (unsure)."""
+    """How steady the last stretch is. Steady: it spans little and drifts little for long enough. Source: own-experience (unsure).
+
+    In pH, over seconds.
+
+    >>> from agronomy.intake.example import tables
+    >>> judge([Sample(second, 6.5, 20.0) for second in range(0, 120, 5)], tables).state
+    'settling'
+    """
     figures = tables.meter
     span_s = figures.steady_seconds.value
     if not samples:
@@ -65,6 +72,11 @@ def steady_lately(samples: list[Sample], tables: Tables) -> Steadiness | None:
     """The latest moment within a short while at which the meter held still: a hand is slower than a jitter. None where there was none.
 
     Source: meter-handling.
+    In pH, over seconds.
+
+    >>> from agronomy.intake.example import tables
+    >>> steady_lately([], tables) is None
+    True
     """
     if not samples:
         return None

@@ -17,6 +17,10 @@ def ph_range(crop: Crop, soil: Soil, target_ph: float | None, tables: Tables) ->
     The crop's own; on organic soil (over 20 % organic matter) the lower ones of such ground; a typed target moves all.
 
     Source: lime-targets, crop-traits.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> ph_range(bed().crop, soil(), None, tables)["lime_to"]
+    6.5
     """
     if target_ph is not None:
         return {
@@ -59,6 +63,10 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
 
     The border counts as passed with three chances in four, 0.67 standard errors; a laboratory's reading is acted on as guides do.
     Source: ph-way-of-measuring.
+
+    >>> from agronomy.intake.example import bed, found, tables
+    >>> judge_acidity(found().readings["pH"], bed().crop, found().figures, tables).class_
+    'too_acid'
     """
     ph, low, high = reading.value, figures["low"], figures["high"]
     sure = tables.acidity.sure_enough_u.value * reading.u

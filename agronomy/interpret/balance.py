@@ -41,7 +41,14 @@ class Share:
 
 
 def shares(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Share, ...]:
-    """Shares of the cations that were read, in a fixed order; empty where the exchange capacity was not measured. Source: definition."""
+    """Shares of the cations that were read, in a fixed order; empty where the exchange capacity was not measured. Source: definition.
+
+    Shares in % of the exchange capacity.
+
+    >>> from agronomy.intake.example import found, soil, tables
+    >>> [part.cation for part in shares(found(test={"K": 150, "Mg": 120, "Ca": 1500}).readings, soil(), tables)]
+    []
+    """
     if not soil.cec_known:
         return ()
     found = []
@@ -63,7 +70,14 @@ def remarks(
     slope_pct: float | None,
     water_m: float | None,
 ) -> tuple[Remark, ...]:
-    """All remarks, those on the ground before those on what the plan would add. Source: antagonism-guide, bcsr-graham."""
+    """All remarks, those on the ground before those on what the plan would add. Source: antagonism-guide, bcsr-graham.
+
+    Slope in %, distance from water in m.
+
+    >>> from agronomy.intake.example import bed, found, soil, needs, tables
+    >>> len(remarks(found().readings, found().nutrients, needs(), bed().crop, soil(), tables, slope_pct=None, water_m=None))
+    3
+    """
     found = [
         *_potassium_magnesium(readings, judged, crop, tables),
         *_calcium_magnesium(readings, judged, tables),

@@ -23,7 +23,14 @@ class Contradiction:
 
 
 def contradictions(readings: dict[str, Reading], request: Request, soil: Soil, tables: Tables) -> tuple[Contradiction, ...]:
-    """All contradictions of a plot. Source: plausible-range."""
+    """All contradictions of a plot. Source: plausible-range.
+
+    Readings in their table's base unit (pH, mg/kg, %).
+
+    >>> from agronomy.intake.example import bed, found, soil, tables
+    >>> contradictions(found().readings, bed(), soil(), tables)
+    ()
+    """
     return (
         *_lime_in_acid_ground(readings, request, tables),
         *_calcium_beyond_capacity(readings, soil, tables),

@@ -19,12 +19,26 @@ _SAYS = {
 
 
 def leaf_range(analyte: str, crop: str, tables: Tables) -> TissueRange | None:
-    """The range for a leaf analyte ("leaf K") of a crop, or None where no guide here has one. Source: each row's own."""
+    """The range for a leaf analyte ("leaf K") of a crop, or None where no guide here has one. Source: each row's own.
+
+    Edges in % or mg/kg of dry matter.
+
+    >>> from agronomy.intake.example import tables
+    >>> leaf_range("leaf K", "apple", tables).analyte
+    'leaf K'
+    """
     return next((row for row in tables.nutrients.tissue if row.crop == crop and row.analyte == analyte), None)
 
 
 def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule:
-    """A Finding on a leaf reading [% or mg/kg of dry matter], or NoRule. Source: the row of leaf/tissue.csv."""
+    """A Finding on a leaf reading [% or mg/kg of dry matter], or NoRule. Source: the row of leaf/tissue.csv.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> from agronomy.model.reading import read
+    >>> leaf = read("leaf N", 1.4, unit="%", method="total", how="lab", taken=None, tables=tables)
+    >>> judge_leaf(leaf, bed("apple").crop, tables).class_
+    'very_short'
+    """
     row = leaf_range(reading.analyte, crop.key, tables)
     name = tables.analytes[reading.analyte].name.lower()
     if row is None:

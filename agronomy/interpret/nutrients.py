@@ -36,6 +36,11 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
     """The critical level that fits the reading's method, the crop's group and the soil, or NoRule; a grower's own goes first.
 
     Source: each row's own.
+    Levels in the analyte's base unit (mg/kg, % for organic matter).
+
+    >>> from agronomy.intake.example import bed, found, soil, tables
+    >>> critical_for(found().readings["P"], bed().crop, soil(), tables).level
+    50.0
     """
     nutrient = reading.analyte
     if own is not None:
@@ -85,6 +90,8 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
 def classify(value: float, edges: tuple[float, ...]) -> str:
     """Class of a value; a value on an edge belongs to the class above it. Source: class-edges-by-ratio.
 
+    Value and edges in one unit, mg/kg or %.
+
     >>> classify(15.0, (10.0, 12.5, 15.0, 20.0, 30.0)), classify(9.9, (10.0, 12.5, 15.0, 20.0, 30.0))
     ('right', 'very_short')
     """
@@ -121,6 +128,11 @@ def judge_nutrient(
     """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule.
 
     Source: the row of the critical level.
+    Reading in mg/kg (organic matter in %).
+
+    >>> from agronomy.intake.example import bed, found, soil, tables
+    >>> judge_nutrient(found().readings["P"], bed().crop, soil(), 5.6, tables)[0].class_
+    'very_short'
     """
     analyte = tables.analytes[reading.analyte]
     if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients.bray_fails_above_ph.value:

@@ -35,6 +35,11 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
     """A Doubt where the reading would be strange in its unit, else None. Nothing is said of values that cannot be read.
 
     Source: plausible-range.
+    Typed in `unit`, compared in pH, mg/kg or %.
+
+    >>> from agronomy.intake.example import tables
+    >>> doubt_about("pH", 57, unit="", method="water 1:1", tables=tables) is None
+    False
     """
     row = tables.analytes[analyte]
     try:
@@ -79,7 +84,14 @@ def _in_base(analyte: str, typed: object, unit: str, method: str, tables: Tables
 
 
 def doubts_between(readings: dict[str, Reading], tables: Tables | None = None) -> dict[str, Doubt]:
-    """Readings that contradict each other, by analyte. Source: plausible-range."""
+    """Readings that contradict each other, by analyte. Source: plausible-range.
+
+    Readings in their base units (pH, mg/kg, %).
+
+    >>> from agronomy.intake.example import found, tables
+    >>> sorted(doubts_between(found().readings, tables))
+    []
+    """
     found = _buffer_below_ph(readings)
     if tables is not None:
         found |= _cations_beyond_cec(readings, tables)
@@ -122,6 +134,12 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     """A Doubt where a reading has jumped since last time by more than errors, and nothing that was put on explains it.
 
     Where the jump is just the factor between two units, that unit is offered. Source: sampling-error.
+    Both readings in their base unit (pH, mg/kg, %).
+
+    >>> from agronomy.intake.example import found, tables
+    >>> new, last = found().readings["P"], found(test={"P": 90}).readings["P"]
+    >>> doubt_since_last_time(new, last, typed="12", unit="mg/kg", explained=False, tables=tables) is None
+    False
     """
     if explained or new.method != last.method or new.qualifier or last.qualifier or last.value <= 0:
         return None

@@ -19,6 +19,10 @@ def judge_salt(readings: dict[str, Reading], crop: Crop, soil: Soil, tables: Tab
     """Findings on salt ("EC") and sodium ("Na", in % of the exchange capacity), as far as there are readings for them.
 
     Source: maas-hoffman, richards-1954.
+
+    >>> from agronomy.intake.example import bed, found, soil, tables
+    >>> judge_salt(found().readings, bed().crop, soil(), tables)
+    []
     """
     found: list[Finding | NoRule] = []
     salt = _judge_conductivity(readings["EC"], crop, soil, tables) if "EC" in readings else None
@@ -32,6 +36,10 @@ def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float,
     """Yield [% of the best] at a conductivity of the saturated paste [dS/m], the crop's threshold, and whether the table has the crop.
 
     Source: maas-hoffman.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> [round(part) for part in yield_at(4.0, bed("spring_barley").crop, tables)[:2]]
+    [100, 8]
     """
     row, figures = tables.salinity.tolerance.get(crop.key), tables.salinity
     threshold = row.threshold_ds_per_m if row else figures.unlisted_threshold.value
@@ -210,7 +218,14 @@ def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
 
 
 def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[Nothing | Unmet]:
-    """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps. Source: richards-1954."""
+    """What to do about salt and sodium; told, not dosed: without drainage and clean water no dressing helps. Source: richards-1954.
+
+    Needs of gypsum in kg/ha; leaching in mm of water.
+
+    >>> from agronomy.intake.example import found, soil, tables
+    >>> salt_answers(found().salt, soil(), tables)
+    []
+    """
     answers: list[Nothing | Unmet] = []
     if "EC" in found:
         sodic = "Na" in found and found["Na"].class_ == "sodic"

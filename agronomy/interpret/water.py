@@ -46,7 +46,14 @@ def _class_of(table: str, value: float, tables: Tables) -> WaterClass:
 
 
 def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]:
-    """What the readings of one water say, what asks for something first. Sources stand in water_classes.csv."""
+    """What the readings of one water say, what asks for something first. Sources stand in water_classes.csv.
+
+    Readings in the water's own units (mg/L, dS/m, mg CaCO3/L).
+
+    >>> from agronomy.intake.example import tables
+    >>> judge_water({}, tables)
+    []
+    """
     known = dict(readings)
     says = [_says(reading, tables) for key, reading in known.items() if any(row.analyte == key for row in tables.readings.water_classes)]
     if "hardness" not in known and {"water Ca", "water Mg"} <= known.keys():

@@ -45,6 +45,8 @@ class YearTotal:
 def beside_plan(done_kg: float, planned_kg: float | None, tables: Tables) -> float | None:
     """How much more (or less) was put on than planned, as a fraction; nought where it is near enough, None where nothing was planned.
 
+    Both in kg.
+
     >>> from agronomy.tables import load_tables
     >>> beside_plan(12.0, 10.0, load_tables()), beside_plan(10.1, 10.0, load_tables())
     (0.2, 0.0)
@@ -56,7 +58,12 @@ def beside_plan(done_kg: float, planned_kg: float | None, tables: Tables) -> flo
 
 
 def supplied(material: Material, kg: float) -> dict[str, float]:
-    """Usable nutrients [kg] of some kilos of a material in its first year."""
+    """Usable nutrients [kg] of some kilos of a material in its first year.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(supplied(tables.materials["urea"], 100)["N"])
+    46
+    """
     return {key: share * kg for key, share in (material.share or {}).items()}
 
 
@@ -65,6 +72,11 @@ def totals(applied: Iterable[LoggedApplication], areas_m2: dict[str, float], cap
     what is usable.
 
     Materials that the table no longer has count with their money alone.
+    Areas in m2, caps and sums in kg/ha. Source: user-value.
+
+    >>> from agronomy.intake.example import tables
+    >>> totals([], {"Long bed": 20.0}, {"N": 170.0}, tables)
+    []
     """
     groups: dict[tuple[int, str], list[LoggedApplication]] = {}
     for each in applied:

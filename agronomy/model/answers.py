@@ -70,5 +70,12 @@ Answer = Need | Nothing | Unmet
 
 
 def about(answer: Answer) -> str:
-    """What an answer is about: the key of its nutrient, CaCO3 or S_acid."""
+    """What an answer is about: the key of its nutrient, CaCO3 or S_acid.
+
+    Its rate stays in kg/ha.
+
+    >>> from agronomy.intake.example import needs
+    >>> [about(need) for need in needs()][:2]
+    ['CaCO3', 'P']
+    """
     return answer.nutrient if isinstance(answer, Nothing) else answer.what

@@ -31,6 +31,8 @@ class Climate:
 def climate_of(key: str, tables: Tables) -> Climate:
     """A climate of the table. Raises UnknownName.
 
+    Rain in mm, warmth in degrees. Source: climate-normals.
+
     >>> from agronomy.tables import load_tables
     >>> climate_of("alder_coast", load_tables()).name
     'Alder Coast: cool and damp by the sea'
@@ -48,7 +50,13 @@ def climate_of(key: str, tables: Tables) -> Climate:
 
 
 def own_climate(name: str, warmth_c: list[float], rain_mm: list[float], last_frost: date | None, first_frost: date | None) -> Climate:
-    """A climate from a user's own twelve means. Raises OutOfRange for other than twelve, or figures that cannot be."""
+    """A climate from a user's own twelve means. Raises OutOfRange for other than twelve, or figures that cannot be.
+
+    Warmth in degrees, rain in mm a month. Source: user-value.
+
+    >>> own_climate("Hill", [5.0] * 12, [80.0] * 12, None, None).name
+    'Hill'
+    """
     for field, values, low, high in (("warmth", warmth_c, -60, 50), ("rain", rain_mm, 0, 3000)):
         if len(values) != 12:
             raise OutOfRange(field, values, f"{len(values)} months were given", "type twelve figures, January first")
@@ -87,7 +95,12 @@ def soil_wave(day_of_year: float, depth_m: float, mean_c: float, swing_c: float,
 
 
 def soil_warmth(on: date, climate: Climate, tables: Tables, *, depth_m: float = 0.10, grass: bool = False) -> float:
-    """Usual soil temperature [°C] on a date. Source: kusuda-form."""
+    """Usual soil temperature [°C] on a date. Source: kusuda-form.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(soil_warmth(date(2027, 3, 1), climate_of("thornmere_vale", tables), tables))
+    6
+    """
     return _soil_year(climate, depth_m, *_wave_figures(tables, grass))[on.timetuple().tm_yday - 1]
 
 
@@ -108,14 +121,24 @@ def _soil_year(
 
 
 def warm_season_mean(climate: Climate, above_c: float, tables: Tables, *, grass: bool = False) -> float:
-    """Mean soil temperature [°C] of all days that are usually warmer than so much; `above_c` itself where none is. Source: kusuda-form."""
+    """Mean soil temperature [°C] of all days that are usually warmer than so much; `above_c` itself where none is. Source: kusuda-form.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(warm_season_mean(climate_of("thornmere_vale", tables), 5.0, tables))
+    12
+    """
     days = [soil_warmth(date(2027, 1, 1) + timedelta(days=ahead), climate, tables, grass=grass) for ahead in range(365)]
     warm = [warmth for warmth in days if warmth > above_c]
     return sum(warm) / len(warm) if warm else above_c
 
 
 def air_warmth(on: date, climate: Climate) -> float:
-    """Usual mean air temperature [°C] on a date, by the yearly wave of the monthly means. Source: kusuda-form."""
+    """Usual mean air temperature [°C] on a date, by the yearly wave of the monthly means. Source: kusuda-form.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(air_warmth(date(2027, 7, 20), climate_of("thornmere_vale", tables)))
+    18
+    """
     mean, swing, coldest = yearly_wave(climate.warmth_c)
     return soil_wave(on.timetuple().tm_yday, 0.0, mean, swing, coldest)
 
@@ -123,13 +146,27 @@ def air_warmth(on: date, climate: Climate) -> float:
 def first_warm_day(
     earliest: date, above_c: float, climate: Climate, tables: Tables, *, within_days: int = 366, grass: bool = False
 ) -> date | None:
-    """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time. Source: kusuda-form."""
+    """The first day from `earliest` on whose soil is usually warm enough; None where none comes in time. Source: kusuda-form.
+
+    Warmth in degrees, time in days.
+
+    >>> from agronomy.intake.example import tables
+    >>> first_warm_day(date(2027, 1, 1), 8.0, climate_of("thornmere_vale", tables), tables).month
+    3
+    """
     days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
     return next((day for day in days if soil_warmth(day, climate, tables, grass=grass) >= above_c), None)
 
 
 def first_mild_day(earliest: date, above_c: float, climate: Climate, *, within_days: int = 366) -> date | None:
-    """The first day from `earliest` on whose air is usually mild enough; None where none comes in time. Source: invented-climates."""
+    """The first day from `earliest` on whose air is usually mild enough; None where none comes in time. Source: invented-climates.
+
+    Warmth in degrees, time in days.
+
+    >>> from agronomy.intake.example import tables
+    >>> first_mild_day(date(2027, 1, 1), 5.0, climate_of("thornmere_vale", tables)).month
+    3
+    """
     days = (earliest + timedelta(days=ahead) for ahead in range(within_days))
     return next((day for day in days if air_warmth(day, climate) >= above_c), None)
 
@@ -149,6 +186,13 @@ def evaporation_mm(warmth_c: tuple[float, ...]) -> tuple[float, ...]:
 
 
 def soaked_months(climate: Climate, surplus_mm: float) -> frozenset[int]:
-    """Months (1 to 12) whose usual rain goes so far beyond what can evaporate that ground stands soaked. Source: soaked-ground."""
+    """Months (1 to 12) whose usual rain goes so far beyond what can evaporate that ground stands soaked. Source: soaked-ground.
+
+    Rain and surplus in mm a month.
+
+    >>> from agronomy.intake.example import tables
+    >>> sorted(soaked_months(climate_of("thornmere_vale", tables), 60.0))
+    []
+    """
     pairs = zip(climate.rain_mm, evaporation_mm(climate.warmth_c), strict=True)
     return frozenset(month for month, (rain, evaporated) in enumerate(pairs, 1) if rain - evaporated > surplus_mm)

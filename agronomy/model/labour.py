@@ -50,6 +50,9 @@ def labour_calendar_of(weekdays: Iterable[str], away: Iterable[tuple[date, date]
     """The labour calendar by names of weekdays; no weekday means all of them.
 
     Raises UnknownName, or OutOfRange for a span that ends before it begins.
+
+    >>> sorted(labour_calendar_of(["saturday", "sunday"], ()).weekdays)
+    [5, 6]
     """
     numbers = set()
     for place, name in enumerate(weekdays):

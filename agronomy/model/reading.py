@@ -304,6 +304,11 @@ def best_readings(readings: list[Reading]) -> dict[str, Reading]:
     """The reading to go by for each analyte: the latest, and of one day's the surest; equals are averaged.
 
     The order in which they come makes no difference. Source: definition.
+    Values in their base units (pH, mg/kg, %).
+
+    >>> from agronomy.intake.example import bed
+    >>> best_readings(list(bed().readings))["pH"].value
+    5.6
     """
     by_analyte: dict[str, list[Reading]] = {}
     for reading in readings:

@@ -44,7 +44,13 @@ def add_months(day: date, months: int) -> date:
 
 
 def season_windows(northern_months: Sequence[int], hemisphere: str, earliest: date, latest: date) -> list[Window]:
-    """Runs of the given months (as northern) between two days, cut to them."""
+    """Runs of the given months (as northern) between two days, cut to them.
+
+    Windows in whole days.
+
+    >>> [str(part.start) for part in season_windows((3, 4), "south", date(2027, 1, 1), date(2027, 12, 31))]
+    ['2027-09-01']
+    """
     months = {local_month(month, hemisphere) for month in northern_months}
     found: list[Window] = []
     first = earliest.replace(day=1)
@@ -61,7 +67,13 @@ def season_windows(northern_months: Sequence[int], hemisphere: str, earliest: da
 
 
 def next_season(northern_months: Sequence[int], hemisphere: str, earliest: date, shortest_days: int = 7) -> Window:
-    """The first run of the given months from `earliest` on that is at least so many days long."""
+    """The first run of the given months from `earliest` on that is at least so many days long.
+
+    Shortest run in days.
+
+    >>> str(next_season((3, 4), "south", date(2027, 1, 1)).start)
+    '2027-09-01'
+    """
     windows = season_windows(northern_months, hemisphere, earliest, add_months(earliest, 18))
     return next(window for window in windows if window.days >= shortest_days)
 

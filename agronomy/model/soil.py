@@ -124,6 +124,10 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
     """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH.
 
     Source: texture-midpoints, helling-1964.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> describe_soil(bed().plot, 3.0, None, 5.6, tables).clay_pct
+    20.0
     """
     mix = tables.ground.mixes[plot.mix] if plot.mix else None
     row = tables.textures[plot.texture or (mix and mix.texture) or "loam"]

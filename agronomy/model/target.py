@@ -13,7 +13,13 @@ class Target:
 
 
 def target_for(targets: tuple[Target, ...], analyte: str, method: str) -> Target | None:
-    """The own level that a reading is judged by: one for its method before one for any. Source: user-target."""
+    """The own level that a reading is judged by: one for its method before one for any. Source: user-target.
+
+    Levels in mg/kg (organic matter in %).
+
+    >>> target_for((), "P", "Mehlich 3") is None
+    True
+    """
     if not targets:
         return None
     fitting = [target for target in targets if target.analyte == analyte and target.method in (method, "")]

@@ -19,6 +19,11 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
     """The first dressing of gypsum on sodic ground, within the most for one; the rest waits for a test after leaching.
 
     Source: richards-1954.
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> gypsum_dose(found(), tables)
+    ([], [])
     """
     sodium = found.salt.get("Na")
     request, figures = found.request, tables.salinity
@@ -79,7 +84,14 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
 
 
 def wants_compost(found: Assessment, tables: Tables) -> bool:
-    """Whether a bed to be planted has so little humus that compost by the load comes before any bag. Source: own-experience."""
+    """Whether a bed to be planted has so little humus that compost by the load comes before any bag. Source: own-experience.
+
+    Humus in %.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> wants_compost(found(organic_matter_pct=1), tables)
+    True
+    """
     request, soil = found.request, found.soil
     calendar = found.calendar
     phosphorus = found.judged.get("P")
@@ -100,7 +112,14 @@ def wants_compost(found: Assessment, tables: Tables) -> bool:
 
 
 def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
-    """Compost by the load, once, worked in some weeks before planting. Source: own-experience."""
+    """Compost by the load, once, worked in some weeks before planting. Source: own-experience.
+
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> [item.name for item in compost_dose(found(organic_matter_pct=1), tables)]
+    ['compost of green waste']
+    """
     request, figures = found.request, tables.organics
     calendar = found.calendar
     window = before_planting(tables.timing.bulk_organic, calendar, tables)

@@ -75,7 +75,14 @@ class Assessment:
 
 
 def assess(request: Request, tables: Tables) -> Assessment:
-    """Everything that is the same for every school."""
+    """Everything that is the same for every school.
+
+    Readings in base units (pH, mg/kg, %). Source: each finding's own.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> assess(bed(), tables).acidity.class_
+    'too_acid'
+    """
     readings = best_readings(list(request.readings))
     soil = soil_of(request, readings, tables)
     disputed = contradictions(readings, request, soil, tables)
@@ -130,7 +137,14 @@ def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> t
 
 
 def soil_of(request: Request, readings: dict[str, Reading], tables: Tables) -> Soil:
-    """The ground, with organic matter and CEC from a reading before the plot's own description."""
+    """The ground, with organic matter and CEC from a reading before the plot's own description.
+
+    Humus in %, exchange capacity in cmol/kg. Source: measured before user-value.
+
+    >>> from agronomy.intake.example import bed, found, tables
+    >>> soil_of(bed(), found().readings, tables).organic_matter_pct
+    3.0
+    """
     om, cec, ph = readings.get("OM"), readings.get("CEC"), readings.get("pH")
     return describe_soil(
         request.plot,

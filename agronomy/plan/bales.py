@@ -16,7 +16,10 @@ WHY = "Fresh straw ties up nitrogen: fed first, it rots, heats and then feeds th
 
 
 def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list[Need]]:
-    """The dressings that start a row of bales before planting, and what they amount to. Source: straw-bale-guide."""
+    """The dressings that start a row of bales before planting, and what they amount to. Source: straw-bale-guide.
+
+    Rates in kg/ha, feed in g a bale.
+    """
     programme = tables.programmes["bale_start"]
     keys = programme.bales
     if keys is None:

@@ -34,13 +34,23 @@ class Practice:
 
 
 def material_cautions(materials: Iterable[Material], tables: Tables) -> list[str]:
-    """The cautions that come with some materials, each once. Source: each row's own."""
+    """The cautions that come with some materials, each once. Source: each row's own.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(material_cautions([tables.materials["urea"]], tables))
+    2
+    """
     keys = dict.fromkeys(key for material in materials for key in material.cautions)
     return [tables.cautions.materials[key].text for key in keys]
 
 
 def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
-    """The cautions that come with how something is put on, whatever it is. Source: each row's own."""
+    """The cautions that come with how something is put on, whatever it is. Source: each row's own.
+
+    >>> from agronomy.intake.example import plan, tables
+    >>> practice_cautions(practice_of(plan().applications[0]), tables)
+    ['Before you dig deeper than a spade is wide, know where cables and pipes run; ask who keeps the plans of them.']
+    """
     rows = tables.cautions.practices
     deep, heavy = known(rows["dig"].holds_from), known(rows["lift"].holds_from)
     holds = {
@@ -59,6 +69,10 @@ def cautions_for(applications: list[Application], tables: Tables, *, by_machine:
     """Cautions of the materials used, each once, then those of how they are put on, then the two that hold for every sheet.
 
     Source: each row's own.
+
+    >>> from agronomy.intake.example import plan, tables
+    >>> [caution.about for caution in cautions_for(list(plan().applications), tables)][:1]
+    ['lime']
     """
     by_key: dict[str, list[str]] = {}
     for material in dict.fromkeys(application.material for application in applications):
@@ -77,6 +91,11 @@ def cautions_for(applications: list[Application], tables: Tables, *, by_machine:
 
 
 def practice_of(application: Application, *, by_machine: bool = False) -> Practice:
-    """How an application is put on."""
+    """How an application is put on.
+
+    >>> from agronomy.intake.example import plan
+    >>> practice_of(plan().applications[0], by_machine=True).by_machine
+    True
+    """
     depth = application.depth_cm if "{depth}" in application.placement_pattern else None
     return Practice(kg=application.total_kg, worked_in_cm=depth, bag_kg=application.bag_kg, by_machine=by_machine)

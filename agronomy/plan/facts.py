@@ -54,7 +54,14 @@ KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "pl
 
 
 def facts_of(found: Assessment, applications: list[Application], needs: list[Need], tables: Tables) -> set[str]:
-    """All facts of a plan, as words of WORDS or of a kind of KINDS with its key ("crop:apple", "excess:P")."""
+    """All facts of a plan, as words of WORDS or of a kind of KINDS with its key ("crop:apple", "excess:P").
+
+    Source: the assessment's own rules.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> "short:Zn" in facts_of(found(), [], [], tables)
+    True
+    """
     return {
         *_ground(found, tables),
         *_crop(found, tables),

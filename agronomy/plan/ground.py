@@ -8,6 +8,10 @@ SALTY = frozenset({"too_salty", "salty", "sodic"})
 
 
 def ground_for(found: Assessment, answers: Answers) -> Ground:
+    """The ground as those who choose materials see it. Source: each finding's own.
+
+    Rates and caps in kg/ha.
+    """
     limes = any(need.what == "CaCO3" for need in answers.needs())
     return Ground(
         crop=found.request.crop,

@@ -14,7 +14,14 @@ WORST = ("very_short", "short", "building")
 
 
 def headline(found: Assessment, applications: list[Application], answers: tuple[Answer, ...], unmet: list[Unmet], tables: Tables) -> str:
-    """One or two sentences: what is wrong, and what to do first. Source: own-experience."""
+    """One or two sentences: what is wrong, and what to do first. Source: own-experience.
+
+    Doses in g or kg, as the plan says them.
+
+    >>> from agronomy.intake.example import found, plan, tables
+    >>> headline(found(), list(plan().applications), (), [], tables).split(",")[0]
+    'The ground is too acid for cabbage (pH 5.6)'
+    """
     request, crop = found.request, found.request.crop
     if found.contradictions:
         item = found.contradictions[0]

@@ -28,6 +28,11 @@ def letter(plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "") -> L
     """The letter of a plan, under 400 words. `to` and `by` are names; without them it is written to the plot's owner.
 
     Source: own-experience.
+    Figures as the plan says them (kg, g, days).
+
+    >>> from agronomy.intake.example import plan
+    >>> letter(plan(), plot="Long bed", crop="cabbage").greeting.split(",")[0]
+    'Good day'
     """
     paragraphs = [plan.headline, *_jobs(plan), _leave(plan), _why(plan), _advice(plan), _next(plan)]
     return Letter(

@@ -38,7 +38,14 @@ class Dosed:
 
 
 def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
-    """Dressings for what is short by test; nothing where nobody has tested. Source: micro-rates."""
+    """Dressings for what is short by test; nothing where nobody has tested. Source: micro-rates.
+
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> micronutrient_doses(found(), tables).needs
+    ()
+    """
     calendar = found.calendar
     made, needs = [], []
     for element in ELEMENTS:
@@ -66,7 +73,13 @@ def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
 
 
 def dosed_instead(answers: tuple, needs: tuple[Need, ...]) -> list:
-    """The answers without what was said of elements that the plan doses after all."""
+    """The answers without what was said of elements that the plan doses after all.
+
+    Rates in kg/ha.
+
+    >>> dosed_instead((), ())
+    []
+    """
     dosed = {need.what for need in needs}
     return [answer for answer in answers if not (isinstance(answer, Unmet) and answer.what in dosed)]
 
@@ -90,6 +103,11 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
 def short_by_test(found: Assessment, tables: Tables) -> list[str]:
     """The elements that a test of the ground or the leaf calls short: those that the plan doses, and those that it only tells because the
     crop is not among the first to suffer. Where the leaf has enough, the ground is not asked. Source: micro-rates, micro-classes.
+    Readings in mg/kg.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> short_by_test(found(), tables)
+    ['Zn']
     """
     short = []
     for element in ELEMENTS:
@@ -104,6 +122,11 @@ def ways_here(element: str, found: Assessment, tables: Tables) -> list[Micronutr
     """Every way of giving an element on this plot, none above what the crop bears. Source: micro-rates (unsure).
 
     Raises OutOfRange for an element that is no trace.
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> [way.material for way in ways_here("Zn", found(), tables)][:2]
+    ['zinc_sulfate_mono', 'zinc_sulfate_mono']
     """
     most = _most(element, found, tables)
     ways = micronutrient_ways(element, found.ph or 7.0, found.request.plot.area_m2, dict(tables.materials), tables)

@@ -45,23 +45,38 @@ def bale_answers() -> Answers:
 
 
 def answers_by(school: str, assessment: Assessment, tables: Tables) -> Answers:
-    """The needs as a school has them, less what the plot is given anyway, within the owner's caps."""
+    """The needs as a school has them, less what the plot is given anyway, within the owner's caps.
+
+    Rates in kg of element per hectare. Source: each school's own.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> [need.what for need in answers_by("sufficiency", found(), tables).needs()]
+    ['CaCO3', 'P', 'K', 'N']
+    """
     if assessment.request.plot.ground == "bale":
         return bale_answers()
     acidity, dressing = _acidity(assessment, tables)
-    situation = _situation(assessment, tables)
+    situation = situation_of(assessment, tables)
     shared = _shared(assessment, tables)
     return _answers(school, assessment, situation, acidity, dressing, shared, tables)
 
 
 def side_by_side(assessment: Assessment, tables: Tables) -> dict[str, Answers]:
-    """The answers of every school; what does not depend on the school is worked out once."""
+    """The answers of every school; what does not depend on the school is worked out once.
+
+    Rates in kg of element per hectare. Source: each school's own.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> sorted(side_by_side(found(), tables))[:3]
+    ['build_maintain', 'cation_balance', 'low_input']
+    """
     acidity, dressing = _acidity(assessment, tables)
-    situation, shared = _situation(assessment, tables), _shared(assessment, tables)
+    situation, shared = situation_of(assessment, tables), _shared(assessment, tables)
     return {school: _answers(school, assessment, situation, acidity, dressing, shared, tables) for school in SCHOOLS}
 
 
-def _situation(assessment: Assessment, tables: Tables) -> Situation:
+def situation_of(assessment: Assessment, tables: Tables) -> Situation:
+    """What every school looks at, of a plot judged; needs are in kg of element per hectare. Source: each school's own."""
     request = assessment.request
     nitrogen = NitrogenCase(assessment.credits, assessment.readings.get("NO3-N"), request.planting, request.response)
     goal, ph = request.yield_goal_t_per_ha, assessment.ph

@@ -14,6 +14,11 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     """The season's feed of a container, by what the plant asks for; none where salt stands in the mix or the bag may not be used.
 
     Source: bunt-1988.
+    Rates in g or mL a pot.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> pot_feed(found(), tables)
+    ([], [])
     """
     request, figures = found.request, tables.nutrients
     salty = any(finding.class_ != "right" for finding in found.salt.values())

@@ -22,7 +22,14 @@ class NextTest:
 
 
 def next_test(found: Assessment, applications: list[Application], last_taken: date | None, tables: Tables) -> NextTest:
-    """The next test that matters for a plot. Source: retest-guide."""
+    """The next test that matters for a plot. Source: retest-guide.
+
+    Waits in days.
+
+    >>> from agronomy.intake.example import found, plan, tables
+    >>> next_test(found(), list(plan().applications), None, tables).day > date(2027, 3, 1)
+    True
+    """
     request, rule, today = found.request, tables.timing.retest, found.request.today
     ordinary = retest_day(applications, last_taken, found.soil, today, tables, on_grass=request.crop.is_grass)
     if found.contradictions:

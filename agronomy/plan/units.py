@@ -8,7 +8,14 @@ from agronomy.plan.plan import Plan
 
 
 def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
-    """The same plan with every measure that it says in a system of units, "metric" or "us"."""
+    """The same plan with every measure that it says in a system of units, "metric" or "us".
+
+    Area in m2. Source: definition.
+
+    >>> from agronomy.intake.example import plan
+    >>> in_units(plan(), "us", 20.0).applications[0].measure
+    '21 lb'
+    """
     told = tuple(_told(item, system, area_m2) for item in plan.applications)
     headline = plan.headline
     for before, after in zip(plan.applications, told, strict=True):

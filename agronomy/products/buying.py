@@ -65,6 +65,10 @@ def purchases(
 
     `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags. Materials that
     the table no longer has are left out. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> purchases([], {}, {}, tables.materials)
+    []
     """
     by_material: dict[str, list[Use]] = {}
     for use in uses:

@@ -25,7 +25,14 @@ class Choice:
 
 
 def price_of(material: Material, line: StockLine | None) -> float:
-    """What a kilogram costs: the user's own price before the list's. Source: invented-price, user-value."""
+    """What a kilogram costs: the user's own price before the list's. Source: invented-price, user-value.
+
+    In money per kg.
+
+    >>> from agronomy.intake.example import tables
+    >>> price_of(tables.materials["urea"], None) == tables.materials["urea"].list_price_per_kg
+    True
+    """
     return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
 
 

@@ -26,12 +26,22 @@ class Clash:
 
 
 def groups_of(material: Material, tables: Tables) -> frozenset[str]:
-    """The kinds that a material counts as. Source: compatibility-guide."""
+    """The kinds that a material counts as. Source: compatibility-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> sorted(groups_of(tables.materials["calcium_nitrate"], tables))
+    ['calcium', 'calcium_nitrate', 'nitrate']
+    """
     return frozenset(material.groups)
 
 
 def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
-    """The worst clash of two materials, whichever comes first; None where they go together. Source: compatibility-guide."""
+    """The worst clash of two materials, whichever comes first; None where they go together. Source: compatibility-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> clash(tables.materials["calcium_nitrate"], tables.materials["epsom_salt"], tables).together
+    'not in one tank'
+    """
     ours, theirs = groups_of(first, tables), groups_of(second, tables)
     found = [
         row
@@ -48,12 +58,24 @@ def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
 
 
 def clashes(materials: list[Material], tables: Tables) -> list[Clash]:
-    """Every clash among some materials, dangerous ones first. Source: compatibility-guide."""
+    """Every clash among some materials, dangerous ones first. Source: compatibility-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(clashes([tables.materials["calcium_nitrate"], tables.materials["epsom_salt"]], tables))
+    1
+    """
     found = [made for pair in combinations(materials, 2) if (made := clash(*pair, tables)) is not None]
     return sorted(found, key=lambda item: (not item.danger, WORST.index(item.together), item.first, item.second))
 
 
 def parting(first: Material, second: Material, tables: Tables) -> Clash | None:
-    """The clash that keeps two materials some days apart on the ground; None where they need not be. Source: compatibility-guide."""
+    """The clash that keeps two materials some days apart on the ground; None where they need not be. Source: compatibility-guide.
+
+    Days apart as the table has them.
+
+    >>> from agronomy.intake.example import tables
+    >>> parting(tables.materials["hydrated_lime"], tables.materials["urea"], tables).together
+    'never'
+    """
     found = clash(first, second, tables) if first.key != second.key else None
     return found if found is not None and found.days and found.together in PARTED else None

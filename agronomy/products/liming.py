@@ -34,6 +34,10 @@ def choose_lime(
     """The lime with the cheapest effective kilogram among those that suit the magnesium reading; stock first.
 
     Source: mg-lime-rule, definition.
+
+    >>> from agronomy.intake.example import found, soil, needs, shop, tables
+    >>> choose_lime(needs()[0], found().nutrients["Mg"], soil(), shop(), tables).material.key
+    'dolomitic_limestone_ground'
     """
     limes = shop.with_role("lime")
     wanted, reason = _magnesium_says(mg, soil, tables)
@@ -115,7 +119,16 @@ def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts, least
 
 
 def choose_sulfur(need: Need, shop: AvailableProducts) -> Choice | Unmet:
-    """The sulfur with the lowest price per kilogram of S; stock first. Source: definition."""
+    """The sulfur with the lowest price per kilogram of S; stock first. Source: definition.
+
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import needs, shop
+    >>> from dataclasses import replace
+    >>> need = replace(needs()[0], what="S_acid", rate_kg_per_ha=300)
+    >>> choose_sulfur(need, shop()).material.key
+    'sulfur_prills'
+    """
     sulfurs = shop.with_role("acidifier")
     if not sulfurs:
         return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")

@@ -7,7 +7,12 @@ from agronomy.tables.rooms.choice import NitrogenForm
 
 
 def aspects(ground: Ground, tables: Tables) -> list[str]:
-    """The situations of the table that this ground is in. Source: each row's own."""
+    """The situations of the table that this ground is in. Source: each row's own.
+
+    >>> from agronomy.intake.example import ground, tables
+    >>> aspects(ground(), tables)
+    []
+    """
     found = []
     if ground.crop.flooded:
         found.append("flooded_rice")
@@ -23,12 +28,24 @@ def aspects(ground: Ground, tables: Tables) -> list[str]:
 
 
 def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
-    """Why a form is never used here, or None. Source: each row's own."""
+    """Why a form is never used here, or None. Source: each row's own.
+
+    >>> from agronomy.intake.example import ground, tables
+    >>> never_here(tables.materials["urea"], ground(), tables) is None
+    True
+    """
     return next((f"is never used here ({row.says})" for row in _rows(material, ground, tables) if row.verdict == "never"), None)
 
 
 def price_times(material: Material, ground: Ground, tables: Tables) -> float:
-    """What its price counts for here: more for a form that fares poorly. Source: each row's own."""
+    """What its price counts for here: more for a form that fares poorly. Source: each row's own.
+
+    A factor on the price per kg.
+
+    >>> from agronomy.intake.example import ground, tables
+    >>> price_times(tables.materials["urea"], ground(), tables)
+    1.0
+    """
     verdicts = {row.verdict for row in _rows(material, ground, tables)}
     if "poor" in verdicts:
         return tables.choice.poor_form_times.value

@@ -15,7 +15,12 @@ from agronomy.tables.material import Material
 
 
 def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
-    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient. Source: material-typical."""
+    """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient. Source: material-typical.
+
+    >>> from agronomy.intake.example import needs, shop, ground, tables
+    >>> choose_source(needs()[1], {"P": 39.8}, ground(), shop(), tables).material.key
+    'triple_superphosphate'
+    """
     nutrient = need.what
     candidates = [
         (material, remaining[nutrient] / material.share[nutrient]) for material in shop.with_role(nutrient) if nutrient in material.share
@@ -69,6 +74,10 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
     """Why a material can't serve here however little is spread, or None: chloride, salt, a nutrient of which there is plenty, pH.
 
     Source: crop-traits, material-traits.
+
+    >>> from agronomy.intake.example import shop, ground, tables
+    >>> unfit_at_any_rate(tables.materials["urea"], {"N"}, ground(), shop(), tables) is None
+    True
     """
     if reason := _harms(material, ground, shop, tables):
         return reason
@@ -85,6 +94,10 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
 def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables) -> float:
     """Most of N, P or K [kg/ha] that may come along with another nutrient: a little over what is still needed, never over the owner's
     cap. Source: own-experience.
+
+    >>> from agronomy.intake.example import ground, tables
+    >>> round(most_beside("N", 100.0, ground(), tables))
+    115
     """
     most = max(tables.nutrients.room_kg_per_ha.value, remaining * tables.choice.window_above.value)
     return min(most, ground.caps.get(nutrient, most))

@@ -69,6 +69,10 @@ def model_for(needs: list[Need], remaining: dict[str, float], ground: Ground, sh
     """The Model for nutrient needs of which `remaining` [kg/ha] is still to be met; None where nothing is left to meet.
 
     Source: material-typical.
+
+    >>> from agronomy.intake.example import needs, shop, ground, tables
+    >>> model_for(needs(), {need.what: need.rate_kg_per_ha for need in needs()}, ground(), shop(), tables) is None
+    False
     """
     left = tuple(need for need in needs if need.what in NUTRIENTS and remaining[need.what] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha)
     keys = [need.what for need in left]
@@ -132,6 +136,11 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
 
     Variables: rates of m materials, m switches (opened or not), and the open share of each need: a tenth
     that counts as met, weighed as that much fertilizer, and what is open beyond it, weighed some times that. Source: definition.
+    Rates in kg/ha, money per ha.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> solve(case().model, "fewest", tables).bags
+    3
     """
     count, needs = len(model.materials), len(model.needs)
     reach = model.reach
@@ -210,6 +219,11 @@ def front(model: Model, tables: Tables) -> list[Mix]:
     """The least money for one bag, two, and so on, as far as another bag still saves money or meets more: the front of trade-offs.
 
     Source: definition.
+    Rates in kg/ha, money per ha.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> len(front(case().model, tables)) > 1
+    True
     """
     found: list[Mix] = []
     for bags in range(1, len(model.needs) + 2):
@@ -236,6 +250,12 @@ def optimised(
     """Choices for all nutrient needs at once, what stays open, and what comes along; as selection by rule gives them.
 
     Source: definition.
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import needs, shop, ground, tables
+    >>> remaining = {need.what: need.rate_kg_per_ha for need in needs()}
+    >>> len(optimised(needs()[1:], remaining, ground(), shop(), "money", tables)[0]) > 0
+    True
     """
     model = model_for(needs, remaining, ground, shop, tables)
     mix = solve(model, aim, tables, most_bags=most_bags, lost_times=lost_times) if model else None

@@ -25,6 +25,11 @@ def select(
     `aim` "rule" goes nutrient by nutrient; another (see optimiser.AIMS) takes the best set of bags for all nutrients at once, with no more
     than
     `most_bags` different ones, a lost kilogram of nitrogen weighing `lost_times` its price.
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import needs, shop, ground, tables
+    >>> [choice.material.key for choice in select(needs(), ground(), shop(), tables)[0]]
+    ['dolomitic_limestone_ground', 'dap', 'potassium_chloride', 'urea']
     """
     by_what = {need.what: need for need in needs}
     remaining = {need.what: need.rate_kg_per_ha for need in needs}

@@ -6,6 +6,10 @@ from agronomy.tables import Tables
 
 
 def available_products(request: Request, tables: Tables) -> AvailableProducts:
+    """What may be bought or taken from the shed.
+
+    Area in m2. Source: user-value.
+    """
     return AvailableProducts(
         {**tables.materials, **request.own_materials} if request.own_materials else tables.materials,
         request.only,

@@ -9,7 +9,12 @@ MESH_MM = {4: 4.75, 8: 2.36, 10: 2.00, 20: 0.85, 30: 0.60, 50: 0.30, 60: 0.25, 1
 
 
 def schemes(tables: Tables) -> dict[str, str]:
-    """Schemes by key with their names. Source: lime-fineness-schemes."""
+    """Schemes by key with their names. Source: lime-fineness-schemes.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(schemes(tables)) > 2
+    True
+    """
     return {row.scheme: row.name for row in tables.acidity.sieves}
 
 

@@ -25,6 +25,11 @@ class Worth:
 def working_share(material: Material, purpose: str) -> float:
     """The part of a kilogram that works: effective CaCO3 for lime, sulfur's worth of acid, what a crop gets in the first year for an
     element. Source: lime-fineness-tri, sulfur-stoichiometry, manure-release.
+    A fraction of a kg.
+
+    >>> from agronomy.intake.example import tables
+    >>> working_share(tables.materials["urea"], "N")
+    0.46
     """
     if purpose == "lime":
         return material.effective_neutralising_value if material.has_role("lime") else 0.0
@@ -37,6 +42,11 @@ def worth(materials: list[Material], purpose: str, prices: dict[str, float], *, 
     """Materials of which at least a part works for a purpose, the cheapest working kilogram first; free ones are left out.
 
     Source: definition.
+    Prices per kg.
+
+    >>> from agronomy.intake.example import tables
+    >>> [row.material for row in worth([tables.materials["urea"]], "N", {}, least=0.1)]
+    ['urea']
     """
     rows = []
     for material in materials:

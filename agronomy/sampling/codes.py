@@ -14,6 +14,8 @@ _WEIGHTS = (2, 4, 5)
 def code(number: int) -> str:
     """The ID for the number-th sample of a holding: three letters and a check letter. Source: own-experience.
 
+    No unit but the number [1].
+
     >>> code(0), code(1), code(500)
     ('3334', '334D', '46TK')
     """

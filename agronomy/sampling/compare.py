@@ -34,6 +34,11 @@ def compare(first: dict[str, Reading], second: dict[str, Reading], tables: Table
     """Every analyte of either sample, the most telling difference first. Source: pair-guide.
 
     Readings by different methods are not subtracted: it says so. A difference means something above 1.5 times its error.
+    Values in their base units (pH, mg/kg, %).
+
+    >>> from agronomy.intake.example import found, tables
+    >>> compare(found().readings, found(test={"P": 40}).readings, tables)[0].analyte
+    'P'
     """
     keys = [key for key in tables.analytes if key in first or key in second]
     lines = [_difference(key, first.get(key), second.get(key), tables) for key in keys]

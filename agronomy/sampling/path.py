@@ -30,6 +30,7 @@ def walk(shape: dict[str, Any], cores: int, *, edge_m: float, odd_spots: Sequenc
 
     On ground too narrow for the edge asked, a smaller edge is kept. Every core lies inside the shape and outside the odd
     spots, unless the spots leave no ground at all: then they are ignored for want of any other.
+    In metres [m].
     """
     whole = polygon_of(shape)
     inner, kept_edge = _inset(whole, edge_m)

@@ -27,7 +27,14 @@ class Cores:
 
 
 def cores_row(kind: str, tables: Tables) -> CoresRow:
-    """The row of cores.csv for a kind of ground; raises UnknownName. Source: sampling-guide."""
+    """The row of cores.csv for a kind of ground; raises UnknownName. Source: sampling-guide.
+
+    Its spread stands in %.
+
+    >>> from agronomy.intake.example import tables
+    >>> cores_row("bed", tables).usual
+    10.0
+    """
     for row in tables.sampling.cores.values():
         if kind in row.kinds:
             return row
@@ -38,6 +45,7 @@ def cores_wanted(kind: str, area_m2: float, variability: str, tables: Tables) ->
     """Cores for one composite: n = (1.28 s / e)², kept within what guides say for this kind. Source: sampling-guide.
 
     A large field is better parted into several samples; ground up to a few square metres takes fewer cores.
+    Area in m2, spread in %.
 
     >>> from agronomy.tables import load_tables
     >>> cores_wanted(kind="bed", area_m2=18.0, variability="ordinary", tables=load_tables()).count
@@ -82,7 +90,14 @@ class Slice:
 
 
 def slices(kind: str, *, dug: bool, depth_cm: float, is_grass: bool, nitrate: bool, tables: Tables) -> tuple[Slice, ...]:
-    """The layers to sample, topmost first: by kind, tillage and whether nitrate is wanted. Source: sampling-guide."""
+    """The layers to sample, topmost first: by kind, tillage and whether nitrate is wanted. Source: sampling-guide.
+
+    Depths in cm.
+
+    >>> from agronomy.intake.example import tables
+    >>> slices("bed", dug=True, depth_cm=20, is_grass=False, nitrate=False, tables=tables)[0].bottom_cm
+    20
+    """
     if kind in ("lawn", "pasture", "tree", "container"):
         keys = [kind]
     elif is_grass:
@@ -103,6 +118,7 @@ def same_season(last_taken: date | None, today: date, tables: Tables) -> Window 
     """The next days around which the last sample was taken, so that seasons do not pass for changes; None for a first sample.
 
     Source: sampling-guide.
+    In days.
     """
     if last_taken is None:
         return None
@@ -116,6 +132,8 @@ def same_season(last_taken: date | None, today: date, tables: Tables) -> Window 
 def wait_until(last_dressing: date | None, tables: Tables) -> date | None:
     """The first day on which a sample shows the soil and not the last lime or fertilizer. Source: sampling-guide.
 
+    In days.
+
     >>> from agronomy.tables import load_tables
     >>> str(wait_until(date(2026, 4, 1), load_tables()))
     '2026-05-27'
@@ -125,6 +143,8 @@ def wait_until(last_dressing: date | None, tables: Tables) -> date | None:
 
 def retest_due(last_taken: date, crop: Crop | None, *, is_light: bool, kind: str, ph_changed: bool, tables: Tables) -> date:
     """When to test again: sooner on light ground and in pots, a year after lime or sulfur, else as the guide says. Source: retest-guide.
+
+    In days.
 
     >>> from agronomy.tables import load_tables
     >>> str(retest_due(date(2026, 10, 3), None, is_light=False, kind="bed", ph_changed=True, tables=load_tables()))
@@ -144,6 +164,11 @@ def state_of(*, taken: date | None, sent: date | None, arrived: date | None, tod
     """Where a sample stands: planned, taken, sent, overdue or in.
 
     Sent longer ago than a laboratory usually takes is overdue. Source: own-experience.
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> state_of(taken=None, sent=None, arrived=None, today=date(2027, 3, 1), tables=tables)
+    'planned'
     """
     if arrived:
         return "in"

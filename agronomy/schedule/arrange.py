@@ -62,7 +62,15 @@ class _Placed:
 
 
 def place_alone(item: Application, limits: Limits, tables: Tables) -> tuple[Application, str]:
-    """One application in a window that keeps the limits, and what to say where it could not be kept as it was meant."""
+    """One application in a window that keeps the limits, and what to say where it could not be kept as it was meant.
+
+    In days. Source: each limit's own.
+
+    >>> from agronomy.intake.example import bed, soil, plan, tables
+    >>> from agronomy.schedule.limits import limits_of
+    >>> place_alone(plan().applications[0], limits_of(bed(), soil(), tables), tables)[0].what
+    'CaCO3'
+    """
     made, conflicts = arrange([item], limits, tables)
     return made[0], " ".join(conflict.says for conflict in conflicts)
 
@@ -72,6 +80,12 @@ def arrange(applications: list[Application], limits: Limits, tables: Tables) -> 
 
     Where the whole window had to give way, the job moves to the first day after it that serves and is told as a conflict, because something
     else may have hung on the earlier date. Source: weather-gates, compatibility-guide, spreading-order.
+    In days. Source: each limit's own.
+
+    >>> from agronomy.intake.example import bed, soil, plan, tables
+    >>> from agronomy.schedule.limits import limits_of
+    >>> len(arrange(list(plan().applications), limits_of(bed(), soil(), tables), tables)[0]) > 1
+    True
     """
     return _Arranger(limits, tables).run(applications)
 

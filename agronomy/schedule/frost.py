@@ -9,7 +9,14 @@ from agronomy.tables.crop import Crop
 
 
 def is_tender(crop: Crop, tables: Tables) -> bool:
-    """Whether frost kills a crop above the ground. Source: crop-traits."""
+    """Whether frost kills a crop above the ground. Source: crop-traits.
+
+    Frost below 0 °C [°C].
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> is_tender(bed("tomato").crop, tables)
+    True
+    """
     return crop.tender
 
 
@@ -17,6 +24,11 @@ def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
     """The first day from one on that usually lies between the last spring frost, with some days to spare, and the first of autumn.
 
     The day itself where the place knows no frost. Source: timing-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> from agronomy.model.climate import climate_of
+    >>> str(frost_free_from(date(2027, 3, 1), climate_of("thornmere_vale", tables), tables))
+    '2027-05-05'
     """
     if climate.last_frost is None or climate.first_frost is None:
         return day
@@ -34,6 +46,12 @@ def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> 
     """What to say of a tender crop that is to be planted while frost is still usual; empty where there is nothing to say.
 
     Source: timing-guide.
+    In days.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> from agronomy.model.climate import climate_of
+    >>> len(frost_risk(bed("tomato").crop, date(2027, 4, 1), climate_of("thornmere_vale", tables), tables)) > 0
+    True
     """
     safe = frost_free_from(planting, climate, tables)
     if not is_tender(crop, tables) or safe <= planting:

@@ -44,7 +44,12 @@ class Verdict:
 
 
 def work_of(material: Material, what: str, tables: Tables) -> str:
-    """The kind of work that a dose is, as the table of gates names it. Source: weather-gates."""
+    """The kind of work that a dose is, as the table of gates names it. Source: weather-gates.
+
+    >>> from agronomy.intake.example import tables
+    >>> work_of(tables.materials["urea"], "N", tables)
+    'urea'
+    """
     if what == "CaCO3":
         return "lime"
     if what == "S_acid":
@@ -62,6 +67,10 @@ def gate(
     """Whether a kind of work can be done on a day, with the days after it for the rain ahead. Source: weather-gates.
 
     Frozen and soaked ground, and steep ground near water, bar every spreading whatever the table says.
+
+    >>> from agronomy.intake.example import tables
+    >>> gate("nitrogen", Weather(day=date(2027, 5, 1), low_c=8, high_c=16, rain_mm=0, wind_m_s=3, humidity=60, soil_c=12), [], tables).good
+    True
     """
     row, figures, said = tables.climate.gates[work], tables.climate, []
     if row.frost_free and day.soil_c <= FROST_C:
@@ -89,10 +98,22 @@ def gate(
 
 
 def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[Verdict]:
-    """A verdict for each day of a forecast. Source: weather-gates."""
+    """A verdict for each day of a forecast. Source: weather-gates.
+
+    >>> from agronomy.intake.example import tables
+    >>> day = Weather(day=date(2027, 5, 1), low_c=8, high_c=16, rain_mm=0, wind_m_s=3, humidity=60, soil_c=12)
+    >>> len(good_days("nitrogen", [day], tables))
+    1
+    """
     return [gate(work, day, days[place + 1 :], tables, **ground) for place, day in enumerate(days)]
 
 
 def say_weather(day: Weather) -> str:
-    """A day's weather in a few words, as it was foretold."""
+    """A day's weather in a few words, as it was foretold.
+
+    Degrees, mm of rain and m/s of wind. Source: definition.
+
+    >>> say_weather(Weather(day=date(2027, 5, 1), low_c=8, high_c=16, rain_mm=0, wind_m_s=3, humidity=60, soil_c=12))
+    '8 to 16 °C, 0 mm, wind 3 m/s (foretold)'
+    """
     return f"{day.low_c:z.0f} to {day.high_c:z.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"

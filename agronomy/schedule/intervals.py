@@ -34,6 +34,11 @@ def breaches(
     """What a spreading on a day would break; `group` is that of the crop which stands or comes.
 
     Source: nop-manure; your own rules replace it.
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> breaches(tables.materials["urea"], date(2027, 5, 1), tables)
+    []
     """
     found = []
     for season in closed:
@@ -52,7 +57,14 @@ def breaches(
 
 
 def raw_wait(material: Material, group: str, tables: Tables) -> timedelta | None:
-    """How long raw manure must lie before the harvest of a crop that is eaten; None where nothing must wait. Source: nop-manure."""
+    """How long raw manure must lie before the harvest of a crop that is eaten; None where nothing must wait. Source: nop-manure.
+
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> raw_wait(tables.materials["urea"], "", tables) is None
+    True
+    """
     row = tables.organics.eaten.get(group)
     if not material.raw_manure or row is None or not row.eaten:
         return None
@@ -60,7 +72,14 @@ def raw_wait(material: Material, group: str, tables: Tables) -> timedelta | None
 
 
 def stock_off_until(material: Material, day: date, tables: Tables) -> date | None:
-    """The day until which stock is kept off grass after a spreading; None where it need not be. Source: each row's own."""
+    """The day until which stock is kept off grass after a spreading; None where it need not be. Source: each row's own.
+
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> stock_off_until(tables.materials["urea"], date(2027, 5, 1), tables) is None
+    True
+    """
     return day + timedelta(days=int(tables.organics.stock_off_days.value)) if material.raw_manure else None
 
 
@@ -75,7 +94,14 @@ def next_leaf_feed(last: date, tables: Tables) -> date:
 
 
 def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date]]:
-    """Windows of so many leaf feeds, as near together as they may be: from the day on which each may go on. Source: micro-rates."""
+    """Windows of so many leaf feeds, as near together as they may be: from the day on which each may go on. Source: micro-rates.
+
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(leaf_feeds(date(2027, 5, 1), 3, tables))
+    3
+    """
     within = timedelta(days=tables.liquids.leaf_feed_within_days.value)
     days = [first]
     while len(days) < times:
@@ -84,7 +110,14 @@ def leaf_feeds(first: date, times: int, tables: Tables) -> list[tuple[date, date
 
 
 def longest_interval(tables: Tables) -> timedelta:
-    """How far back what was put on can still make a day too early. Source: each row's own."""
+    """How far back what was put on can still make a day too early. Source: each row's own.
+
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> longest_interval(tables).days > 7
+    True
+    """
     return timedelta(days=max(tables.liquids.leaf_feed_days.value, *(row.days for row in tables.products.pairs.values())))
 
 
@@ -92,6 +125,11 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
     """What was put on the plot lately and makes a day too early: a leaf feed before this one, or a material that must lie apart.
 
     Source: micro-rates, compatibility-guide.
+    In days.
+
+    >>> from agronomy.intake.example import tables
+    >>> too_soon(tables.materials["urea"], "", date(2027, 5, 1), [], tables)
+    []
     """
     found = []
     for put in before:

@@ -29,7 +29,14 @@ class Limits:
 
 
 def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
-    """The limits that a request sets to its dates. Source: user-value."""
+    """The limits that a request sets to its dates. Source: user-value.
+
+    In days.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> limits_of(bed(), soil(), tables).grass
+    False
+    """
     crop = request.crop
     return Limits(
         soil=soil,

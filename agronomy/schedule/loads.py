@@ -18,6 +18,10 @@ def load_of(material: Material, t_per_ha: float, request: Request, soil: Soil, t
     """A rate of manure or compost as an application of the plot in its window, and what to say where no window keeps all limits.
 
     Raises OutOfRange for a material that is neither, or a rate that nobody spreads. Source: timing-guide, nop-manure.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> load_of(tables.materials["cattle_manure"], 20, bed(), soil(), tables)[0].rate_kg_per_ha
+    20000
     """
     if not material.has_role("organic"):
         raise OutOfRange("material", material.name, f"{material.name} is no manure or compost", "choose one")

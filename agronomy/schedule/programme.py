@@ -116,7 +116,12 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
 
 
 def programmes(tables: Tables) -> dict[str, Programme]:
-    """All ready programmes by key. Source: programme-guide."""
+    """All ready programmes by key. Source: programme-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(programmes(tables)) > 0
+    True
+    """
     return {key: programme_of(document.plain(), tables, key) for key, document in tables.programmes.items()}
 
 
@@ -161,6 +166,10 @@ def dated(
     A step with a gate waits for warmth where the climate is known, and what comes after it keeps its distance; a step in a closed season,
     or
     in whose days nobody is there, waits alone. Raises OutOfRange. Source: programme-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(dated(next(iter(programmes(tables).values())), date(2027, 3, 1), 20, tables)) > 0
+    True
     """
     check_range("count", count, low=0.01, high=1e8)
     drawn_out = _drawn_out(programme, instead or {}, tables)

@@ -77,6 +77,11 @@ def calendar_for(
     """The Calendar for a crop; a missing or long past planting date is replaced by a usual one, and said.
 
     A tender crop's usual day waits for the last frost where the climate is known. Source: crop-calendars.
+    In days.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> str(calendar_for(bed().crop, None, date(2027, 3, 1), "north", tables).anchor)
+    '2027-04-15'
     """
     growth = tables.growing.crops[crop.key]
 
@@ -114,7 +119,14 @@ def calendar_for(
 
 
 def calendar_of(request: Request, tables: Tables) -> Calendar:
-    """The Calendar of a request."""
+    """The Calendar of a request.
+
+    In days. Source: crop-calendar.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> str(calendar_of(bed(), tables).anchor)
+    '2027-05-01'
+    """
     return calendar_for(request.crop, request.planting, request.today, request.plot.hemisphere, tables, request.climate, request.harvest)
 
 
@@ -124,6 +136,7 @@ def applications_for(
     """The dressings of a choice, and what of it has to wait for a test or belonged to stages that are past.
 
     Source: timing-guide, crop-calendars.
+    Rates in kg/ha.
     """
     calendar, what = calendar_of(request, tables), choice.need.what
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
@@ -237,7 +250,10 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
 
 
 def before_planting(rule: BeforePlanting, calendar: Calendar, tables: Tables) -> Window:
-    """The window of a rule counted back from planting, or its season for what stands. Source: timing-guide."""
+    """The window of a rule counted back from planting, or its season for what stands. Source: timing-guide.
+
+    In days.
+    """
     if calendar.stands:
         row = tables.growing.standing.get(calendar.growth.life_form)
         months = list(rule.months) if row is None else [int(month) for month in row.base_months]
@@ -357,6 +373,11 @@ def retest_day(
     """When to test again: a year after lime or sulfur, else two years on light ground and three elsewhere; same season as last time.
 
     Source: retest-guide.
+    In days.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> str(retest_day([], date(2027, 2, 20), soil(), date(2027, 3, 1), tables))
+    '2030-02-20'
     """
     rule = tables.timing.retest
     acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
@@ -370,6 +391,8 @@ def retest_day(
 
 def is_too_old(taken: date, today: date, tables: Tables) -> bool:
     """Whether a reading lies further back than the longest time between tests. Source: retest-guide.
+
+    In days.
 
     >>> from agronomy.tables import load_tables
     >>> is_too_old(date(2026, 10, 3), date(2020, 1, 1), load_tables())

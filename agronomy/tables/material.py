@@ -112,7 +112,7 @@ class Material(Cited):
 
 
 def usable_shares(material: Material) -> dict[str, float]:
-    """Usable element per kg of product [fraction], first year."""
+    """Usable element per kg of product [fraction], first year. Source: definition."""
     shares = {
         "N": material.n / 100 * material.available_n,
         "P": material.p2o5 / 100 * P_IN_P2O5 * material.available_p,

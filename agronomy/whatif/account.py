@@ -41,6 +41,11 @@ def account(plan: Plan, tables: Tables) -> list[Line]:
     """A line for each nutrient that is needed or brought in more than traces. Parts that wait for a test are left out.
 
     Source: definition.
+    In kg/ha.
+
+    >>> from agronomy.intake.example import plan, tables
+    >>> [line.nutrient for line in account(plan(), tables)]
+    ['N', 'P', 'K', 'Mg']
     """
     needed = {need.what: need.rate_kg_per_ha for need in plan.needs}
     brought: dict[str, float] = {}

@@ -29,7 +29,14 @@ class Point:
 
 
 def plans_by_aim(request: Request, tables: Tables) -> dict[str, Plan]:
-    """A plan for each aim, the rule first."""
+    """A plan for each aim, the rule first.
+
+    Rates in kg/ha. Source: each plan's own.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> sorted(plans_by_aim(bed(), tables))
+    ['fewest', 'loss', 'money', 'rule']
+    """
     return {aim: make_plan(replace(request, aim=aim), tables) for aim in ALL_AIMS}
 
 
@@ -48,6 +55,10 @@ def lost_kg(plan: Plan, case: Case) -> float:
     """Nitrogen [kg on the plot] that this season's bags of a plan are likely to lose to air, and on light ground to water.
 
     Source: emep-2019, ipcc-2019.
+
+    >>> from agronomy.intake.example import plan, case
+    >>> lost_kg(plan(), case()) > 0
+    True
     """
     if case.model is None:
         return 0.0
@@ -56,7 +67,14 @@ def lost_kg(plan: Plan, case: Case) -> float:
 
 
 def loss_front(case: Case, tables: Tables) -> list[Spared]:
-    """Money against nitrogen lost, from the least money on, as far as weighing the loss more still spares some. Source: definition."""
+    """Money against nitrogen lost, from the least money on, as far as weighing the loss more still spares some. Source: definition.
+
+    Nitrogen in kg on the plot.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> len(loss_front(case(), tables)) > 0
+    True
+    """
     found: list[Spared] = []
     for times in LOST_TIMES:
         mix = solve(case.model, "money", tables, lost_times=times) if case.model else None
@@ -69,7 +87,14 @@ def loss_front(case: Case, tables: Tables) -> list[Spared]:
 
 
 def trade_offs(case: Case, tables: Tables) -> list[Point]:
-    """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill. Source: definition."""
+    """The front for a plot: the least money for one bag, two, and so on; empty where there is nothing to fill. Source: definition.
+
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> [point.bags for point in trade_offs(case(), tables)][:3]
+    [1, 2, 3]
+    """
     model = case.model
     if model is None:
         return []
@@ -97,6 +122,11 @@ def rejected(case: Case, tables: Tables) -> list[Rejected]:
     """Every material of the shop that gives a needed nutrient and is not in the best set for least money, with its reason.
 
     What can't serve here is told by what forbids it; what could, by the price of the kilogram that works beside that of what was taken.
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> len(rejected(case(), tables)) > 5
+    True
     """
     shop, needed = case.shop, [need.what for need in case.needs if need.what in NUTRIENTS]
     taken = {item.material for item in make_plan(replace(case.request, aim="money"), tables).applications}

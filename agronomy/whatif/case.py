@@ -31,6 +31,10 @@ class Case:
 
 
 def case_for(request: Request, tables: Tables) -> Case:
+    """A plot made ready: what lime or sulfur brings is taken off its needs.
+
+    Needs in kg/ha. Source: each need's own.
+    """
     found = assess(request, tables)
     answers = answers_by(request.school, found, tables)
     needs, ground, shop = answers.needs(), ground_for(found, answers), available_products(request, tables)

@@ -26,6 +26,10 @@ def fit(request: Request, crop: Crop, tables: Tables) -> Fit:
 
     pH weighs most, since it takes longest to move: ground that is too alkaline for a crop fits poorly where sulfur can't
     change it. Shortage of two nutrients or more, or of lime, is work; plenty is none. Source: own-experience.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> fit(bed(), tables.crops["blueberry"], tables).crop
+    'blueberry'
     """
     plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None), tables)
     word, why = _judged(plan, crop, tables)
@@ -69,5 +73,12 @@ def _listed(names: list[str]) -> str:
 
 
 def best_crops(request: Request, crops: list[Crop], tables: Tables) -> list[Fit]:
-    """The fits of some crops, best first; equals by what they would cost. Source: own-experience."""
+    """The fits of some crops, best first; equals by what they would cost. Source: own-experience.
+
+    Costs per plot, rates in kg/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> [fit.crop for fit in best_crops(bed(), [tables.crops["blueberry"], tables.crops["cabbage"]], tables)]
+    ['cabbage', 'blueberry']
+    """
     return sorted((fit(request, crop, tables) for crop in crops), key=lambda item: (ORDER[item.word], item.cost, item.name))

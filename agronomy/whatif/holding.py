@@ -120,6 +120,10 @@ def _paid(buy: list[Purchase], shed: Mapping[str, StockLine], tables: Tables, wh
 def given_by_rule(case: Case, tables: Tables) -> dict[str, float]:
     """What the plot's plan gives beside the needs that are chosen for here [kg]: this season's lime or sulfur within its caps, trace
     elements, gypsum, compost, the feed of pots and bales.
+
+    >>> from agronomy.intake.example import case, tables
+    >>> given_by_rule(case(), tables)
+    {'dolomitic_limestone_ground': 9.526580188026287}
     """
     chosen = {need.what for need in case.model.needs} if case.model else set()
     kg: dict[str, float] = {}

@@ -58,7 +58,12 @@ class WithoutTest:
 
 
 def questions(tables: Tables) -> dict[str, list[str]]:
-    """The answers that may be ticked, by question. Source: sign-guide."""
+    """The answers that may be ticked, by question. Source: sign-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> len(questions(tables)) > 3
+    True
+    """
     found: dict[str, list[str]] = {name: [] for name in QUESTIONS}
     for row in tables.readings.signs.values():
         if row.answer not in found[row.question]:
@@ -67,7 +72,12 @@ def questions(tables: Tables) -> dict[str, list[str]]:
 
 
 def guesses(ticked: set[str], tables: Tables) -> tuple[Guess, ...]:
-    """What the ticked answers lean to, each analyte by its heaviest side; signs that disagree weaken each other. Source: sign-guide."""
+    """What the ticked answers lean to, each analyte by its heaviest side; signs that disagree weaken each other. Source: sign-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> [guess.about for guess in guesses(set(), tables)][:3]
+    ['pH', 'P', 'K']
+    """
     found = []
     for about in SUPPOSED:
         rows = [row for row in tables.readings.signs.values() if row.about == about and row.answer in ticked]
@@ -90,6 +100,11 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     """Cautious rates for a plot and crop without a reading, by soil and crop. The request's readings are not looked at.
 
     Source: own-experience.
+    Rates in kg/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> len(without_test(bed(), set(), tables).rates) > 0
+    True
     """
     soil = describe_soil(request.plot, request.plot.organic_matter_pct, request.plot.cec_cmol_per_kg, None, tables)
     supposed = {guess.about: guess for guess in guesses(ticked, tables)}

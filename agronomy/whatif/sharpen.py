@@ -44,6 +44,11 @@ def what_would_sharpen(request: Request, tables: Tables) -> list[Sharper]:
     """The measurement that narrows each need most, the plan's most uncertain money first. Empty where none would help.
 
     Source: test-prices.
+    Ranges in kg/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> len(what_would_sharpen(bed(), tables)) > 0
+    True
     """
     plan = make_plan(request, tables)
     found: dict[str, Sharper] = {}

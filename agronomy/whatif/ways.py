@@ -40,6 +40,12 @@ def lime_ways(
     """Every lime for a need, those that work in time first and then the cheapest; caustic ones too, marked.
 
     Source: lime-fineness-tri, lime-caps.
+    Rates in kg/ha, waits in months [months].
+
+    >>> from agronomy.intake.example import bed, soil, needs, shop, tables
+    >>> from agronomy.recommend.acidity.caps import lime_limit
+    >>> lime_ways(needs()[0], shop(), lime_limit("bed", bed().crop, soil(), tables), tables)[0].material.key
+    'wood_ash'
     """
     found = []
     for material in tables.materials.values():
@@ -84,7 +90,10 @@ def _oxidised(grain_um: float, warmth_c: float, tables: Tables) -> tuple[float, 
 
 
 def sulfur_ways(need: Need, shop: AvailableProducts, dressing: ApplicationLimit, warmth_c: float, tables: Tables) -> list[SulfurWay]:
-    """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps."""
+    """Elemental sulfurs for a need, the cheapest first. Source: janzen-1987, sulfur-caps.
+
+    Rates in kg/ha.
+    """
     found = []
     for key, row in tables.acidity.sulfur_grains.items():
         material = tables.materials[key]
@@ -120,7 +129,10 @@ class QuickWay:
 
 
 def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
-    """Aluminium and iron sulfate for a need of sulfur, by the acid that they make. Source: sulfur-stoichiometry, sulfur-caps."""
+    """Aluminium and iron sulfate for a need of sulfur, by the acid that they make. Source: sulfur-stoichiometry, sulfur-caps.
+
+    Rates in kg/ha.
+    """
     found = []
     for key, row in tables.acidity.quick_acid.items():
         material = tables.materials[key]
@@ -150,6 +162,10 @@ def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -
     """Vinegar of 5 % [L/m2] that would lower pH by so much in a layer, for some days: a stop-gap that is not worth it. Source: acid-water.
 
     A loam of 20 cm takes some 5.5 L for one unit of pH. Raises OutOfRange for a drop outside 0.1 to 3.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(vinegar_l_per_m2(0.5, soil(), 10, tables))
+    1
     """
     check_range("drop", drop, low=0.1, high=3)
     molc_per_m2 = caco3_per_ph(soil, depth_cm, tables) * drop / 10_000 * 1000 / 50.04

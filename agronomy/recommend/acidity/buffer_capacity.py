@@ -25,6 +25,10 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
     """Pure CaCO3 [kg/ha] that moves the layer by one pH unit in theory (no field factor); a potting mix by its own figure.
 
     Source: helling-1964.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(caco3_per_ph(soil(), 20, tables))
+    2362
     """
     if (mix := in_mix(soil)) is not None:
         return per_litre(known(mix.caco3_g_per_l), depth_cm)
@@ -34,7 +38,14 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
 
 
 def in_mix(soil: Soil) -> Mix | None:
-    """The potting mix that the ground is, where clay and organic matter say nothing of it. Source: container-lime."""
+    """The potting mix that the ground is, where clay and organic matter say nothing of it. Source: container-lime.
+
+    Humus and clay in %.
+
+    >>> from agronomy.intake.example import soil
+    >>> in_mix(soil()) is None
+    True
+    """
     return soil.mix if soil.mix is not None and soil.mix.caco3_g_per_l is not None else None
 
 
@@ -84,6 +95,10 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
     """Pure CaCO3 [kg/ha] from pH, texture and organic matter. Band 0.6 to 1.6 of it, and the pH's own error.
 
     Valid pH 4.8 to 6.8, OM below 10 %, clay 3 to 60 %; below pH 4.8 aluminium adds 1.3. Source: helling-1964, lime-kinetics-field.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(estimated_lime_need(5.6, 0.1, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
+    3189
     """
     figures = tables.acidity
     per_ph = caco3_per_ph(soil, depth_cm, tables)

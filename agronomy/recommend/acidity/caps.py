@@ -27,7 +27,12 @@ def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> Ap
 
 
 def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables, *, on_lawn: bool = False) -> ApplicationLimit:
-    """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed. Source: lime-caps."""
+    """Limits of one dressing of lime. On undug ground lime reaches only the top, so only the top is limed. Source: lime-caps.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> lime_limit("bed", bed().crop, soil(), tables) == lime_limit("bed", bed("lettuce").crop, soil(), tables)
+    True
+    """
     if soil.mix is not None:
         return _in_pots(tables.acidity.container_lime_cap_g_per_l, tables.acidity.caps["lime_bed_dug"], soil, tables)
     if soil.dug:
@@ -63,7 +68,12 @@ def _limits(key: str, soil: Soil, tables: Tables) -> ApplicationLimit:
 
 
 def depth_step(dressing: ApplicationLimit, soil: Soil) -> tuple[Step, ...]:
-    """Says that only the top is treated, where that is so."""
+    """Says that only the top is treated, where that is so.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> depth_step(lime_limit("bed", bed().crop, soil(), tables), soil())
+    ()
+    """
     if dressing.treated_depth_cm >= soil.depth_cm:
         return ()
     step = Step(

@@ -45,6 +45,13 @@ def lime_need(
     `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known.
     Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
     organic matter. What else can be reckoned stands beside it. Source: each method's own; the order of trust is own-experience.
+
+    >>> from agronomy.intake.example import bed, found, soil, ground, tables
+    >>> from agronomy.recommend.acidity.caps import lime_limit
+    >>> ground, limit = soil(), lime_limit("bed", bed().crop, soil(), tables)
+    >>> acid, ph = found().acidity, found().readings["pH"]
+    >>> lime_need(acid, ph, None, target_ph=6.5, soil=ground, dressing=limit, tables=tables).what
+    'CaCO3'
     """
     if finding.class_ != "too_acid":
         return Nothing(

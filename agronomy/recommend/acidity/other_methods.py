@@ -92,7 +92,12 @@ def unsaturation(ph: float) -> float:
 def adams_evans_lime_need(
     ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables
 ) -> Banded:
-    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay. Source: adams-evans-1962."""
+    """The need by the Adams-Evans buffer; see method_ranges. Not for soils rich in swelling clay. Source: adams-evans-1962.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(adams_evans_lime_need(5.2, 7.7, 0.05, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
+    2818
+    """
     field = tables.acidity.adams_evans_field
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
@@ -143,7 +148,12 @@ def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
 
 
 def aluminium_lime_need(aluminium: float, aluminium_u: float, *, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
-    """Need that takes most of the aluminium out and ends near pH 5.5: factor × Al. Source: kamprath-1970."""
+    """Need that takes most of the aluminium out and ends near pH 5.5: factor × Al. Source: kamprath-1970.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(aluminium_lime_need(1.5, 0.1, depth_cm=20, soil=soil(), tables=tables).value)
+    3007
+    """
     factor = tables.acidity.aluminium_factor
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
@@ -206,6 +216,10 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
     """Ground limestone [t/ha] = factor × (optimum + margin − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
 
     Nothing at the optimum and above.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(soil_type_factor_rate(5.6, is_grass=False, soil=soil(), tables=tables), 1)
+    7.7
     """
     om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
     by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
@@ -215,7 +229,12 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
 
 
 def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> float:
-    """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method. Source: rb209-factor."""
+    """The factor's rate as pure CaCO3 [kg/ha], to the depth treated; for showing beside another method. Source: rb209-factor.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(soil_type_lime_need(5.6, is_grass=False, depth_cm=20, soil=soil(), tables=tables))
+    5775
+    """
     return (
         soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
         * 1000

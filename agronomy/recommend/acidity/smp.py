@@ -45,6 +45,10 @@ def smp_lime_need(
     """Pure, fully reacting CaCO3 [kg/ha] to bring a layer to the target, with band and working. Source: vitosh-1995.
 
     The table's rate is for 8 inches of ag-lime; it is scaled by depth, and by bulk density only where that was measured.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(smp_lime_need(6.4, 0.05, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
+    7674
     """
     figures = tables.acidity
     tons = smp_table_rate(buffer_ph, target_ph, tables, is_organic=is_organic)

@@ -33,6 +33,7 @@ def sulfur_need(
 
     By formula (buffer capacity) and by published table; between the two the lower half is dosed. Source: sulfur-stoichiometry,
     sulfur-table-west, sulfur-table-blueberry.
+    Rates in kg of sulfur per hectare, depth in cm.
     """
     if finding.class_ != "too_alkaline":
         return Nothing("S_acid", f"No sulfur for acidity: pH {ph.value:.1f} is not too high.")
@@ -107,7 +108,12 @@ def _along(rows: list[SulfurRow], ph: float, column: str) -> float | None:
 
 
 def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: Tables) -> float:
-    """Sulfur [kg/ha] that a share of free carbonate [%] in the layer uses up. Source: sulfur-stoichiometry."""
+    """Sulfur [kg/ha] that a share of free carbonate [%] in the layer uses up. Source: sulfur-stoichiometry.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(carbonate_sulfur(1.0, 20, soil(), tables))
+    8555
+    """
     return tables.acidity.sulfur_per_caco3.value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
 

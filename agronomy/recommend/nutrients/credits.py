@@ -24,7 +24,11 @@ AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the 
 
 
 def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...] = ()) -> tuple[float, float, float]:
-    """Sum of the counted credits of a nutrient [kg/ha]: value, low, high; without those whose key is in `beside`. Source: definition."""
+    """Sum of the counted credits of a nutrient [kg/ha]: value, low, high; without those whose key is in `beside`. Source: definition.
+
+    >>> counted((), "N")
+    (0, 0.0, 0.0)
+    """
     lines = [credit for credit in credits if credit.counted and credit.nutrient == nutrient and credit.key not in beside]
     total = sum(credit.kg_per_ha for credit in lines)
     low, high = band(total, *((total - credit.kg_per_ha + credit.low, total - credit.kg_per_ha + credit.high) for credit in lines))
@@ -32,7 +36,12 @@ def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...]
 
 
 def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, float]:
-    """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high. Source: n-organic-matter."""
+    """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high. Source: n-organic-matter.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> [round(part) for part in organic_matter_nitrogen(soil(), tables)]
+    [56, 28, 84]
+    """
     figures = tables.nutrients
     share, rate, time = figures.nitrogen_in_organic_matter, figures.mineralised_a_year, figures.share_in_crop_time
     stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * soil.organic_matter_pct / 100 * share.value
@@ -56,6 +65,12 @@ def credits_for(
     """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted.
 
     Source: each credit's own.
+    Credits in kg/ha.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> today = date(2027, 3, 1)
+    >>> credits_for((), {}, soil(), uncounted=frozenset(), today=today, crop_from=today, south=False, tables=tables)[0].key
+    'organic_matter'
     """
     lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
     if nitrate := readings.get("NO3-N"):
@@ -159,6 +174,7 @@ def years_between(first: date, crop_from: date) -> int:
     """Whole years from a gift to the crop; 0 for the first crop after it, and for what is still planned.
 
     Days before the first count as nought; raises nothing. Source: definition.
+    Whole years, from days.
 
     >>> years_between(date(2024, 3, 1), date(2026, 5, 1))
     2

@@ -14,7 +14,14 @@ MICRONUTRIENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 def micronutrient_answers(
     judged: dict[str, tuple[Finding, Critical]], crop: Crop, ph: float | None, tables: Tables
 ) -> list[Nothing | Unmet]:
-    """An answer for each micronutrient that was tested, short ones first in the order of MICRONUTRIENTS. Source: micro-rates."""
+    """An answer for each micronutrient that was tested, short ones first in the order of MICRONUTRIENTS. Source: micro-rates.
+
+    Readings in mg/kg, rates in kg/ha.
+
+    >>> from agronomy.intake.example import bed, found, tables
+    >>> [answer.what for answer in micronutrient_answers(found().judged, bed().crop, 5.6, tables)]
+    ['Zn']
+    """
     found = [_answer(key, judged[key][0], crop, ph, tables) for key in MICRONUTRIENTS if key in judged]
     return sorted(found, key=lambda answer: isinstance(answer, Nothing))
 

@@ -56,6 +56,11 @@ def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, cas
     """A Need of N, or Nothing with its reason.
 
     Source: stanford-1973 with a yield goal where a factor is known (it counts recovery already), else crop-calendars.
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import bed, soil, tables
+    >>> round(nitrogen_need(bed().crop, soil(), None, NitrogenCase(), tables).rate_kg_per_ha)
+    225
     """
     if crop.legume and crop.n_low == 0:
         return Nothing("N", f"No nitrogen: {crop.name} gets its own from the air.")
@@ -89,6 +94,11 @@ def season_of(crop: Crop, goal_t_per_ha: float | None, tables: Tables) -> Season
     """The usual nitrogen of a crop's season: the middle of its guides' range, scaled by the yield hoped for within bounds.
 
     A grower's own figures for a crop go before the guides. Source: crop-calendars.
+    Nitrogen in kg/ha, yield in t/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> season_of(bed("onion").crop, None, tables).usual
+    125.0
     """
     figures, row = tables.nitrogen, tables.growing.limits[crop.key]
     table = tables.crops[crop.key]

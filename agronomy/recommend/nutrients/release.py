@@ -21,6 +21,11 @@ def released(share_fast: float, fast: float, slow: float, q10: float, weeks: flo
 def released_by(material: Material, weeks: float, warmth_c: float, tables: Tables) -> float:
     """Share of a material's nitrogen that a crop can use after some weeks: at once for salts, by class for organics, evenly over months
     for coated ones. Source: manure-release.
+    A share of 0 to 1; warmth in degrees, time in weeks.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(released_by(tables.materials["feather_meal"], 8, 15, tables), 2)
+    0.63
     """
     if material.release_class:
         row = tables.organics.release[material.release_class]

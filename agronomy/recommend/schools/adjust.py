@@ -10,7 +10,12 @@ from agronomy.tables import Tables
 
 
 def less_credits(answers: list[Answer], credits: tuple[Credit, ...], tables: Tables) -> list[Answer]:
-    """P and K needs less what manures bring; nitrogen has its credits inside its budget already. Source: n-manure."""
+    """P and K needs less what manures bring; nitrogen has its credits inside its budget already. Source: n-manure.
+
+    >>> from agronomy.intake.example import needs, tables
+    >>> [answer.what for answer in less_credits([needs()[1]], (), tables)]
+    ['P']
+    """
     if not any(credit.nutrient in ("P", "K") for credit in credits):
         return answers
     return [_less(answer, credits, tables) if isinstance(answer, Need) and answer.what in ("P", "K") else answer for answer in answers]
@@ -45,7 +50,12 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
 
 
 def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
-    """Needs held to the owner's caps [kg of element/ha a year]; what a cap holds back is told as unmet. Source: user-value."""
+    """Needs held to the owner's caps [kg of element/ha a year]; what a cap holds back is told as unmet. Source: user-value.
+
+    >>> from agronomy.intake.example import needs
+    >>> within_caps([needs()[1]], {"P": 20.0})[0].rate_kg_per_ha
+    20.0
+    """
     if not caps:
         return list(answers)
     found: list[Answer] = []

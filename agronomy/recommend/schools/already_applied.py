@@ -11,7 +11,12 @@ from agronomy.tables import Tables
 
 
 def brings(done: ApplicationRecord, what: str, tables: Tables) -> float:
-    """What a dressing brought of a need [kg/ha]. Source: material-typical."""
+    """What a dressing brought of a need [kg/ha]. Source: material-typical.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(brings(ApplicationRecord(tables.materials["urea"], 100, date(2027, 3, 1)), "N", tables))
+    46
+    """
     material, rate = done.material, done.rate_kg_per_ha
     if what == "CaCO3":
         return rate * material.effective_neutralising_value if material.has_role("lime") else 0.0
@@ -21,7 +26,14 @@ def brings(done: ApplicationRecord, what: str, tables: Tables) -> float:
 
 
 def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Tables) -> date | None:
-    """The day from which dressings are not in the test yet; None where there is no test to go by. Source: own-experience."""
+    """The day from which dressings are not in the test yet; None where there is no test to go by. Source: own-experience.
+
+    A day; nothing is counted in kg before it.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> str(counts_from("P", found().readings, date(2027, 3, 1), tables))
+    '2027-02-20'
+    """
     if what == "N":
         return today - timedelta(days=tables.choice.done_season_days.value)
     reading = readings.get("pH" if what in ("CaCO3", "S_acid") else what)
@@ -31,7 +43,14 @@ def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Ta
 def less_already_applied(
     answers: list[Answer], done: tuple[ApplicationRecord, ...], readings: dict[str, Reading], today: date, tables: Tables
 ) -> list[Answer]:
-    """Needs less what the log says was put on since their test; a need that is met by it becomes Nothing. Source: own-experience."""
+    """Needs less what the log says was put on since their test; a need that is met by it becomes Nothing. Source: own-experience.
+
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import needs, tables
+    >>> less_already_applied([needs()[1]], (), {}, date(2027, 3, 1), tables)[0].what
+    'P'
+    """
     return (
         [_less(answer, done, readings, today, tables) if isinstance(answer, Need) else answer for answer in answers]
         if done

@@ -15,7 +15,14 @@ NOTE = "Build-up pays on ground that you keep for years. On rented ground, or wh
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them. Source: vitosh-1995."""
+    """P and K by build-up, maintenance and drawdown; Mg, S and N as the school of sufficiency has them. Source: vitosh-1995.
+
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import situation
+    >>> [answer.what for answer in needs(situation()) if isinstance(answer, Need)]
+    ['P', 'K', 'N']
+    """
     return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 
 

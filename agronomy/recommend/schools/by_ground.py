@@ -12,7 +12,14 @@ UNTESTED = "cautious, without a test"
 
 
 def held_fast(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
-    """Phosphorus raised where exchangeable aluminium says that the ground fixes it. Source: own-experience."""
+    """Phosphorus raised where exchangeable aluminium says that the ground fixes it. Source: own-experience.
+
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import situation
+    >>> held_fast([], {}, situation())
+    []
+    """
     figures, aluminium = situation.tables.schools, readings.get("Al")
     if aluminium is None or aluminium.value < figures.fixes_from_al_cmol_per_kg.value:
         return answers
@@ -44,6 +51,11 @@ def without_a_test(answers: list[Answer], readings: dict[str, Reading], situatio
     """A cautious phosphate dressing where nothing at all was tested and the crop is sown each year: a share of the rate, by yield.
 
     Source: own-experience.
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import found, situation
+    >>> without_a_test([], found().readings, situation())
+    []
     """
     growing = situation.tables.growing.crops[situation.crop.key]
     if readings or growing.stands == "stands" or situation.soil.mix is not None:

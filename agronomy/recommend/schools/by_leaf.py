@@ -16,7 +16,14 @@ METHOD = "leaf test"
 
 
 def by_leaf(answers: list[Answer], leaves: dict[str, Finding], situation: Situation) -> list[Answer]:
-    """The answers, nitrogen and potassium bent by what the leaf says. Source: own-experience."""
+    """The answers, nitrogen and potassium bent by what the leaf says. Source: own-experience.
+
+    Rates in kg of element per hectare, leaves in % of dry matter.
+
+    >>> from agronomy.intake.example import situation
+    >>> by_leaf([], {}, situation())
+    []
+    """
     if not leaves:
         return answers
     bent = {"N": _nitrogen, "K": _potassium}

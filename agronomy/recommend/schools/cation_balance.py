@@ -31,7 +31,14 @@ def cation_need(share_pct: float, target_pct: float, cec: float, mg_per_cmol: fl
 
 
 def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float | None, tables: Tables) -> str | None:
-    """Why this school can't judge the ground; None where it can. Source: bcsr-graham."""
+    """Why this school can't judge the ground; None where it can. Source: bcsr-graham.
+
+    Exchange capacity in cmol/kg.
+
+    >>> from agronomy.intake.example import found, soil, tables
+    >>> why_not(found().judged, soil(), 5.6, tables) is None
+    False
+    """
     figures = tables.schools
     if not soil.cec_known:
         return "the exchange capacity was not measured"
@@ -48,6 +55,11 @@ def needs(situation: Situation) -> list[Answer]:
     """Mg, K (and Ca, told) by their shares; P, S and N as the school of sufficiency has them.
 
     All of them as sufficiency has them where this one can't judge. Source: bcsr-graham.
+    Rates in kg of element per hectare, shares in %.
+
+    >>> from agronomy.intake.example import situation
+    >>> [answer.what for answer in needs(situation()) if isinstance(answer, Need)]
+    ['P', 'K', 'N']
     """
     judged, soil, tables = situation.judged, situation.soil, situation.tables
     rest = situation.base

@@ -16,12 +16,24 @@ METHOD = "given back to a hungry crop"
 
 
 def feed_hungry(answers: list[Answer], situation: Situation) -> list[Answer]:
-    """The answers with what a hungry crop carries off given back, where a school would give less. Source: crop-removal."""
+    """The answers with what a hungry crop carries off given back, where a school would give less. Source: crop-removal.
+
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import needs, situation
+    >>> [answer.what for answer in feed_hungry([needs()[2]], situation())]
+    ['K']
+    """
     return [_fed(answer, situation) if about(answer) == "K" else answer for answer in answers]
 
 
 def carried_off(situation: Situation) -> Removal | None:
-    """Potash carried off [kg K2O/ha], where it is so much that the crop counts as hungry; else None. Source: crop-removal."""
+    """Potash carried off [kg K2O/ha], where it is so much that the crop counts as hungry; else None. Source: crop-removal.
+
+    >>> from agronomy.intake.example import situation
+    >>> carried_off(situation()) is None
+    False
+    """
     removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, situation.tables)
     if removed is None or removed.kg_per_ha < situation.tables.schools.hungry_from_kg_k2o_per_ha.value:
         return None

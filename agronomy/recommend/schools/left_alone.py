@@ -5,12 +5,26 @@ from agronomy.recommend.schools.situation import Situation
 
 
 def wants_no_feed(situation: Situation) -> bool:
-    """Whether the grower has said that this grass is to get no nitrogen: then it is kept for its flowers."""
+    """Whether the grower has said that this grass is to get no nitrogen: then it is kept for its flowers.
+
+    Source: user-value.
+
+    >>> from agronomy.intake.example import situation
+    >>> wants_no_feed(situation())
+    False
+    """
     return situation.crop.is_grass and situation.crop.n_high <= 0
 
 
 def left_alone(answers: list[Answer], situation: Situation) -> list[Answer]:
-    """Every need of such ground becomes nothing, and why."""
+    """Every need of such ground becomes nothing, and why.
+
+    Rates in kg/ha. Source: user-value.
+
+    >>> from agronomy.intake.example import needs, situation
+    >>> [answer.what for answer in left_alone([needs()[1]], situation())]
+    ['P']
+    """
     if not wants_no_feed(situation):
         return answers
     return [Nothing(about(answer), _why(about(answer), situation)) if isinstance(answer, Need) else answer for answer in answers]

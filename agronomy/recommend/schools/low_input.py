@@ -19,6 +19,11 @@ def needs(situation: Situation) -> list[Answer]:
     """P, K, Mg and S at half the response rate; nitrogen from what grows and rots, told with the compost that would bring it.
 
     Source: low-input-guide.
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import situation
+    >>> [answer.what for answer in needs(situation()) if isinstance(answer, Need)]
+    ['P', 'K']
     """
     return [_answer(answer, situation) for answer in situation.base]
 
@@ -27,6 +32,10 @@ def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
     """The answer on acidity that this school has of its own: nothing, where pH is only a little outside the range; else None.
 
     Source: low-input-guide.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> leaves_alone(found().acidity, tables) is None
+    True
     """
     slack = tables.schools.low_input_ph_slack.value
     if finding is None or finding.class_ == "right" or not finding.wanted[0] - slack <= finding.value <= finding.wanted[1] + slack:

@@ -23,6 +23,11 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
     """Removal of P2O5 ("P") or K2O ("K") by a crop; None where no figure is known for it. Source: crop-removal.
 
     Without a yield goal the crop's usual yield is taken, and the step says so.
+    In kg of oxide per hectare, yields in t/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> removal(bed("onion").crop, "K", 50, tables).kg_per_ha
+    100.0
     """
     row = tables.nutrients.removal.get(crop.key)
     if row is None:

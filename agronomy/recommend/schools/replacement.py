@@ -17,6 +17,11 @@ def needs(situation: Situation) -> list[Answer]:
     """P and K as carried off, with build-up where they are short; Mg, S and N as the school of sufficiency has them.
 
     Source: crop-removal.
+    Rates in kg of element per hectare.
+
+    >>> from agronomy.intake.example import situation
+    >>> [answer.what for answer in needs(situation()) if isinstance(answer, Need)]
+    ['P', 'K', 'N']
     """
     built = {about(answer): answer for answer in build_maintain.needs(situation)}
     return [_answer(answer, built, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]

@@ -23,7 +23,12 @@ OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 
 def needs(situation: Situation) -> list[Answer]:
-    """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order. Source: slan, iowa-2013."""
+    """Needs of P, K, Mg, S and N as elements [kg/ha]; one answer for each, in that order. Source: slan, iowa-2013.
+
+    >>> from agronomy.intake.example import situation
+    >>> [answer.what for answer in needs(situation()) if isinstance(answer, Need)]
+    ['P', 'K', 'N']
+    """
     return situation.base
 
 
@@ -39,6 +44,7 @@ def base_needs(
     """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation.
 
     Source: slan, iowa-2013.
+    Rates in kg of element per hectare.
     """
     answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
     return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
@@ -46,6 +52,8 @@ def base_needs(
 
 def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float:
     """Rate = R0 x max(0, 1 - test/critical), in the unit of R0. Source: slan.
+
+    Tests in mg/kg, rates in kg/ha.
 
     >>> sufficiency_rate(6.0, 15.0, 60.0), sufficiency_rate(15.0, 15.0, 60.0)
     (36.0, 0.0)
@@ -163,7 +171,12 @@ def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
 
 
 def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unmet]:
-    """Short organic matter is told, not dosed: this school knows no rate for it. Source: secondary-classes."""
+    """Short organic matter is told, not dosed: this school knows no rate for it. Source: secondary-classes.
+
+    >>> from agronomy.intake.example import found
+    >>> organic_matter_note(found().judged)
+    []
+    """
     if "OM" not in judged or not judged["OM"][0].is_short:
         return []
     return [
@@ -179,6 +192,10 @@ def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) 
     """Short calcium comes with the lime where lime is due; else it is told, not dosed: pH says more than this test.
 
     Source: secondary-classes.
+
+    >>> from agronomy.intake.example import found
+    >>> calcium_answer(found().judged, limes=True)
+    []
     """
     if "Ca" not in judged or not judged["Ca"][0].is_short:
         return []

@@ -38,7 +38,12 @@ class AcidState:
 
 
 def leaching_load(ph, tables: Tables, climate: Climate | None = None):
-    """Acid [kg CaCO3/ha a year] that draining rain leaves behind; less in acid ground, and where little rain drains. Source: acid-load."""
+    """Acid [kg CaCO3/ha a year] that draining rain leaves behind; less in acid ground, and where little rain drains. Source: acid-load.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(float(leaching_load(6.5, tables)))
+    75
+    """
     figures = tables.forecast
     slope, most = figures.leaching_per_ph, figures.leaching_load.value
     if climate is not None:
@@ -49,7 +54,15 @@ def leaching_load(ph, tables: Tables, climate: Climate | None = None):
 
 
 def wetness(climate: Climate, month: int, tables: Tables) -> float:
-    """How far the month's rain lets lime and bacteria work, 1 where it is half of what evaporates or more. Source: lime-kinetics."""
+    """How far the month's rain lets lime and bacteria work, 1 where it is half of what evaporates or more. Source: lime-kinetics.
+
+    A share; rain in mm.
+
+    >>> from agronomy.intake.example import tables
+    >>> from agronomy.model.climate import climate_of
+    >>> round(wetness(climate_of("thornmere_vale", tables), 7, tables), 2)
+    1.0
+    """
     gone, share = evaporation_mm(climate.warmth_c)[month - 1], tables.forecast.wet_enough_share.value
     least = tables.forecast.dry_pace.value
     return 1.0 if gone <= 0 else float(np.clip(least + (1 - least) * climate.rain_mm[month - 1] / (share * gone), least, 1.0))

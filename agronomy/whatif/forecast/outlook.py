@@ -59,6 +59,7 @@ def outlook(request: Request, tables: Tables, *, years: tuple[int, ...] = TOLD_Y
     What was put on since the tests has its year's work still to do. Where the climate is known, each month is as warm and wet as it is
     there.
     The same request gives the same outlook: the draws are seeded. Source: soil-test-drift, lime-kinetics, acid-load.
+    In pH and mg/kg, by years.
     """
     readings = best_readings(list(request.readings))
     draws = _Draws(tables)

@@ -35,5 +35,8 @@ def eaten_um(days, warmth_c: float, tables: Tables, *, speed=1.0):
 
 
 def oxidised_share(depth_um, grain_um: float):
-    """The share of a grain that is gone once bacteria have eaten so deep into it. Source: janzen-1987."""
+    """The share of a grain that is gone once bacteria have eaten so deep into it. Source: janzen-1987.
+
+    Depth in µm [um].
+    """
     return 1 - np.maximum(0.0, 1 - depth_um / (grain_um / 2)) ** 3
