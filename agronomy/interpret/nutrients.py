@@ -135,8 +135,8 @@ def judge_nutrient(
     'very_short'
     """
     analyte = tables.analytes[reading.analyte]
-    if reading.method == "Bray P1" and ph is not None and ph > tables.nutrients.bray_fails_above_ph.value:
-        return NoRule("P", f"Bray P1 reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
+    if ph is not None and tables.readings.fails(reading.analyte, reading.method, ph):
+        return NoRule("P", f"{reading.method} reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
     critical = critical_for(reading, crop, soil, tables, own)
     if isinstance(critical, NoRule):
         return critical

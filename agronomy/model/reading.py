@@ -11,7 +11,7 @@ from agronomy.base.quantities import factor
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
-from agronomy.tables.rooms.readings import Analyte
+from agronomy.tables.rooms.readings import NOT_STATED, Analyte
 
 OTHER_NAMES = {
     "ph": "pH",
@@ -25,23 +25,6 @@ OTHER_NAMES = {
     "sulphur": "S",
     "organic matter": "OM",
     "nitrate": "NO3-N",
-}
-METHOD_NAMES = {
-    "m3": "Mehlich 3",
-    "mehlich3": "Mehlich 3",
-    "mehlich iii": "Mehlich 3",
-    "bray": "Bray P1",
-    "bray 1": "Bray P1",
-    "bray p-1": "Bray P1",
-    "olsen p": "Olsen",
-    "nh4oac": "ammonium acetate",
-    "am. acetate": "ammonium acetate",
-    "water": "water 1:1",
-    "cacl2": "CaCl2 0.01 M",
-    "kcl": "KCl 1 M",
-    "loi": "loss on ignition",
-    "unknown": "not stated",
-    "": "not stated",
 }
 SCOOP_KG_PER_L = 1.1  # dried soil in a laboratory's scoop, 0.9 to 1.25; classes by volume hold for peat as they stand (lab-scoop)
 LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laboratory's lb/acre
@@ -98,10 +81,10 @@ def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") 
     'not stated'
     """
     known = tables.analytes[analyte].methods
-    wanted = METHOD_NAMES.get(typed.strip().lower(), typed.strip())
-    for name in known:
-        if name.lower() == wanted.lower():
-            return name
+    if typed.strip().lower() in ("", "unknown", NOT_STATED):
+        return NOT_STATED
+    if name := tables.readings.named_method(typed, analyte):
+        return name
     raise UnknownName(field, typed[:40], f"“{typed[:40]}” is no method for {analyte} that we know", f"use one of {', '.join(known)}")
 
 

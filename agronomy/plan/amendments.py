@@ -12,8 +12,6 @@ from agronomy.plan.assess import Assessment
 from agronomy.schedule.windows import before_planting
 from agronomy.tables import Tables
 
-GYPSUM, COMPOST = "gypsum", "green_waste_compost"
-
 
 def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
     """The first dressing of gypsum on sodic ground, within the most for one; the rest waits for a test after leaching.
@@ -52,7 +50,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
         window = Window(request.today, end)
     why = f"{sodium.why} Gypsum pushes the sodium off, and water has to carry it down."
     item = plain_dose(
-        tables.materials[GYPSUM],
+        tables.materials[tables.products.standard["gypsum"].material],
         "Na",
         rate,
         area_m2=request.plot.area_m2,
@@ -103,7 +101,7 @@ def wants_compost(found: Assessment, tables: Tables) -> bool:
         and not calendar.stands
         and not calendar.growing
         and request.only is None
-        and COMPOST not in request.without
+        and tables.products.standard["compost_by_the_load"].material not in request.without
         and not (phosphorus is not None and phosphorus[0].is_plenty)
         and not request.crop.is_acid_lover
         and not any(finding.class_ != "right" for finding in found.salt.values())
@@ -135,7 +133,7 @@ def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
     cubic = rate * request.plot.area_m2 / 10_000 / 600
     return [
         plain_dose(
-            tables.materials[COMPOST],
+            tables.materials[tables.products.standard["compost_by_the_load"].material],
             "OM",
             rate,
             area_m2=request.plot.area_m2,

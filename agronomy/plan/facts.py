@@ -6,9 +6,6 @@ from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
-EATERS_OF_HAY = frozenset({"horse_manure", "cattle_manure", "sheep_manure", "rabbit_manure"})
-ASH = "wood_ash"
-MURIATE = "potassium_chloride"
 # every word that `facts_of` can give beside the ones with a colon; advice may use no other
 WORDS = frozenset(
     {
@@ -138,10 +135,10 @@ def _given(found: Assessment, tables: Tables) -> set[str]:
     gifts = {gift.what for gift in request.gifts if gift.what}
     shed = {key for key, line in request.shed.items() if line.in_stock_kg > 0}
     told = {
-        "hay-fed manure given": bool(lately & EATERS_OF_HAY),
+        "hay-fed manure given": any(key in tables.materials and tables.materials[key].may_carry_weed_killer for key in lately),
         "slurry given": any("slurry" in key for key in lately | gifts),
         "clover before": any("clover" in key or key == "lucerne" for key in gifts),
-        "wood ash about": ASH in lately | shed,
+        "wood ash about": tables.products.standard["wood_ash"].material in lately | shed,
         "manure in the shed": any(key in tables.materials and tables.materials[key].has_role("organic") for key in shed),
     }
     return {name for name, holds in told.items() if holds}

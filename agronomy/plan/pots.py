@@ -7,8 +7,6 @@ from agronomy.model.answers import Need
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
-COATED = "npk_coated_15_9_12"
-
 
 def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
     """The season's feed of a container, by what the plant asks for; none where salt stands in the mix or the bag may not be used.
@@ -21,8 +19,9 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     ([], [])
     """
     request, figures = found.request, tables.nutrients
+    coated = tables.products.standard["pot_feed"].material
     salty = any(finding.class_ != "right" for finding in found.salt.values())
-    barred = request.organic_only or COATED in request.without or (request.only is not None and COATED not in request.only)
+    barred = request.organic_only or coated in request.without or (request.only is not None and coated not in request.only)
     if request.plot.ground != "container" or salty or barred:
         return [], []
     grams = {
@@ -48,7 +47,7 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     window = found.calendar.season.window("month", 4, 5).later_than(request.today)
     each = f" {grams.value * litres / request.plot.pieces:.2g} g for each pot." if request.plot.pieces else ""
     item = plain_dose(
-        tables.materials[COATED],
+        tables.materials[coated],
         "N",
         kg_per_ha,
         area_m2=request.plot.area_m2,

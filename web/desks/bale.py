@@ -24,7 +24,8 @@ class BaleForm(DeskForm):
     of = forms.ChoiceField(label="Bales of", choices=[("straw", "straw"), ("hay", "hay")])
     weight = QuantityField("mass", low=5, high=60, label="Weight of a dry bale", required=False)
     start = date_field("First day", required=False)
-    usual = {"bales": "8", "feed": "urea", "of": "straw", "weight": "18 kg"}
+    usual = {"bales": "8", "of": "straw", "weight": "18 kg"}
+    standard = {"feed": "bale_feed"}
     units = {"weight": ("kg", "lb")}
 
     def __init__(self, *args, organic_only: bool, **kwargs):

@@ -32,7 +32,8 @@ class BlendForm(DeskForm):
     plant = NumberField(low=0.01, high=500, label="Nitrogen for one plant, g", required=False)
     warmth = NumberField(low=5, high=35, label="Warmth of the soil, °C", required=False)
     bought = forms.ChoiceField(label="Beside a bought bag of", required=False)
-    usual = {"by": "scoop", "bin": "20 L", "plant": "1", "warmth": "15", "bought": "npk_7_7_7"}
+    usual = {"by": "scoop", "bin": "20 L", "plant": "1", "warmth": "15"}
+    standard = {"bought": "bought_blend"}
     units = {"bin": ("L", "gal")}
 
     def __init__(self, *args, **kwargs):

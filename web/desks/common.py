@@ -20,12 +20,14 @@ class DeskForm(forms.Form):
     """A form read from the address; empty boxes take their usual value, bare numbers the reader's units."""
 
     usual: dict[str, str] = {}
+    standard: dict[str, str] = {}  # field: the use whose standard material it opens with
     units: dict[str, tuple[str, str]] = {}  # field: unit of a bare number in metric and in US units
 
     def __init__(self, query, *, us: bool, usual: dict[str, str] | None = None):
         asked = any(name in query for name in self.base_fields)
         filled = {name: query.get(name, "") for name in self.base_fields} if asked else {}
-        super().__init__(filled if asked else None, initial=self.usual | (usual or {}))
+        opens_with = {name: tables().products.standard[use].material for name, use in self.standard.items()}
+        super().__init__(filled if asked else None, initial=self.usual | opens_with | (usual or {}))
         for name, (metric, imperial) in self.units.items():
             field = self.fields[name]
             if isinstance(field, QuantityField):

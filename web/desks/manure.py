@@ -26,7 +26,8 @@ class ManureForm(DeskForm):
     )
     organic = NumberField(low=0, high=140, label="Organic nitrogen by analysis, kg/t", required=False)
     phosphate = forms.ChoiceField(label="Phosphate", choices=[("need", "no more than the crop needs"), ("any", "let it build up")])
-    usual = {"manure": "cattle_manure", "worked_in": "one_day", "phosphate": "need"}
+    usual = {"worked_in": "one_day", "phosphate": "need"}
+    standard = {"manure": "manure_by_the_load"}
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
@@ -41,7 +42,7 @@ def manure(request, pk: int):
     found = assessed(request, plot, timezone.localdate())
     if found is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/manure.html", context)
-    data = form.cleaned_data if form.is_bound else ManureForm.usual | {"ammonium": None, "organic": None}
+    data = form.cleaned_data if form.is_bound else form.initial | {"ammonium": None, "organic": None}
     needs = {need.what: need.rate_kg_per_ha for need in answers_by(found.request.school, found, tables()).needs()}
     oxide = {what: words.nutrient_in(what, needs.get(what, 0.0), "oxide")[1] for what in ("P", "K")}
     try:

@@ -53,13 +53,12 @@ class StockForm(DeskForm):
     strength = NumberField(low=1, high=5000, label="Wanted nitrogen in the feed, mg/L")
     dilution = NumberField(low=1, high=2000, label="Dosing 1 to")
     feed = forms.ChoiceField(label="Feed")
-    usual = {"strength": "150", "dilution": "100", "feed": "npk_20_20_20"}
+    usual = {"strength": "150", "dilution": "100"}
+    standard = {"feed": "tank_feed"}
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        soluble = [
-            item for item in tables().materials.values() if item.n > 0 and (item.solubility_g_per_l or item.key.startswith("npk_20_20"))
-        ]
+        soluble = [item for item in tables().materials.values() if item.n > 0 and item.solubility_g_per_l]
         self.fields["feed"].choices = material_choices(soluble)[1:]
 
 

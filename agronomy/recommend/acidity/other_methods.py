@@ -11,8 +11,6 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.method_ranges import why_not
 from agronomy.tables import Tables
 
-BUFFER_CMOL_PER_PH, BUFFER_NEUTRAL_AT = 8.0, 8.0  # of the Adams-Evans buffer
-NEUTRAL_AT = 6.6  # the pH at which the Mehlich buffer finds no acidity
 CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
 
@@ -25,8 +23,9 @@ def mehlich_tons_per_acre(ph: float, buffer_ph: float, target_ph: float, tables:
     >>> round(mehlich_tons_per_acre(5.5, 6.1, 6.5, load_tables()), 2)
     1.82
     """
-    acidity = max(0.0, NEUTRAL_AT - buffer_ph) / tables.acidity.mehlich_per_acidity.value
-    return acidity * max(0.0, target_ph - ph) / (NEUTRAL_AT - ph)
+    neutral = tables.acidity.mehlich_neutral_at.value
+    acidity = max(0.0, neutral - buffer_ph) / tables.acidity.mehlich_per_acidity.value
+    return acidity * max(0.0, target_ph - ph) / (neutral - ph)
 
 
 def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, tables: Tables) -> Banded:
@@ -53,7 +52,7 @@ def mehlich_lime_need(ph: float, buffer_ph: float, buffer_u: float, *, target_ph
             "ag-lime by the Mehlich buffer",
             "max(0, neutral at − buffer pH) / acidity takes × max(0, target − pH) / (neutral at − pH)",
             {
-                "neutral at": Figure(NEUTRAL_AT, "pH", "mehlich-1976"),
+                "neutral at": Figure.of(figures.mehlich_neutral_at),
                 "buffer pH": Figure(buffer_ph, "pH"),
                 "acidity takes": Figure.of(figures.mehlich_per_acidity),
                 "target": Figure(target_ph, "pH"),
@@ -98,11 +97,12 @@ def adams_evans_lime_need(
     >>> round(adams_evans_lime_need(5.2, 7.7, 0.05, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
     2818
     """
-    field = tables.acidity.adams_evans_field
+    figures = tables.acidity
+    field, strength, neutral = figures.adams_evans_field, figures.adams_evans_strength, figures.adams_evans_neutral_at
     mass = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
     def at(buffer: float, efficiency: float) -> float:
-        capacity = BUFFER_CMOL_PER_PH * max(0.0, BUFFER_NEUTRAL_AT - buffer) / unsaturation(ph)
+        capacity = strength.value * max(0.0, neutral.value - buffer) / unsaturation(ph)
         return CACO3_KG_PER_CMOL * capacity * (unsaturation(ph) - unsaturation(target_ph)) * efficiency * mass
 
     need, reach = at(buffer_ph, field.value), HALF_WIDTH_80 * buffer_u
@@ -118,8 +118,8 @@ def adams_evans_lime_need(
             "field factor × layer"
         ),
         {
-            "strength": Figure(BUFFER_CMOL_PER_PH, "cmol/kg per pH", "adams-evans-1962"),
-            "neutral at": Figure(BUFFER_NEUTRAL_AT, "pH", "adams-evans-1962"),
+            "strength": Figure.of(strength),
+            "neutral at": Figure.of(neutral),
             "buffer pH": Figure(buffer_ph, "pH"),
             "acid share now": Figure(unsaturation(ph), "fraction"),
             "acid share then": Figure(unsaturation(target_ph), "fraction"),
@@ -223,7 +223,8 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
     """
     om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
     by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
-    row = tables.acidity.soil_type_factors["peaty" if om > 25 else "organic" if om >= 10 else by_texture]
+    peaty, organic = tables.acidity.soil_type_peaty_above.value, tables.acidity.soil_type_organic_from.value
+    row = tables.acidity.soil_type_factors["peaty" if om > peaty else "organic" if om >= organic else by_texture]
     factor, optimum = (row.grass, row.optimum_grass) if is_grass else (row.arable, row.optimum_arable)
     return 0.0 if ph >= optimum else factor * (optimum + tables.acidity.soil_type_above_optimum.value - ph)
 
@@ -235,10 +236,7 @@ def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soi
     >>> round(soil_type_lime_need(5.6, is_grass=False, depth_cm=20, soil=soil(), tables=tables))
     5775
     """
-    return (
-        soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
-        * 1000
-        * tables.acidity.soil_type_pure_share.value
-        * depth_cm
-        / (15 if is_grass else 20)
-    )
+    figures = tables.acidity
+    made_for = figures.soil_type_grass_depth if is_grass else figures.soil_type_arable_depth
+    rate = soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
+    return rate * 1000 * figures.soil_type_pure_share.value * depth_cm / made_for.value

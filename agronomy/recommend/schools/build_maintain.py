@@ -112,7 +112,8 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     removed = removal(situation.crop, nutrient, situation.yield_goal_t_per_ha, tables)
     if removed is None:
         return answer  # nothing is known of what this crop carries off: the response rate stands in, and says so by its method
-    widen = critical.level / tables.schools.p_reference_level_ppm.value if finding.method not in ("Bray P1", "Mehlich 3") else 1.0
+    alike = tables.readings.is_like_bray(finding.method)
+    widen = 1.0 if alike else critical.level / tables.schools.p_reference_level_ppm.value
 
     def rate(test: float, level: float, upkeep: float) -> float:
         if nutrient == "P":

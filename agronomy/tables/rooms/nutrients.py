@@ -142,7 +142,6 @@ class Nutrients:
     strongly_acid_forming_cce: Annotated[Parameter, Within(-400, -20, "kg CaCO3/100 kg")]
     liming_cce: Annotated[Parameter, Within(0.5, 50, "kg CaCO3/100 kg")]
     urea_loses_above_ph: Annotated[Parameter, Within(6, 8.5, "pH")]
-    bray_fails_above_ph: Annotated[Parameter, Within(6.5, 8.5, "pH")]
     magnesian_from_pct: Annotated[Parameter, Within(1, 12, "%")]
     own_level_short_from: Annotated[Parameter, Within(0.1, 1, "fraction")]
     own_level_building_from: Annotated[Parameter, Within(0.3, 1, "fraction")]

@@ -1,4 +1,4 @@
-"""What must not be put together."""
+"""What must not be put together, and what is reached for first."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -23,7 +23,16 @@ class Pair(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Standard(Cited):
+    """The material that a rule or a desk starts from for some use."""
+
+    use: Key
+    material: Annotated[str, Names("materials")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Products:
-    """What must not be put together."""
+    """What must not be put together, and what is reached for first."""
 
     pairs: Annotated[Mapping[str, Pair], Csv("compatibility/pairs.csv", "key")]
+    standard: Annotated[Mapping[str, Standard], Csv("standard_materials.csv", "use")]

@@ -1,5 +1,6 @@
 """What is measured: analytes, extractants, units, errors, signs, classes of water."""
 
+import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
@@ -14,12 +15,18 @@ NOT_STATED = "not stated"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Extractant(Cited):
-    """A method of measuring some analytes, and the names that laboratories give it; `reads_like` is the one whose tables serve it too."""
+    """A method of measuring some analytes, and the names that laboratories give it; `reads_like` is the one whose tables serve it too.
+
+    `like_bray`: its phosphorus stands on the scale that build-up and maintenance were made for.
+    `fails_above_ph`: free lime uses up its acid from there on, and it reads low.
+    """
 
     method: str
     analytes: Annotated[tuple[str, ...], Parted(), Names("analytes")]
     names: Annotated[tuple[str, ...], Parted("|")]
     reads_like: str | None
+    like_bray: bool
+    fails_above_ph: Annotated[float | None, Within(6, 9, "pH")]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,3 +161,24 @@ class Readings:
         return next(
             (row.reads_like for row in self.extractants if row.reads_like and row.method == method and analyte in row.analytes), method
         )
+
+    def is_like_bray(self, method: str) -> bool:
+        """Whether a method's phosphorus stands on the scale that build-up and maintenance were made for."""
+        return any(row.like_bray for row in self.extractants if row.method == method and "P" in row.analytes)
+
+    def fails(self, analyte: str, method: str, ph: float | None) -> bool:
+        """Whether a method reads low at a pH, because lime uses up its acid."""
+        return ph is not None and any(
+            row.fails_above_ph is not None and ph > row.fails_above_ph
+            for row in self.extractants
+            if row.method == method and analyte in row.analytes
+        )
+
+    def named_method(self, typed: str, analyte: str) -> str | None:
+        """The method of an analyte that goes by a name, its own or one that laboratories give it."""
+        wanted = " ".join(re.findall(r"[a-z0-9]+", typed.lower()))
+        mine = [row for row in self.extractants if analyte in row.analytes]
+        for row in mine:
+            if row.method.lower() == typed.strip().lower():
+                return row.method
+        return next((row.method for row in mine if wanted and wanted in row.names), None)

@@ -106,9 +106,6 @@ class _Draws:
         return np.maximum(reading.value * 0.1, reading.value + reading.u * self.normal[row])
 
 
-BY_BUFFER = frozenset({"SMP", "Sikora", "Mehlich buffer", "Adams-Evans"})
-
-
 def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws, tables: Tables) -> AcidState | None:
     if ph is None:
         return None
@@ -124,7 +121,8 @@ def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws,
 
 def _capacity_by_buffer(request: Request, ph: Reading, soil: Soil, tables: Tables) -> float | None:
     """CaCO3 [kg/ha] for one pH unit as a buffer test tells it, so that its own need ends at its own target; None without one."""
-    need = next((need for need in make_plan(request, tables).needs if need.what == "CaCO3" and need.method in BY_BUFFER), None)
+    buffers = tables.analytes["buffer pH"].methods
+    need = next((need for need in make_plan(request, tables).needs if need.what == "CaCO3" and need.method in buffers), None)
     rise = ph_range(request.crop, soil, request.target_ph, tables)["lime_to"] - ph.value
     return None if need is None or rise <= 0 else need.rate_kg_per_ha / rise
 
