@@ -14,7 +14,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 
-NEEDED = ("people_user", "people_holding", "ground_plot", "readings_slip")
+NEEDED = ("people_user", "people_holding", "ground_plot", "readings_labfile")
 
 
 class Refused(Exception):

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from tests.helpers.addresses import one_of_everything, pages
 from tests.helpers.holdings import owner
 from web.planning.models import AdoptedPlan
-from web.readings.models import SlipLine
+from web.readings.models import LabResult
 
 pytestmark = pytest.mark.browser
 
@@ -88,7 +88,7 @@ def test_a_slip_at_phone_size_with_a_doubt_and_one_tap(signed_in, house):
     page.get_by_role("button", name="Keep this slip").last.click()
     expect(page.get_by_role("heading", name="What to do")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    assert sorted(SlipLine.objects.filter(slip__plot__name="Bare bed").values_list("typed", "unit")) == [("5,6", ""), ("68", "mg/kg")]
+    assert sorted(LabResult.objects.filter(slip__plot__name="Bare bed").values_list("typed", "unit")) == [("5,6", ""), ("68", "mg/kg")]
 
 
 def test_unsaved_typing_survives_a_reload_and_goes_once_it_is_kept(signed_in):

@@ -8,7 +8,7 @@ import pytest
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from web.readings.models import KitRun, MeterSession, Slip
+from web.readings.models import KitRun, LabReport, MeterSession
 from web.sensors.models import Gateway, Probe
 
 pytestmark = pytest.mark.browser
@@ -35,11 +35,11 @@ def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server)
     expect(page.get_by_label("“Nobody's bed”")).to_have_value("")
     page.get_by_role("button", name="Read 2 slips in").click()
     expect(page.get_by_text("messy.csv: 2 slips read in")).to_be_visible()
-    made = Slip.objects.filter(source_file__isnull=False)
+    made = LabReport.objects.filter(source_file__isnull=False)
     assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte__in=["pH", "K"])) == ["240", "5.8", "6.6", "66"]
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("Undone: 2 slips of messy.csv")).to_be_visible()
-    assert not Slip.objects.filter(source_file__isnull=False).exists()
+    assert not LabReport.objects.filter(source_file__isnull=False).exists()
 
 
 def test_a_kit_keeps_its_time_over_a_reload(signed_in, live_server, house):
@@ -59,7 +59,7 @@ def test_a_kit_keeps_its_time_over_a_reload(signed_in, live_server, house):
     page.get_by_role("button", name="Done, next step").click()
     page.get_by_role("button", name="between 5.5 and the next").click()
     expect(page.get_by_role("heading", name="Bare bed")).to_be_visible()
-    assert Slip.objects.get(how="kit").lines.get().typed == "5.5-6"
+    assert LabReport.objects.get(how="kit").lines.get().typed == "5.5-6"
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
 

@@ -14,7 +14,7 @@ from web.ground.models import OwnCrop, Plot, WaterSource
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Invitation, Membership, User
 from web.planning.models import AdoptedPlan, PlanProposal
-from web.readings.models import KitRun, LabFile, MeterSession, OwnKit, SlipLine
+from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit
 from web.records.models import LogEntry, LogPhoto
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -204,7 +204,7 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
     plan, slip = made["plan"], made["slip"]
     made |= {
         "planting": border.plantings.first(),
-        "line": SlipLine.objects.create(slip=slip, place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA"),
+        "line": LabResult.objects.create(slip=slip, place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA"),
         "proposal": PlanProposal.objects.create(plot=border, note="so", rules_version="1", request=plan.request, result=plan.result),
         "member": Membership.objects.create(holding=thornmere, user=User.objects.create_user("hand@farm.example"), role="worker"),
         "invitation": Invitation.objects.create(

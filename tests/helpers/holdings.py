@@ -4,7 +4,7 @@ from datetime import date
 
 from web.ground.models import Planting, Plot
 from web.people.models import Holding, Membership, User
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 PASSWORD = "a-good-long-one"
 ACID_LINES = [
@@ -32,10 +32,10 @@ def plot(of: Holding, name: str = "Long Border 7", crop: str = "dahlia", **field
     return made
 
 
-def slip(of: Plot, lines=ACID_LINES, taken_on: date = date(2026, 10, 3), **fields) -> Slip:
-    made = Slip.objects.create(holding=of.holding, plot=of, lab="Fenwick Soil Room", taken_on=taken_on, **fields)
-    SlipLine.objects.bulk_create(
-        SlipLine(slip=made, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
+def slip(of: Plot, lines=ACID_LINES, taken_on: date = date(2026, 10, 3), **fields) -> LabReport:
+    made = LabReport.objects.create(holding=of.holding, plot=of, lab="Fenwick Soil Room", taken_on=taken_on, **fields)
+    LabResult.objects.bulk_create(
+        LabResult(slip=made, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
         for place, (analyte, typed, unit, method) in enumerate(lines)
     )
     return made

@@ -15,7 +15,7 @@ from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job
 from web.people.models import Holding
-from web.readings.models import SlipLine
+from web.readings.models import LabResult
 from web.records.models import LogEntry, LogPhoto
 
 
@@ -120,7 +120,7 @@ def test_a_photo_that_an_undo_left_behind_goes_after_its_time(grower, border, th
 def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border):
     refused = grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"}, follow=True)
     assert "That is not short by a test here" in text_of(refused)
-    SlipLine.objects.create(slip=border.slips.get(), place=9, analyte="Mn", typed="0.3", unit="mg/kg", method="DTPA")
+    LabResult.objects.create(slip=border.slips.get(), place=9, analyte="Mn", typed="0.3", unit="mg/kg", method="DTPA")
     assert "Put it on the jobs list" in page(grower, "desks:traces", border.pk, element="Mn")
     grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"})
     first, second = Job.objects.filter(what="Mn").order_by("from_day")

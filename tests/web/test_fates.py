@@ -12,7 +12,7 @@ from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.changes.undo import OfAnotherVersion, undo
 from web.ground.fates import COPIED, FIELDS, KEPT, RELATED, fields_with
-from web.ground.models import Gift, Planting, Plot, WaterSource
+from web.ground.models import NutrientCredit, Planting, Plot, WaterSource
 from web.jobs.models import Job
 from web.overview.closing import close_holding
 from web.people.models import Holding
@@ -77,7 +77,7 @@ def strip(thornmere, grower):
     slip(made)
     plan = AdoptedPlan.objects.create(plot=made, rules_version="1", request={}, result={})
     PlanProposal.objects.create(plot=made, rules_version="1", request={}, result={})
-    Gift.objects.create(plot=made, kind="legume", what="soybean")
+    NutrientCredit.objects.create(plot=made, kind="legume", what="soybean")
     Probe.objects.create(
         gateway=Gateway.objects.create(holding=thornmere, name="Yard", token_sha256="0" * 64), key="a", name="a", quantity="ph", plot=made
     )

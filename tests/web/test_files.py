@@ -10,7 +10,7 @@ from django.urls import reverse
 from tests.helpers.holdings import plot
 from tests.helpers.pages import text_of
 from web.changes.models import Change
-from web.readings.models import LabFile, LabHabit, Slip, SlipLine
+from web.readings.models import LabFile, LabHabit, LabReport, LabResult
 from web.sampling.models import Sample, SamplingRound
 
 MESSY = """Fenwick Soil Room;;;;;
@@ -57,7 +57,7 @@ def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, ba
     grower.post(reverse("readings:file", args=[file.pk]), {"typed:6C": "6,1", "was:6C": "61", "typed:5E": "340", "was:5E": "340000"})
     read_in(grower, file)
     assert file.state == LabFile.State.IN
-    slips = {slip.plot.name: slip for slip in Slip.objects.filter(source_file=file)}
+    slips = {slip.plot.name: slip for slip in LabReport.objects.filter(source_file=file)}
     assert set(slips) == {"Long Border 7", "Tulip bed"}
     kept = {line.analyte or line.heading: line for line in slips["Long Border 7"].lines.all()}
     assert kept["K"].typed == "340"
@@ -71,7 +71,7 @@ def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, ba
     assert "What to do" in bench  # the line kept as written does not trouble the plan
     assert grower.post(reverse("changes:undo", args=[Change.objects.first().pk])).status_code == 307
     grower.post(reverse("readings:take_out_file", args=[file.pk]))
-    assert Slip.objects.count() == 1
+    assert LabReport.objects.count() == 1
     bag.refresh_from_db()
     assert bag.arrived_on is None
 
@@ -83,7 +83,7 @@ def test_answers_of_a_laboratory_are_remembered(grower, border):
     read_in(
         grower, file, **{"answer-unit:P": "lb/acre", "answer-unit:K": "lb/acre", "answer-method:P": "Bray P1", "sampled_on": "2026-10-03"}
     )
-    assert SlipLine.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
+    assert LabResult.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
     assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
     upload(grower, content, name="next.csv")
     assert "The very same file was read in before" in text_of(grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])))
@@ -115,13 +115,13 @@ def test_bad_files_are_refused_and_nothing_is_stored(grower, border, content, sa
     assert response.status_code == 422
     assert said in text_of(response)
     assert not LabFile.objects.exists()
-    assert Slip.objects.count() == 1
+    assert LabReport.objects.count() == 1
 
 
 def test_formulas_are_text_and_go_out_harmless(grower, border):
     upload(grower, 'Sample,pH,K mg/kg\nLong Border 7,6.0,"=HYPERLINK(""x"")"\n')
     read_in(grower, LabFile.objects.get(), sampled_on="2026-10-03")
-    assert SlipLine.objects.get(heading="K mg/kg").typed.startswith("=HYPERLINK")
+    assert LabResult.objects.get(heading="K mg/kg").typed.startswith("=HYPERLINK")
     assert "'=HYPERLINK" in text_of(grower.get(reverse("readings:export")))
 
 
@@ -134,7 +134,7 @@ def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, 
     file = LabFile.objects.get()
     grower.post(reverse("readings:file", args=[file.pk]), {"read-in": "1"})
     grower.post(reverse("readings:file_step", args=[file.pk]))
-    assert Slip.objects.filter(source_file=file).count() == 3
+    assert LabReport.objects.filter(source_file=file).count() == 3
     assert "3 of 10 slips" in text_of(grower.get(reverse("readings:file", args=[file.pk])))
     read_in(grower, file)
-    assert Slip.objects.filter(source_file=file).count() == 10
+    assert LabReport.objects.filter(source_file=file).count() == 10

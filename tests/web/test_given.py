@@ -7,9 +7,9 @@ from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import page, text_of
-from web.ground.models import Gift, OwnCrop
+from web.ground.models import NutrientCredit, OwnCrop
 from web.planning.service import crop_of
-from web.readings.models import Slip
+from web.readings.models import LabReport
 
 
 @pytest.fixture
@@ -37,7 +37,7 @@ def test_gifts_of_every_kind_become_lines_and_move_the_need(grower, field):
     for words in ("Cattle slurry", "Red clover, a full stand", "Green manure", "Irrigation water", "Straw dug in", "22.4 kg/ha N", "P₂O₅"):
         assert words in told
         assert words not in bare
-    assert Gift.objects.get(kind="straw").rate_t_per_ha == pytest.approx(2.2417, rel=1e-3)
+    assert NutrientCredit.objects.get(kind="straw").rate_t_per_ha == pytest.approx(2.2417, rel=1e-3)
     (before,) = re.findall(r"nitrogen</th><td class=\"rate-cell\">([\d.,]+)", bare_bench)
     (after,) = re.findall(r"nitrogen</th><td class=\"rate-cell\">([\d.,]+)", page(grower, "planning:bench", field.pk))
     assert float(after) < float(before)
@@ -215,9 +215,9 @@ def test_what_the_water_and_the_leaf_say_reaches_the_plan(grower, thornmere):
     well = thornmere.waters.create(name="Well", kind="well")
     bed.water = well
     bed.save()
-    found = Slip.objects.create(holding=thornmere, water=well, medium="water", taken_on="2026-09-01", how="lab")
+    found = LabReport.objects.create(holding=thornmere, water=well, medium="water", taken_on="2026-09-01", how="lab")
     found.lines.create(place=0, analyte="alkalinity", typed="280", unit="mg/L CaCO3", method="titration")
-    leaf = Slip.objects.create(holding=thornmere, plot=bed, medium="leaf", taken_on="2026-08-01", how="tissue")
+    leaf = LabReport.objects.create(holding=thornmere, plot=bed, medium="leaf", taken_on="2026-08-01", how="tissue")
     leaf.lines.create(place=0, analyte="leaf N", typed="1.5", unit="%")
     told = page(grower, "planning:bench", bed.pk)
     assert "limes the ground at every watering (alkalinity 280 mg/L)" in told

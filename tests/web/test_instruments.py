@@ -11,7 +11,7 @@ from django.utils import timezone
 from tests.helpers.holdings import slip, slip_data
 from tests.helpers.pages import text_of
 from web.ground.models import WaterSource
-from web.readings.models import KitRun, MeterSession, OwnKit, Slip, SlipLine
+from web.readings.models import KitRun, LabReport, LabResult, MeterSession, OwnKit
 from web.sensors.models import Gateway, Probe, ProbeReading
 
 
@@ -26,7 +26,7 @@ def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
     assert "data-deadline" in page
     assert KitRun.objects.get().step == 2
     grower.post(run, {"colour": "2-3"})
-    kept = Slip.objects.filter(how="kit").get()
+    kept = LabReport.objects.filter(how="kit").get()
     assert kept.lines.get().typed == "5-5.5"
     assert "two neighbours" in text_of(
         grower.post(grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url, {"colour": "0-4"})
@@ -57,7 +57,7 @@ def test_a_kit_of_ones_own(grower, border):
     assert "six digits" in text_of(grower.post(reverse("readings:own_kit"), data | {"colours": "red 4\nblue 5"}))
     run = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "own:shelf_kit/acidity"}).url
     grower.post(run, {"colour": "1"})
-    assert SlipLine.objects.get(slip__lab="Shelf kit").typed == "6-7"
+    assert LabResult.objects.get(slip__lab="Shelf kit").typed == "6-7"
 
 
 def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
@@ -81,7 +81,7 @@ def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
     grower.post(session, {"typed": "1", "by_hand": "6,4"})
     assert "outside 2 to 12" in text_of(grower.post(session, {"typed": "1", "by_hand": "64"}))
     assert grower.post(session, {"keep": "1"}).status_code == 302
-    line = Slip.objects.get(how="meter").lines.get()
+    line = LabReport.objects.get(how="meter").lines.get()
     assert line.own_error > 0.15
     assert line.method == "water 1:2.5"
 

@@ -5,7 +5,7 @@ from django.urls import reverse
 
 from tests.helpers.holdings import slip_data
 from tests.helpers.pages import text_of
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 NEW = reverse("readings:new_slip")
 
@@ -29,7 +29,7 @@ def test_nonsense_is_refused_with_a_way_out_and_kept_on_the_page(grower, border,
     assert said in text_of(response)
     assert f'value="{line[1]}"' in text_of(response)
     assert 'value="41"' in text_of(response)
-    assert Slip.objects.count() == 1
+    assert LabReport.objects.count() == 1
 
 
 @pytest.mark.parametrize(
@@ -51,7 +51,7 @@ def test_a_wrong_head_keeps_the_lines(grower, border, head, said):
 def test_decimal_comma_qualifiers_and_ranges_are_kept_as_typed(grower, border):
     lines = [("pH", "5,9", "", "water 1:1"), ("P", "<1.5", "mg/kg", "Olsen"), ("S", "trace", "mg/kg", "Mehlich 3")]
     assert grower.post(NEW, slip_data(border, *lines)).status_code == 302
-    assert [line.typed for line in Slip.objects.first().lines.all()] == ["5,9", "<1.5", "trace"]
+    assert [line.typed for line in LabReport.objects.first().lines.all()] == ["5,9", "<1.5", "trace"]
 
 
 def test_a_doubt_asks_once_and_offers_a_correction(grower, border):
@@ -62,14 +62,14 @@ def test_a_doubt_asks_once_and_offers_a_correction(grower, border):
     fixed = grower.post(NEW, data | {"fix-0": "mg/kg"})
     assert fixed.status_code == 200
     assert 'value="mg/kg" selected' in text_of(fixed)
-    assert Slip.objects.count() == 1
+    assert LabReport.objects.count() == 1
 
 
 def test_a_settled_doubt_is_kept(grower, border):
     strange = slip_data(border, ("S", "400", "mg/kg", "Mehlich 3"))
     assert "unusually high" in text_of(grower.post(NEW, strange))
     assert grower.post(NEW, strange | {"lines-0-settled": "on"}).status_code == 302
-    assert SlipLine.objects.get(typed="400").settled
+    assert LabResult.objects.get(typed="400").settled
 
 
 def test_swapped_ph_lines_are_doubted(grower, border):

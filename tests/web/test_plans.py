@@ -7,7 +7,7 @@ from django.urls import reverse
 from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import text_of
 from web.planning.models import AdoptedPlan
-from web.readings.models import SlipLine
+from web.readings.models import LabResult
 
 
 def text(response) -> str:
@@ -49,7 +49,7 @@ def test_waiting_benches_say_what_is_missing(grower, thornmere):
 
 
 def test_a_stored_value_that_no_longer_fits_is_told_not_a_crash(grower, border):
-    SlipLine.objects.filter(analyte="pH").update(typed="banana")
+    LabResult.objects.filter(analyte="pH").update(typed="banana")
     assert "is not a number" in bench(grower, border)
     assert "a reading needs your attention" in text(grower.get(reverse("ground_page")))
 
@@ -83,7 +83,7 @@ def test_an_adopted_plan_stays_as_it_was(grower, border):
     adopted = adopt(grower, border)
     address = reverse("planning:sheet", args=[adopted.pk])
     before = text(grower.get(address)).split("<main")[1].split("csrf")[-1]
-    SlipLine.objects.filter(analyte="pH").update(typed="6.8")
+    LabResult.objects.filter(analyte="pH").update(typed="6.8")
     assert "9 kg" not in bench(grower, border)
     assert text(grower.get(address)).split("<main")[1].split("csrf")[-1].split("<article")[1] == before.split("<article")[1]
     document = grower.get(reverse("planning:json", args=[adopted.pk])).json()

@@ -7,7 +7,7 @@ from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.ground.models import Plot
-from web.readings.models import SlipLine
+from web.readings.models import LabResult
 
 NEW = reverse("ground:new_plot")
 GOOD = {
@@ -90,7 +90,7 @@ def test_a_removed_plot_comes_back_with_its_readings_and_plans(grower, border):
     assert not Plot.objects.exists()
     undo_latest(grower)
     assert Plot.objects.get().adopted_plans.count() == 1
-    assert SlipLine.objects.count() == 4
+    assert LabResult.objects.count() == 4
     assert grower.get(reverse("planning:bench", args=[border.pk])).status_code == 200
 
 

@@ -14,12 +14,12 @@ from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
-from web.ground.models import Gift, OddSpot, OwnCrop, WaterSource
+from web.ground.models import NutrientCredit, OddSpot, OwnCrop, WaterSource
 from web.jobs.models import Job, OwnProgramme
 from web.planning.models import PlanProposal
 from web.planning.requests import request_document
 from web.planning.service import lines_by_plot
-from web.readings.models import KitRun, MeterSession, OwnKit, SlipLine
+from web.readings.models import KitRun, LabResult, MeterSession, OwnKit
 from web.records.models import LogEntry
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -55,7 +55,7 @@ def house(grower, border, thornmere):
     """One of everything."""
     thornmere.closed, thornmere.hands = [AUTUMN], {"away": [AWAY]}
     thornmere.save()
-    SlipLine.objects.create(slip=border.slips.get(), place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA")
+    LabResult.objects.create(slip=border.slips.get(), place=9, analyte="Zn", typed="0.2", unit="mg/kg", method="DTPA")
     rectangle = {"type": "rectangle", "x": 0.0, "y": 0.0, "length": 15.0, "width": 1.2, "turn": 0}
     border.shape, border.west, border.south, border.east, border.north = rectangle, 0, 0, 15, 1.2
     border.save()
@@ -119,7 +119,7 @@ def house(grower, border, thornmere):
         ),
         "seller": seller,
         "offer": SupplierOffer.objects.create(supplier=seller, material="gypsum", price_per_kg=0.2),
-        "gift": Gift.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
+        "gift": NutrientCredit.objects.create(plot=neighbour, kind="straw", rate_t_per_ha=2.0),
     }
 
 

@@ -241,7 +241,7 @@ class OwnCrop(models.Model):
         return self.name
 
 
-class Gift(models.Model):
+class NutrientCredit(models.Model):
     """What a plot is given beside bought fertilizer: legume, green manure, manure, water, straw. Base units; None where not said."""
 
     class Kind(models.TextChoices):

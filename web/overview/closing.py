@@ -5,7 +5,7 @@ from django.db import transaction
 from web.jobs.models import Job
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan
-from web.readings.models import KitRun, MeterSession, Slip
+from web.readings.models import KitRun, LabReport, MeterSession
 from web.records.models import LogEntry
 from web.sampling.models import Sample
 
@@ -13,7 +13,7 @@ RECORDS = (
     (LogEntry, "holding"),
     (Job, "holding"),
     (AdoptedPlan, "plot__holding"),
-    (Slip, "holding"),
+    (LabReport, "holding"),
     (KitRun, "holding"),
     (MeterSession, "plot__holding"),
 )

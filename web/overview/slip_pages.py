@@ -18,7 +18,7 @@ from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
 from web.readings.doubts import open_doubts
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.readings.past import reading_of, readings_of
 from web.readings.selectors import slips_of
 
@@ -44,11 +44,11 @@ def slip(request, pk: int):
     return render(request, "readings/slip.html", context)
 
 
-def _findings(request, found: Slip, lines: list[SlipLine]) -> dict[str, str]:
+def _findings(request, found: LabReport, lines: list[LabResult]) -> dict[str, str]:
     """Our class for each analyte, from this slip alone, for the crop that the plot is planned for."""
-    if found.medium != Slip.Medium.SOIL or found.plot is None or crop_of(found.plot) is None:
+    if found.medium != LabReport.Medium.SOIL or found.plot is None or crop_of(found.plot) is None:
         return {}
-    usable = [line for line in lines if line.kind == SlipLine.Kind.READING]
+    usable = [line for line in lines if line.kind == LabResult.Kind.READING]
     try:
         plan = plan_for(found.plot, usable, today=timezone.localdate(), units=request.place.units)
     except RequestError:
@@ -56,8 +56,8 @@ def _findings(request, found: Slip, lines: list[SlipLine]) -> dict[str, str]:
     return {finding.analyte: words.CLASS_WORDS[finding.class_] for finding in plan.findings}
 
 
-def _row(line: SlipLine, doubt, ours: dict[str, str]) -> dict:
-    reading = reading_of(line) if line.kind == SlipLine.Kind.READING else None
+def _row(line: LabResult, doubt, ours: dict[str, str]) -> dict:
+    reading = reading_of(line) if line.kind == LabResult.Kind.READING else None
     name = tables().analytes[line.analyte].name if line.analyte in tables().analytes else line.heading
     base = ""
     if reading:
@@ -66,36 +66,36 @@ def _row(line: SlipLine, doubt, ours: dict[str, str]) -> dict:
     return {"line": line, "name": name, "base": base, "ours": ours.get(line.analyte, ""), "doubt": doubt}
 
 
-def _earlier(found: Slip) -> Slip | None:
+def _earlier(found: LabReport) -> LabReport | None:
     """The plot's slip before this one, to compare with."""
-    if found.plot is None or found.medium != Slip.Medium.SOIL:
+    if found.plot is None or found.medium != LabReport.Medium.SOIL:
         return None
-    return found.plot.slips.filter(medium=Slip.Medium.SOIL, taken_on__lt=found.taken_on).first()
+    return found.plot.slips.filter(medium=LabReport.Medium.SOIL, taken_on__lt=found.taken_on).first()
 
 
-def _pair(found: Slip) -> Slip | None:
+def _pair(found: LabReport) -> LabReport | None:
     """The slip of the other place, where this one is of a good or a bad place."""
     if found.sample is None or found.sample.role == "whole":
         return None
     other = "bad" if found.sample.role == "good" else "good"
-    return Slip.objects.filter(
+    return LabReport.objects.filter(
         sample__round=found.sample.round_id, sample__plot=found.sample.plot_id, sample__top_cm=found.sample.top_cm, sample__role=other
     ).first()
 
 
-def _meaning(found: Slip, lines: list[SlipLine]) -> dict:
+def _meaning(found: LabReport, lines: list[LabResult]) -> dict:
     """What a water, leaves or a material are said to be."""
     readings = readings_of(lines)
-    if found.medium == Slip.Medium.WATER:
+    if found.medium == LabReport.Medium.WATER:
         return {"water_says": [(tables().analytes[item.about].name, item) for item in judge_water(readings, tables())]}
-    if found.medium == Slip.Medium.MATERIAL:
+    if found.medium == LabReport.Medium.MATERIAL:
         try:
             return {"worth": worth(readings, tables())}
         except RuleError as error:
             return {"worth_error": say(error)}
-    if found.medium == Slip.Medium.LEAF and found.how != Slip.How.CARD:
+    if found.medium == LabReport.Medium.LEAF and found.how != LabReport.How.CARD:
         return {"leaf_notes": [tables().readings.leaf_notes[key].text for key in readings if key in tables().readings.leaf_notes]}
-    if found.how == Slip.How.CARD:
+    if found.how == LabReport.How.CARD:
         known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key].name == found.lab), None)
         return {"card": known}
     return {}
@@ -105,7 +105,7 @@ def chart(request, pk: int):
     """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
     plot = plot_or_404(request, pk)
     lines = list(
-        SlipLine.objects.filter(slip__plot=plot, kind=SlipLine.Kind.READING)
+        LabResult.objects.filter(slip__plot=plot, kind=LabResult.Kind.READING)
         .exclude(analyte="")
         .select_related("slip")
         .order_by("slip__taken_on", "pk")[:5000]
@@ -131,7 +131,7 @@ def chart(request, pk: int):
     return render(request, "readings/chart.html", context)
 
 
-def _point(line: SlipLine, unit: str) -> Point | None:
+def _point(line: LabResult, unit: str) -> Point | None:
     reading = reading_of(line)
     if reading is None:
         return None

@@ -4,25 +4,25 @@ from django import forms
 
 from web.core import tables
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field
-from web.ground.models import Gift
+from web.ground.models import NutrientCredit
 
 ASKED = {
-    Gift.Kind.LEGUME: ("what", "on"),
-    Gift.Kind.GREEN_MANURE: ("rate", "nitrogen_pct", "on"),
-    Gift.Kind.MANURE: ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
-    Gift.Kind.WATER: ("nitrate_n_mg_per_l", "water"),
-    Gift.Kind.STRAW: ("rate", "on"),
+    NutrientCredit.Kind.LEGUME: ("what", "on"),
+    NutrientCredit.Kind.GREEN_MANURE: ("rate", "nitrogen_pct", "on"),
+    NutrientCredit.Kind.MANURE: ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
+    NutrientCredit.Kind.WATER: ("nitrate_n_mg_per_l", "water"),
+    NutrientCredit.Kind.STRAW: ("rate", "on"),
 }
 LABELS = {
-    (Gift.Kind.LEGUME, "what"): "Which legume",
-    (Gift.Kind.LEGUME, "on"): "Ended or dug in on",
-    (Gift.Kind.GREEN_MANURE, "rate"): "Dry matter dug in",
-    (Gift.Kind.GREEN_MANURE, "on"): "Dug in on",
-    (Gift.Kind.MANURE, "what"): "Which manure",
-    (Gift.Kind.MANURE, "rate"): "How much, as it comes",
-    (Gift.Kind.MANURE, "on"): "Spread on",
-    (Gift.Kind.STRAW, "rate"): "Dry straw dug in",
-    (Gift.Kind.STRAW, "on"): "Dug in on",
+    (NutrientCredit.Kind.LEGUME, "what"): "Which legume",
+    (NutrientCredit.Kind.LEGUME, "on"): "Ended or dug in on",
+    (NutrientCredit.Kind.GREEN_MANURE, "rate"): "Dry matter dug in",
+    (NutrientCredit.Kind.GREEN_MANURE, "on"): "Dug in on",
+    (NutrientCredit.Kind.MANURE, "what"): "Which manure",
+    (NutrientCredit.Kind.MANURE, "rate"): "How much, as it comes",
+    (NutrientCredit.Kind.MANURE, "on"): "Spread on",
+    (NutrientCredit.Kind.STRAW, "rate"): "Dry straw dug in",
+    (NutrientCredit.Kind.STRAW, "on"): "Dug in on",
 }
 
 
@@ -48,7 +48,7 @@ class GiftForm(forms.ModelForm):
     )
 
     class Meta:
-        model = Gift
+        model = NutrientCredit
         fields = ["name", "nitrogen_pct", "nitrate_n_mg_per_l", "on", "worked_in", "what", "ammonium_kg_per_t", "organic_kg_per_t"]
         labels = {"name": "Your name for it"}
 
@@ -62,7 +62,7 @@ class GiftForm(forms.ModelForm):
         for name, field in self.fields.items():
             field.label = LABELS.get((kind, name), field.label)
         if "what" in self.fields:
-            rows = tables().nitrogen.legumes if kind == Gift.Kind.LEGUME else tables().nitrogen.manures
+            rows = tables().nitrogen.legumes if kind == NutrientCredit.Kind.LEGUME else tables().nitrogen.manures
             self.fields["what"].choices = [(key, row.name) for key, row in rows.items()]
         if "worked_in" in self.fields:
             self.fields["worked_in"].choices = [(key, row.name) for key, row in tables().nitrogen.worked_in.items()]
@@ -75,7 +75,7 @@ class GiftForm(forms.ModelForm):
             self.fields["water"].help_text = f"Over the whole plot; a bare number counts as {UNITS[units]['depth']}, or write 350 mm."
         self.order_fields(asked)
 
-    def save(self, commit: bool = True) -> Gift:
+    def save(self, commit: bool = True) -> NutrientCredit:
         self.instance.kind = self.kind
         if "rate" in self.cleaned_data:
             self.instance.rate_t_per_ha = self.cleaned_data["rate"]

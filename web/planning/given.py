@@ -16,7 +16,7 @@ from agronomy.recommend.nutrients.credits import AUTOMATIC
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.budget import budget
-from web.ground.models import Gift, Plot
+from web.ground.models import NutrientCredit, Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.gift_form import GiftForm, ResponseForm
@@ -28,15 +28,21 @@ from web.planning.words import Reader
 def given(request, pk: int):
     """The budget, a form for another gift, and one for the response to nitrogen."""
     plot = plot_or_404(request, pk)
-    kind = request.POST.get("kind") or request.GET.get("kind") or Gift.Kind.MANURE
-    if kind not in Gift.Kind.values:
+    kind = request.POST.get("kind") or request.GET.get("kind") or NutrientCredit.Kind.MANURE
+    if kind not in NutrientCredit.Kind.values:
         raise Http404
-    form = GiftForm(request.POST or None, instance=Gift(plot=plot), kind=kind, units=request.place.units)
+    form = GiftForm(request.POST or None, instance=NutrientCredit(plot=plot), kind=kind, units=request.place.units)
     if request.method == "POST" and form.is_valid():
-        with undoable(request, f"{Gift.Kind(kind).label[0].upper()}{Gift.Kind(kind).label[1:]} on {plot.name} was written down") as touched:
+        label = NutrientCredit.Kind(kind).label
+        with undoable(request, f"{label[0].upper()}{label[1:]} on {plot.name} was written down") as touched:
             touched.append(form.save())
         return redirect("planning:given", pk)
-    context = _context(request, plot) | {"form": form, "kind": kind, "kinds": Gift.Kind.choices, "response_form": _response_form(plot)}
+    context = _context(request, plot) | {
+        "form": form,
+        "kind": kind,
+        "kinds": NutrientCredit.Kind.choices,
+        "response_form": _response_form(plot),
+    }
     return render(request, "planning/given.html", context, status=422 if form.errors else 200)
 
 
@@ -115,7 +121,7 @@ def switch(request, pk: int):
     return redirect("planning:given", pk)
 
 
-def _gift_at(plot: Plot, key: str) -> Gift:
+def _gift_at(plot: Plot, key: str) -> NutrientCredit:
     """The gift that a credit's key stands for: its place in the request."""
     gifts = list(plot.gifts.all())
     if not key.isdecimal() or int(key) >= len(gifts):
@@ -144,9 +150,9 @@ def response(request, pk: int):
         _check_response(form)
     if form.errors:
         context = _context(request, plot) | {
-            "form": GiftForm(instance=Gift(plot=plot), kind=Gift.Kind.MANURE, units=request.place.units),
-            "kind": Gift.Kind.MANURE,
-            "kinds": Gift.Kind.choices,
+            "form": GiftForm(instance=NutrientCredit(plot=plot), kind=NutrientCredit.Kind.MANURE, units=request.place.units),
+            "kind": NutrientCredit.Kind.MANURE,
+            "kinds": NutrientCredit.Kind.choices,
             "response_form": form,
         }
         return render(request, "planning/given.html", context, status=422)

@@ -3,8 +3,8 @@
 from datetime import date
 from typing import Any
 
-from web.ground.models import Gift, Planting, Plot
-from web.readings.models import SlipLine
+from web.ground.models import NutrientCredit, Planting, Plot
+from web.readings.models import LabResult
 from web.records.models import LogEntry
 from web.supplies.stock import Stock, stock_of
 
@@ -12,7 +12,7 @@ FREE_LIME = {"": None, "yes": True, "no": False}
 
 
 def request_document(
-    plot: Plot, planting: Planting, lines: list[SlipLine], *, today: date, units: str, stock: Stock | None = None
+    plot: Plot, planting: Planting, lines: list[LabResult], *, today: date, units: str, stock: Stock | None = None
 ) -> dict[str, Any]:
     """The request document for one plot (docs/plan-format.md). The holding's `stock` saves two queries where many plots are asked for."""
     holding = plot.holding
@@ -87,7 +87,7 @@ def climate_document(holding) -> dict[str, Any] | None:
     return holding.own_climate or ({"key": holding.climate} if holding.climate else None)
 
 
-def _gift(gift: Gift) -> dict[str, Any]:
+def _gift(gift: NutrientCredit) -> dict[str, Any]:
     told = {
         "kind": gift.kind,
         "name": gift.name,
@@ -105,7 +105,7 @@ def _gift(gift: Gift) -> dict[str, Any]:
     return {key: value for key, value in told.items() if value is not None}
 
 
-def _reading(line: SlipLine) -> dict[str, Any]:
+def _reading(line: LabResult) -> dict[str, Any]:
     slip = line.slip
     reading = {
         "analyte": line.analyte,

@@ -3,10 +3,10 @@
 from django.db.models.signals import post_delete, post_save
 from django.dispatch import receiver
 
-from web.ground.models import Gift, OwnCrop, Planting, Plot
+from web.ground.models import NutrientCredit, OwnCrop, Planting, Plot
 from web.people.models import Holding
 from web.planning.models import PlotSummary
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.readings.signals import readings_changed
 from web.records.models import LogEntry
 from web.supplies.models import StockLot, SupplierOffer
@@ -26,7 +26,7 @@ def planting_changed(instance, **_):
     _mark(plot=instance.plot_id)
 
 
-@receiver([post_save, post_delete], sender=Slip)
+@receiver([post_save, post_delete], sender=LabReport)
 def slip_changed(instance, **_):
     if instance.plot_id:
         _mark(plot=instance.plot_id)
@@ -34,7 +34,7 @@ def slip_changed(instance, **_):
         _mark(plot__water=instance.water_id)
 
 
-@receiver([post_save, post_delete], sender=SlipLine)
+@receiver([post_save, post_delete], sender=LabResult)
 def line_changed(instance, **_):
     _mark(plot__slips=instance.slip_id)
     _mark(plot__water__slips=instance.slip_id)
@@ -50,7 +50,7 @@ def many_changed(plot_ids, **_):
     _mark(plot__in=plot_ids)
 
 
-@receiver([post_save, post_delete], sender=Gift)
+@receiver([post_save, post_delete], sender=NutrientCredit)
 def gift_changed(instance, **_):
     _mark(plot=instance.plot_id)
 

@@ -2,16 +2,16 @@
 
 from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
 from web.core import tables
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.readings.past import Past, reading_of, readings_of
 
 
-def open_doubts(slip: Slip, lines: list[SlipLine]) -> dict[int, Doubt]:
+def open_doubts(slip: LabReport, lines: list[LabResult]) -> dict[int, Doubt]:
     """By the line's key: what a line's file, its value, its neighbours or its past make doubtful and nobody has settled."""
     found: dict[int, Doubt] = {}
-    readings = [line for line in lines if line.kind == SlipLine.Kind.READING and line.analyte in tables().analytes]
+    readings = [line for line in lines if line.kind == LabResult.Kind.READING and line.analyte in tables().analytes]
     between = doubts_between(readings_of(readings), tables())
-    past = Past(slip.plot, slip.taken_on, leave_out=slip.pk) if slip.medium == Slip.Medium.SOIL and slip.plot else None
+    past = Past(slip.plot, slip.taken_on, leave_out=slip.pk) if slip.medium == LabReport.Medium.SOIL and slip.plot else None
     for line in lines:
         if line.settled:
             continue

@@ -9,10 +9,10 @@ from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
 from agronomy.model.reading import Reading, read
 from web.core import say, tables
 from web.ground.models import Plot
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.readings.past import Past
 
-MEDIA = tuple(Slip.Medium.values)
+MEDIA = tuple(LabReport.Medium.values)
 EARLIEST_YEAR = 1950
 LONGEST_TYPED = 40
 _HOWS = {
@@ -40,7 +40,7 @@ class SlipForm(forms.ModelForm):
     taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
 
     class Meta:
-        model = Slip
+        model = LabReport
         fields = ["plot", "water", "material", "stage", "position", "lab", "how", "taken_on", "note"]
         labels = {
             "lab": "Laboratory, kit or meter",
@@ -57,7 +57,7 @@ class SlipForm(forms.ModelForm):
         self.instance.holding, self.instance.medium = holding, medium
         for name in {"plot", "water", "material", "stage", "position"} - set(_ABOUT[medium]):
             del self.fields[name]
-        self.fields["how"].choices = [(key, label) for key, label in Slip.How.choices if key in _HOWS[medium]]
+        self.fields["how"].choices = [(key, label) for key, label in LabReport.How.choices if key in _HOWS[medium]]
         for name, queryset in (("plot", plots), ("water", holding.waters.all())):
             if name in self.fields:
                 self.fields[name].queryset, self.fields[name].empty_label, self.fields[name].required = queryset, None, True
@@ -141,9 +141,9 @@ class LineForm(forms.Form):
         """Whether a doubt waits for an answer."""
         return self.doubt is not None and (self.reading is None or not self.cleaned_data.get("settled"))
 
-    def as_line(self, slip: Slip, place: int) -> SlipLine:
+    def as_line(self, slip: LabReport, place: int) -> LabResult:
         data = self.cleaned_data
-        return SlipLine(
+        return LabResult(
             slip=slip,
             place=place,
             analyte=data["analyte"],
@@ -198,22 +198,22 @@ def _first_line(key: str, memory: dict) -> dict:
     return {"analyte": key, "unit": unit or "pH", "method": method, "typed": ""}
 
 
-def lines_of_slip(slip: Slip) -> list[dict]:
+def lines_of_slip(slip: LabReport) -> list[dict]:
     """A stored slip's lines for editing, with the ledger's other lines empty below."""
     stored = [
         {"analyte": line.analyte, "typed": line.typed, "unit": line.unit or "pH", "method": line.method, "settled": line.settled}
         for line in slip.lines.all()
-        if line.kind == SlipLine.Kind.READING
+        if line.kind == LabResult.Kind.READING
     ]
     missing = [key for key in ledger(slip.medium) if key not in {line["analyte"] for line in stored}]
     return stored + first_lines({}, missing) if missing else stored
 
 
 @transaction.atomic
-def save_slip(head: SlipForm, lines: BaseLineFormSet) -> tuple[Slip, list[SlipLine]]:
+def save_slip(head: SlipForm, lines: BaseLineFormSet) -> tuple[LabReport, list[LabResult]]:
     """Stores head and filled lines; readings of an edited slip are replaced, lines kept as written stay."""
     slip = head.save()
-    slip.lines.filter(kind=SlipLine.Kind.READING).delete()
+    slip.lines.filter(kind=LabResult.Kind.READING).delete()
     filled = [form for form in lines.forms if form.is_filled]
     stored = [form.as_line(slip, place) for place, form in enumerate(filled)]
     for line in stored:

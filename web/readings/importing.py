@@ -15,7 +15,7 @@ from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
 from agronomy.sampling.codes import code_in
 from web.core import insert_many, tables
 from web.ground.models import Plot, WaterSource
-from web.readings.models import LabFile, LabHabit, Slip, SlipLine
+from web.readings.models import LabFile, LabHabit, LabReport, LabResult
 from web.readings.signals import readings_changed
 from web.sampling.models import Sample
 
@@ -84,10 +84,10 @@ def _plain(text: str) -> str:
 
 def match_samples(file: LabFile, names: list[str]) -> dict[str, str]:
     """What each sample's name in the file stands for: an ID written in it, else a plot (or water) of this name, else nothing."""
-    if file.medium == Slip.Medium.MATERIAL:
+    if file.medium == LabReport.Medium.MATERIAL:
         return {name: "material" for name in names if name}
     holding = file.holding
-    if file.medium == Slip.Medium.WATER:
+    if file.medium == LabReport.Medium.WATER:
         known = {_plain(water.name): f"water:{water.pk}" for water in WaterSource.objects.filter(holding=holding)}
         codes: dict[str, int] = {}
     else:
@@ -107,7 +107,7 @@ def match_samples(file: LabFile, names: list[str]) -> dict[str, str]:
 
 @dataclass(frozen=True, slots=True)
 class _Target:
-    """What a slip is about, as fields of the Slip."""
+    """What a slip is about, as fields of the LabReport."""
 
     fields: dict
     sample: Sample | None = None
@@ -155,9 +155,9 @@ def read_step(file: LabFile) -> None:
     part = keys[file.done : file.done + SLIPS_IN_A_STEP]
     targets = _targets(file, list(dict.fromkeys(name for name, _ in part)))
     slips = [_slip(file, key, targets[key[0]]) for key in part]
-    Slip.objects.bulk_create(slips, batch_size=500)
+    LabReport.objects.bulk_create(slips, batch_size=500)
     rows = (_row(slip.pk, place, line) for slip, key in zip(slips, part, strict=True) for place, line in enumerate(made.groups[key]))
-    insert_many(SlipLine, _COLUMNS, rows)
+    insert_many(LabResult, _COLUMNS, rows)
     _arrived(slips, [targets[key[0]].sample for key in part])
     file.done += len(part)
     file.total = len(keys)
@@ -170,10 +170,10 @@ def read_step(file: LabFile) -> None:
     readings_changed.send(LabFile, plot_ids={slip.plot_id for slip in slips if slip.plot_id})
 
 
-def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> Slip:
+def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> LabReport:
     name, taken = key
     day = taken or (target.sample.taken_on if target.sample else None) or file.sampled_on
-    return Slip(
+    return LabReport(
         holding=file.holding,
         medium=file.medium,
         lab=file.lab,
@@ -190,7 +190,7 @@ _COLUMNS = ("slip_id", "place", "kind", "analyte", "heading", "typed", "unit", "
 
 def _row(slip_pk: int, place: int, line: Line) -> tuple:
     """A line's values in the order of _COLUMNS, cut to what the columns hold."""
-    kind = SlipLine.Kind.READING.value if line.is_reading else SlipLine.Kind.KEPT.value
+    kind = LabResult.Kind.READING.value if line.is_reading else LabResult.Kind.KEPT.value
     typed = line.typed if line.is_reading else line.as_written
     return (
         slip_pk,
@@ -206,7 +206,7 @@ def _row(slip_pk: int, place: int, line: Line) -> tuple:
     )
 
 
-def _arrived(slips: list[Slip], samples: list[Sample | None]) -> None:
+def _arrived(slips: list[LabReport], samples: list[Sample | None]) -> None:
     """Samples whose result has come are no longer waited for."""
     come = {}
     for slip, sample in zip(slips, samples, strict=True):
@@ -220,12 +220,12 @@ def _arrived(slips: list[Slip], samples: list[Sample | None]) -> None:
 @transaction.atomic
 def take_out(file: LabFile) -> int:
     """Takes everything that the file brought out again; the file itself stays. Returns how many slips went."""
-    slips = Slip.objects.filter(source_file=file)
+    slips = LabReport.objects.filter(source_file=file)
     plots = set(slips.exclude(plot=None).values_list("plot", flat=True))
     Sample.objects.filter(slips__in=slips).update(arrived_on=None)
     count = slips.count()
     # in bulk, past the signals of single rows: sixty thousand lines would take minutes one by one
-    SlipLine.objects.filter(slip__in=slips)._raw_delete(slips.db)
+    LabResult.objects.filter(slip__in=slips)._raw_delete(slips.db)
     slips._raw_delete(slips.db)
     file.state, file.done = LabFile.State.UNDONE, 0
     file.save()

@@ -56,7 +56,7 @@ class LabHabit(models.Model):
         return self.lab
 
 
-class Slip(models.Model):
+class LabReport(models.Model):
     """A sheet of results for one plot, water or material: who measured, how and when."""
 
     class How(models.TextChoices):
@@ -115,7 +115,7 @@ class Slip(models.Model):
         return str(self.plot or self.water or self.material)
 
 
-class SlipLine(models.Model):
+class LabResult(models.Model):
     """One line of a slip: the value exactly as typed, its unit and method.
 
     `kind` is "reading", or "kept" for what is written on the slip but can't be reckoned with (an analyte we do not know, a
@@ -127,7 +127,7 @@ class SlipLine(models.Model):
         READING = "reading", "reading"
         KEPT = "kept", "kept as written"
 
-    slip = models.ForeignKey(Slip, on_delete=models.CASCADE, related_name="lines")
+    slip = models.ForeignKey(LabReport, on_delete=models.CASCADE, related_name="lines")
     place = models.PositiveSmallIntegerField()
     kind = models.CharField(max_length=8, choices=Kind, default=Kind.READING)
     analyte = models.CharField(max_length=24, blank=True)
@@ -172,7 +172,7 @@ class KitRun(models.Model):
     test = models.CharField(max_length=40)
     step = models.PositiveSmallIntegerField(default=0)
     step_began_at = models.DateTimeField(null=True, blank=True)
-    slip = models.ForeignKey(Slip, on_delete=models.SET_NULL, null=True, blank=True, related_name="kit_runs")
+    slip = models.ForeignKey(LabReport, on_delete=models.SET_NULL, null=True, blank=True, related_name="kit_runs")
     began_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -202,7 +202,7 @@ class MeterSession(models.Model):
     temperature_c = models.FloatField(default=20.0)
     readings = models.JSONField(default=list)
     put_in_at = models.DateTimeField(null=True, blank=True)
-    slip = models.ForeignKey(Slip, on_delete=models.SET_NULL, null=True, blank=True, related_name="meter_sessions")
+    slip = models.ForeignKey(LabReport, on_delete=models.SET_NULL, null=True, blank=True, related_name="meter_sessions")
     began_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -9,13 +9,13 @@ from agronomy.interpret.plausibility import Doubt, doubt_since_last_time
 from agronomy.model.reading import Reading, best_readings, read
 from web.core import tables
 from web.ground.models import Plot
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 # What a dressing explains a change of, by what it was put on for.
 EXPLAINS = {"CaCO3": {"pH", "buffer pH", "Ca", "Mg"}, "S_acid": {"pH", "buffer pH", "S"}}
 
 
-def reading_of(line: SlipLine) -> Reading | None:
+def reading_of(line: LabResult) -> Reading | None:
     """A stored line as a Reading; None where its stored values no longer fit the rules."""
     slip = line.slip
     try:
@@ -35,7 +35,7 @@ def reading_of(line: SlipLine) -> Reading | None:
 
 def readings_of(lines) -> dict[str, Reading]:
     """The reading to go by for each analyte of some lines of one sample."""
-    found = [reading for line in lines if line.kind == SlipLine.Kind.READING and (reading := reading_of(line))]
+    found = [reading for line in lines if line.kind == LabResult.Kind.READING and (reading := reading_of(line))]
     return best_readings(found)
 
 
@@ -48,7 +48,7 @@ class Past:
     @cached_property
     def last(self) -> dict[str, Reading]:
         slips = (
-            self.plot.slips.filter(medium=Slip.Medium.SOIL, taken_on__lt=self.before)
+            self.plot.slips.filter(medium=LabReport.Medium.SOIL, taken_on__lt=self.before)
             .exclude(pk=self.leave_out)
             .prefetch_related("lines")[:4]
         )

@@ -3,23 +3,23 @@
 from django.db.models import F, QuerySet, Window
 from django.db.models.functions import RowNumber
 
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 
-def slips_of(holding) -> QuerySet[Slip]:
+def slips_of(holding) -> QuerySet[LabReport]:
     """The holding's slips, latest first, with what they are about and their lines: two queries for any number."""
-    return Slip.objects.filter(holding=holding).select_related("plot", "water").prefetch_related("lines")
+    return LabReport.objects.filter(holding=holding).select_related("plot", "water").prefetch_related("lines")
 
 
 # what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
 _FOR_A_PLAN = ("analyte", "typed", "unit", "method", "own_error", "slip__plot_id", "slip__how", "slip__taken_on", "slip__lab")
 
 
-def water_lines_of(water_ids: set[int]) -> dict[int, list[SlipLine]]:
+def water_lines_of(water_ids: set[int]) -> dict[int, list[LabResult]]:
     """The readings of the latest slip of some waters, by water."""
-    found: dict[int, list[SlipLine]] = {pk: [] for pk in water_ids}
+    found: dict[int, list[LabResult]] = {pk: [] for pk in water_ids}
     lines = (
-        SlipLine.objects.filter(slip__water__in=water_ids, slip__medium=Slip.Medium.WATER, kind=SlipLine.Kind.READING)
+        LabResult.objects.filter(slip__water__in=water_ids, slip__medium=LabReport.Medium.WATER, kind=LabResult.Kind.READING)
         .select_related("slip")
         .only(*_FOR_A_PLAN, "slip__water_id")
         .order_by("-slip__taken_on", "-slip__pk", "place")
@@ -31,10 +31,12 @@ def water_lines_of(water_ids: set[int]) -> dict[int, list[SlipLine]]:
     return found
 
 
-def plan_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
+def plan_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[LabResult]:
     """The latest readings of soil and leaves of some plots, at most so many of each plot, in one query."""
     lines = (
-        SlipLine.objects.filter(slip__plot__in=plot_ids, slip__medium__in=(Slip.Medium.SOIL, Slip.Medium.LEAF), kind=SlipLine.Kind.READING)
+        LabResult.objects.filter(
+            slip__plot__in=plot_ids, slip__medium__in=(LabReport.Medium.SOIL, LabReport.Medium.LEAF), kind=LabResult.Kind.READING
+        )
         .select_related("slip")
         .only(*_FOR_A_PLAN)
     )
@@ -44,15 +46,15 @@ def plan_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[SlipLine]:
     return lines.annotate(number=number).filter(number__lte=most).order_by("slip__plot", "number")
 
 
-def remembered(holding, lab: str, medium: str = Slip.Medium.SOIL) -> dict[str, tuple[str, str]]:
+def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[str, tuple[str, str]]:
     """Unit and method last used for each analyte: by this laboratory, else by any on this holding."""
-    slips = Slip.objects.filter(holding=holding, medium=medium).order_by("-pk")
+    slips = LabReport.objects.filter(holding=holding, medium=medium).order_by("-pk")
     last = slips.filter(lab__iexact=lab).first() if lab else slips.first()
     if last is None:
         return {}
-    return {line.analyte: (line.unit, line.method) for line in last.lines.all() if line.kind == SlipLine.Kind.READING}
+    return {line.analyte: (line.unit, line.method) for line in last.lines.all() if line.kind == LabResult.Kind.READING}
 
 
 def labs_of(holding) -> list[str]:
-    names = Slip.objects.filter(holding=holding).exclude(lab="").values_list("lab", flat=True).distinct()
+    names = LabReport.objects.filter(holding=holding).exclude(lab="").values_list("lab", flat=True).distinct()
     return sorted(names[:300], key=str.lower)

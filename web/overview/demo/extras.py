@@ -7,32 +7,32 @@ from standins import probes as pretended
 from web.ground.models import OddSpot
 from web.overview.demo.days import past_day
 from web.people.models import Holding
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.sampling.models import SamplingRound
 from web.sampling.planning import make_samples
 from web.sensors.intake import new_token, take
 from web.sensors.models import Gateway, Probe
 
 
-def load_slip(row: dict, today: date, **about) -> Slip:
+def load_slip(row: dict, today: date, **about) -> LabReport:
     """A slip about a plot, a water or a material."""
     fields = {field: row[field] for field in ("stage", "position") if field in row}
-    slip = Slip.objects.create(
+    slip = LabReport.objects.create(
         lab=row["lab"], how=row.get("how", "lab"), taken_on=past_day(row["day"], row["years_ago"], today), **fields, **about
     )
     for place, (analyte, typed, unit, method) in enumerate(row["values"]):
-        SlipLine.objects.create(slip=slip, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
+        LabResult.objects.create(slip=slip, place=place, analyte=analyte, typed=typed, unit=unit, method=method)
     return slip
 
 
 def load_extras(document: dict, holding: Holding, plots: dict, waters: dict, today: date) -> None:
     for row in document.get("water", ()):
         for slip in row["slips"]:
-            load_slip(slip, today, holding=holding, medium=Slip.Medium.WATER, water=waters[row["name"]])
+            load_slip(slip, today, holding=holding, medium=LabReport.Medium.WATER, water=waters[row["name"]])
     for row in document.get("leaf", ()):
-        load_slip(row, today, holding=holding, medium=Slip.Medium.LEAF, plot=plots[row["plot"]])
+        load_slip(row, today, holding=holding, medium=LabReport.Medium.LEAF, plot=plots[row["plot"]])
     for row in document.get("material", ()):
-        load_slip(row, today, holding=holding, medium=Slip.Medium.MATERIAL, material=row["name"])
+        load_slip(row, today, holding=holding, medium=LabReport.Medium.MATERIAL, material=row["name"])
     for row in document.get("odd_spot", ()):
         OddSpot.objects.create(holding=holding, **row)
     for row in document.get("round", ()):

@@ -7,7 +7,7 @@ from pathlib import Path
 from django.db import transaction
 
 from web.desks.models import OwnBlend, SpreaderRun
-from web.ground.models import Gift, OwnCrop, Planting, Plot, WaterSource
+from web.ground.models import NutrientCredit, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
 from web.overview.closing import close_holding
 from web.overview.demo.days import coming_day, past_day
@@ -107,7 +107,7 @@ def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict
         )
     for gift in row.get("gifts", ()):
         told = {key: value for key, value in gift.items() if key not in ("day", "years_ago")}
-        Gift.objects.create(plot=plot, on=past_day(gift["day"], gift["years_ago"], today), **told)
+        NutrientCredit.objects.create(plot=plot, on=past_day(gift["day"], gift["years_ago"], today), **told)
     for slip in row["slips"]:
         load_slip(slip, today, holding=holding, plot=plot)
     if row.get("adopt"):

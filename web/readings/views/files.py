@@ -17,7 +17,7 @@ from web.changes.models import Change
 from web.core import say
 from web.ground.models import Plot
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
-from web.readings.models import LabFile, LabHabit, Slip
+from web.readings.models import LabFile, LabHabit, LabReport
 from web.readings.selectors import labs_of
 from web.sampling.models import Sample
 
@@ -36,7 +36,7 @@ class FileForm(forms.Form):
         widget=forms.TextInput(attrs={"list": "labs", "autocomplete": "off"}),
         help_text="Its answers are remembered for the next file.",
     )
-    medium = forms.ChoiceField(label="What was tested", choices=Slip.Medium.choices, initial="soil")
+    medium = forms.ChoiceField(label="What was tested", choices=LabReport.Medium.choices, initial="soil")
 
     def clean_file(self):
         file = self.cleaned_data["file"]

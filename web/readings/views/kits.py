@@ -14,7 +14,7 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
-from web.readings.models import KitRun, OwnKit, Slip, SlipLine
+from web.readings.models import KitRun, LabReport, LabResult, OwnKit
 
 
 def kits_of(holding) -> dict[str, Kit]:
@@ -25,7 +25,7 @@ def kits_of(holding) -> dict[str, Kit]:
 
 def is_of_water(test: KitTest) -> bool:
     """Whether a test is made on a water, not on the soil of a plot."""
-    return tables().analytes[test.analyte].medium == Slip.Medium.WATER
+    return tables().analytes[test.analyte].medium == LabReport.Medium.WATER
 
 
 def _number(text: str) -> int:
@@ -106,9 +106,9 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
             typed, said = test.answer(*places[:2])
         except (ValueError, RuleError) as error:
             return say(error) if isinstance(error, RuleError) else "Choose one of the colours."
-        medium = Slip.Medium.WATER if run.water else Slip.Medium.SOIL
+        medium = LabReport.Medium.WATER if run.water else LabReport.Medium.SOIL
         with undoable(request, f"{test.name} of {run.about} by {kit.name}: {said}") as touched:
-            run.slip = Slip.objects.create(
+            run.slip = LabReport.objects.create(
                 holding=run.holding,
                 plot=run.plot,
                 water=run.water,
@@ -120,7 +120,7 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
             )
             touched += [
                 run.slip,
-                SlipLine.objects.create(
+                LabResult.objects.create(
                     slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]
                 ),
             ]

@@ -9,7 +9,7 @@ from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 
 def leaf_card(request):
@@ -48,20 +48,20 @@ def leaf_card(request):
     return render(request, "readings/leaf_card.html", context, status=422 if error else 200)
 
 
-def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> Slip:
+def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> LabReport:
     with undoable(request, f"Leaves of {plot.name}: {says.mean:g} on {chosen.name}") as touched:
-        slip = Slip.objects.create(
+        slip = LabReport.objects.create(
             holding=request.place.holding,
             plot=plot,
-            medium=Slip.Medium.LEAF,
-            how=Slip.How.CARD,
+            medium=LabReport.Medium.LEAF,
+            how=LabReport.How.CARD,
             lab=chosen.name,
             taken_on=timezone.localdate(),
             stage=data.get("stage", "")[:80],
             position=chosen.position[:120],
             note=f"{', '.join(f'{leaf:g}' for leaf in leaves)}. {says.text}",
         )
-        line = SlipLine.objects.create(
+        line = LabResult.objects.create(
             slip=slip,
             place=0,
             analyte="leaf colour",

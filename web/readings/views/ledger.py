@@ -13,7 +13,7 @@ from agronomy.sampling.compare import compare as compare_readings
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.forms import MEDIA
-from web.readings.models import Slip
+from web.readings.models import LabReport
 from web.readings.past import reading_of, readings_of
 from web.readings.selectors import slips_of
 
@@ -46,7 +46,7 @@ def slips(request):
         "plot": plot,
         "q": wanted,
         "medium": medium if medium in MEDIA else "",
-        "media": Slip.Medium.choices,
+        "media": LabReport.Medium.choices,
         "query": "".join(f"&{key}={request.GET[key]}" for key in ("q", "plot", "medium") if request.GET.get(key)),
     }
     return render(request, "readings/slips.html", context)
@@ -71,7 +71,7 @@ def compare(request):
         return render(
             request,
             "readings/compare.html",
-            {"first": None, "choices": slips_of(request.place.holding).filter(medium=Slip.Medium.SOIL)[:60]},
+            {"first": None, "choices": slips_of(request.place.holding).filter(medium=LabReport.Medium.SOIL)[:60]},
         )
     first, second = (get_object_or_404(slips_of(request.place.holding).select_related("sample"), pk=pk) for pk in chosen)
     if first.sample and first.sample.role == "bad":

@@ -16,7 +16,7 @@ from web.ground.fields import NumberField
 from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
 from web.readings.instruments import samples_since
-from web.readings.models import MeterSession, Slip, SlipLine
+from web.readings.models import LabReport, LabResult, MeterSession
 
 METHODS = ("water 1:1", "water 1:2", "water 1:2.5", "water 1:5", "CaCl2 0.01 M", "KCl 1 M")
 
@@ -149,10 +149,10 @@ def _keep(request, session: MeterSession) -> None:
         f"{_calibration(session).slope_pct:.0f} %, {session.temperature_c:g} °C"
     )
     with undoable(request, f"pH {of.mean:.2f} of {session.plot.name} by meter") as touched:
-        session.slip = Slip.objects.create(
-            holding=session.holding, plot=session.plot, lab=session.meter, how=Slip.How.METER, taken_on=timezone.localdate(), note=note
+        session.slip = LabReport.objects.create(
+            holding=session.holding, plot=session.plot, lab=session.meter, how=LabReport.How.METER, taken_on=timezone.localdate(), note=note
         )
-        line = SlipLine.objects.create(
+        line = LabResult.objects.create(
             slip=session.slip,
             place=0,
             analyte="pH",

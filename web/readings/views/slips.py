@@ -9,7 +9,7 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.ground.selectors import plots_of
 from web.readings.forms import MEDIA, LineForm, LineFormSet, SlipForm, default_plot, first_lines, further, lines_of_slip, save_slip
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 from web.readings.past import Past
 from web.readings.selectors import labs_of, remembered, slips_of
 
@@ -25,7 +25,7 @@ def new_slip(request):
     if medium == "water" and not holding.waters.exists():
         return redirect("ground:waters")
     if request.method == "POST":
-        return _take(request, Slip(medium=medium), plots)
+        return _take(request, LabReport(medium=medium), plots)
     first = {"plot": plot, "water": request.GET.get("water"), "taken_on": timezone.localdate(), "lab": request.GET.get("lab", "")}
     head = SlipForm(holding=holding, plots=plots, medium=medium, initial=first)
     return _show(request, head, LineFormSet(initial=first_lines(remembered(holding, "", medium), medium=medium), prefix="lines"), None)
@@ -40,13 +40,13 @@ def edit_slip(request, pk: int):
     return _show(request, head, LineFormSet(initial=lines_of_slip(slip), prefix="lines"), slip)
 
 
-def _take(request, slip: Slip, plots):
+def _take(request, slip: LabReport, plots):
     """Keeps a slip that is sound and undoubted; else shows it again with everything that was typed."""
     data = _with_corrections(request.POST, slip.medium)
     head = SlipForm(data, instance=slip, holding=request.place.holding, plots=plots, medium=slip.medium)
     lines = LineFormSet(data, prefix="lines")
     is_head_sound = head.is_valid()
-    if is_head_sound and slip.medium == Slip.Medium.SOIL:
+    if is_head_sound and slip.medium == LabReport.Medium.SOIL:
         lines.past = Past(head.cleaned_data["plot"], head.cleaned_data["taken_on"], leave_out=slip.pk)
     sound = lines.is_valid() and is_head_sound
     asked = {"add", "fix"} & {name.split("-")[0] for name in request.POST}
@@ -57,7 +57,7 @@ def _take(request, slip: Slip, plots):
     with undoable(request, said, *([slip] if slip.pk else []), *old_lines) as touched:
         kept, stored = save_slip(head, lines)
         touched += [kept, *stored]
-    return redirect("planning:bench", kept.plot_id) if kept.medium == Slip.Medium.SOIL else redirect("slip_page", kept.pk)
+    return redirect("planning:bench", kept.plot_id) if kept.medium == LabReport.Medium.SOIL else redirect("slip_page", kept.pk)
 
 
 def _with_corrections(posted, medium: str):
@@ -85,7 +85,7 @@ def _show(request, head, lines, slip):
         "medium": medium,
         "further": [tables().analytes[key] for key in further(medium)],
         "labs": labs_of(request.place.holding),
-        "kept": [line for line in slip.lines.all() if line.kind == SlipLine.Kind.KEPT] if slip else [],
+        "kept": [line for line in slip.lines.all() if line.kind == LabResult.Kind.KEPT] if slip else [],
     }
     return render(request, "readings/slip_form.html", context, status=status)
 
