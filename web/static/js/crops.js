@@ -35,7 +35,8 @@
     const crop = event.dataTransfer.getData("text/plain");
     if (!plot || !crop) return;
     event.preventDefault();
-    show(`${panel.dataset.tryPage.replace("/0/", `/${plot.dataset.plot}/`)}?crop=${encodeURIComponent(crop)}`);
+    const row = document.querySelector(`tr[data-plot="${plot.dataset.plot}"]`); // every plot of the map stands in the table too
+    show(`${row.dataset.tryPage}?crop=${encodeURIComponent(crop)}`);
   });
   document.addEventListener("click", (event) => {
     if (event.ctrlKey || event.metaKey || event.shiftKey) return;
