@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
+from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.ground.kinds import kind_row, treated
@@ -25,7 +25,7 @@ from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
 from agronomy.model.labour import LabourCalendar
-from agronomy.model.reading import Reading, analyte_key, method_key, read
+from agronomy.model.reading import LAB_LAYER_MOST_CM, Reading, analyte_key, method_key, read
 from agronomy.model.request import Plot, Request
 from agronomy.model.response import Response
 from agronomy.model.soil import bulk_density, texture_class, texture_name
@@ -232,7 +232,17 @@ class _Reader:
             water_distance_m=self._attempt(
                 lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))
             ),
+            stones_pct=self._attempt(lambda: self._optional(doc.stones_pct, lambda typed: self._number(typed, "plot.stones_pct", 0, 90)))
+            or 0.0,
+            watering=doc.watering,
+            watering_mm=self._attempt(lambda: self._optional(doc.watering_a_season, self._season_of_water)),
+            cover=doc.cover,
         )
+
+    def _season_of_water(self, typed) -> float:
+        """The water given in a season [mm]; a bare number counts as mm, or inches."""
+        field = "plot.watering_a_season"
+        return positive_quantity(typed, "length", field, low=0, high=300, unit="in" if self.is_us else "mm") * 10
 
     def _area(self, depth_cm: float) -> float:
         doc = self.doc.plot
@@ -283,6 +293,12 @@ class _Reader:
         self._attempt(lambda: self._day(doc.taken, f"{field}.taken"))
         method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
         layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
+        top, bottom = (self._attempt(lambda name=name: self._sampled(getattr(doc, name), f"{field}.{name}")) for name in ("top", "bottom"))
+        if bottom is not None and bottom <= (top or 0.0):
+            self.errors.append(OutOfRange(f"{field}.bottom", doc.bottom, "a layer ends below its top", "check both depths"))
+            bottom = None
+        # a laboratory reckons kg/ha of a deep layer by so many of its own layers; for the top it means its own, whatever the slip says
+        deep = layer is None and bottom is not None and bottom - (top or 0.0) > LAB_LAYER_MOST_CM
         return read(
             analyte,
             doc.value,
@@ -292,10 +308,17 @@ class _Reader:
             taken=doc.taken,
             tables=self.tables,
             error=doc.error,
-            bulk_density_g_per_cm3=density,
-            layer_cm=layer,
+            bulk_density_g_per_cm3=None if deep else density,
+            layer_cm=bottom - (top or 0.0) if deep else layer,
+            top_cm=top,
+            bottom_cm=bottom,
             field=field,
         )
+
+    def _sampled(self, typed, field: str) -> float | None:
+        """A depth of a sample [cm]."""
+        unit = "in" if self.is_us else None
+        return self._optional(typed, lambda told: check_range(field, parse_quantity(told, "length", field, unit=unit), low=0, high=300))
 
     def _named(self, keys: list[str], field: str) -> tuple[str, ...]:
         """The known materials of a list, each once; unknown ones are told as errors."""

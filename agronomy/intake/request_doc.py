@@ -38,10 +38,17 @@ class PlotDoc(_Strict):
     hemisphere: Literal["north", "south"] = "north"
     slope_pct: float | None = None
     water_distance_m: float | None = None
+    stones_pct: float | None = None
+    watering: Literal["rain", "hand", "sprinkler", "drip", "furrow"] | None = None
+    watering_a_season: Amount | None = None
+    cover: Literal["bare", "mulch", "plants", "tunnel"] | None = None
 
 
 class ReadingDoc(_Strict):
-    """One reading; `error` is a standard error in the analyte's base unit, `layer` the depth a lab's lb/acre speaks of."""
+    """One reading; `error` is a standard error in the analyte's base unit, `layer` the depth a lab's lb/acre speaks of.
+
+    `top` and `bottom` are the depths between which the sample was taken.
+    """
 
     analyte: str
     value: Amount | list[Amount]
@@ -51,6 +58,8 @@ class ReadingDoc(_Strict):
     taken: date | None = None
     error: float | None = None
     layer: Amount | None = None
+    top: Amount | None = None
+    bottom: Amount | None = None
 
 
 class CropDoc(_Strict):
@@ -128,7 +137,7 @@ class RequestDoc(_Strict):
     without: list[str] = Field(default_factory=list, max_length=200)
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
     credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
-    uncounted: list[Literal["organic_matter", "nitrate", "carried"]] = Field(default_factory=list)
+    uncounted: list[Literal["organic_matter", "nitrate", "carried", "water"]] = Field(default_factory=list)
     caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
     response: ResponseDoc | None = None
     climate: ClimateDoc | None = None

@@ -27,6 +27,8 @@ OTHER_NAMES = {
     "nitrate": "NO3-N",
 }
 SCOOP_KG_PER_L = 1.1  # dried soil in a laboratory's scoop, 0.9 to 1.25; classes by volume hold for peat as they stand (lab-scoop)
+SUBSOIL_FROM_CM = 10.0  # a sample that begins deeper says nothing of the layer that is fed and limed
+LAB_LAYER_MOST_CM = 20.0  # a top layer up to here is the laboratory's own
 LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laboratory's lb/acre
 HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
 
@@ -50,6 +52,13 @@ class Reading:
     qualifier: str | None
     trust: str
     steps: tuple[Step, ...]
+    top_cm: float | None = None
+    bottom_cm: float | None = None
+
+    @property
+    def is_of_subsoil(self) -> bool:
+        """Whether the sample was taken from below the top layer."""
+        return self.top_cm is not None and self.top_cm >= SUBSOIL_FROM_CM
 
 
 def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
@@ -100,11 +109,14 @@ def read(
     error: float | None = None,
     bulk_density_g_per_cm3: float | None = None,
     layer_cm: float | None = None,
+    top_cm: float | None = None,
+    bottom_cm: float | None = None,
     field: str = "reading",
 ) -> Reading:
     """A Reading from what was typed. Unit and method must be those of the analyte's table ('' means its default unit).
 
-    `error` is the user's own standard error in base units. `layer_cm` is the layer a lab's lb/acre speaks of.
+    `error` is the user's own standard error in base units. `layer_cm` is the layer a lab's lb/acre speaks of;
+    `top_cm` and `bottom_cm` are where the sample was taken.
     Raises NotANumber, UnknownUnit, OutOfRange. Source: the tables reading_errors and ph_methods.
 
     >>> from agronomy.tables import load_tables
@@ -135,6 +147,8 @@ def read(
         qualifier=read_value.qualifier,
         trust=trust,
         steps=(*steps, error_step),
+        top_cm=top_cm,
+        bottom_cm=bottom_cm,
     )
 
 
@@ -286,7 +300,7 @@ def _error_of(
 def best_readings(readings: list[Reading]) -> dict[str, Reading]:
     """The reading to go by for each analyte: the latest, and of one day's the surest; equals are averaged.
 
-    The order in which they come makes no difference. Source: definition.
+    The order in which they come makes no difference. Samples from below the top layer are left out. Source: definition.
     Values in their base units (pH, mg/kg, %).
 
     >>> from agronomy.intake.example import bed
@@ -295,6 +309,8 @@ def best_readings(readings: list[Reading]) -> dict[str, Reading]:
     """
     by_analyte: dict[str, list[Reading]] = {}
     for reading in readings:
+        if reading.is_of_subsoil:
+            continue
         by_analyte.setdefault(reading.analyte, []).append(reading)
     return {analyte: many[0] if len(many) == 1 else _pick(many) for analyte, many in by_analyte.items()}
 
@@ -338,6 +354,8 @@ def _average(peers: list[Reading]) -> Reading:
         qualifier=first.qualifier,
         trust=first.trust,
         steps=(*first.steps, step),
+        top_cm=first.top_cm,
+        bottom_cm=first.bottom_cm,
     )
 
 

@@ -37,6 +37,14 @@ class Plot:
     pieces: float | None = None  # how many trees, pots or bales
     slope_pct: float | None = None
     water_distance_m: float | None = None
+    stones_pct: float = 0.0  # of the layer, by volume
+    watering: str | None = None
+    watering_mm: float | None = None  # given in a season
+    cover: str | None = None
+
+    @property
+    def is_under_film(self) -> bool:
+        return self.cover == "tunnel"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -184,16 +184,13 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
                 note="within about 30 %",
             )
         )
+    if plot.stones_pct:
+        stones = {"between the stones": Figure(density, "g/cm3"), "stones": Figure(plot.stones_pct, "% by volume")}
+        density *= 1 - plot.stones_pct / 100
+        steps.append(Step("fine earth", "between the stones × (100 − stones) / 100", stones, Figure(density, "g/cm3"), "definition"))
     mass = 100.0 * density * plot.depth_cm
-    steps.append(
-        Step(
-            "weight of the layer",
-            "bulk density × depth × 100",
-            {"bulk density": Figure(density, "g/cm3"), "depth": Figure(plot.depth_cm, "cm")},
-            Figure(mass, "t/ha"),
-            "definition",
-        )
-    )
+    weighed = {"bulk density": Figure(density, "g/cm3"), "depth": Figure(plot.depth_cm, "cm")}
+    steps.append(Step("weight of the layer", "bulk density × depth × 100", weighed, Figure(mass, "t/ha"), "definition"))
     return Soil(
         texture=row.name,
         clay_pct=clay,

@@ -113,6 +113,8 @@ def assess(request: Request, tables: Tables) -> Assessment:
             crop_from=request.planting or request.today,
             done=request.done,
             south=request.plot.hemisphere == "south",
+            nitrate=tuple(reading for reading in request.readings if reading.analyte == "NO3-N"),
+            watering_mm=request.plot.watering_mm,
             tables=tables,
         ),
         calendar=calendar_of(request, tables),

@@ -1,6 +1,7 @@
 """What is true of a plan, in short words that advice hangs on: the ground, the crop, what was found, what is given, what was said."""
 
 from agronomy.dose.application import Application
+from agronomy.interpret.water import judge_water
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
@@ -43,6 +44,7 @@ WORDS = frozenset(
         "sown in autumn",
         "stands",
         "to be planted",
+        "treated water",
         "wood ash about",
         "woody",
     }
@@ -105,6 +107,7 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
     if found.acidity is not None:
         facts.add(f"ph:{found.acidity.class_}")
     ph = readings.get("pH")
+    treated = {key: readings[key] for key in ("chlorine", "chloramine") if key in readings}
     alkalinity, salt, chloride = readings.get("alkalinity"), readings.get("water EC"), readings.get("water Cl")
     calcium = found.nutrients.get("Ca")
     told = {
@@ -114,6 +117,7 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
         "by kit": ph is not None and ph.how == "kit",
         "ph by calcium chloride": ph is not None and ph.method.startswith("CaCl2"),
         "aluminium": "Al" in readings,
+        "treated water": any(said.asks for said in judge_water(treated, tables)),
         "alkaline water": alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l,
         "salty water": (salt is not None and salt.value >= figures.salty_water_from_ds_per_m.value)
         or (chloride is not None and chloride.value >= figures.salty_water_from_mg_cl_per_l.value),

@@ -17,6 +17,7 @@ from agronomy.model.answers import Need, Unmet
 from agronomy.model.finding import Finding
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
+from agronomy.plan.water import water_has_boron
 from agronomy.schedule.placement import Placement
 from agronomy.schedule.windows import Calendar, before_planting
 from agronomy.tables import Tables
@@ -50,7 +51,7 @@ def micronutrient_doses(found: Assessment, tables: Tables) -> Dosed:
     made, needs = [], []
     for element in ELEMENTS:
         finding, by_leaf = _short(element, found, tables)
-        if finding is None or found.ph is None:
+        if finding is None or found.ph is None or (element == "B" and water_has_boron(found.readings, tables)):
             continue
         rate = _way(element, found, calendar, by_leaf=by_leaf, tables=tables)
         if rate is None:

@@ -6,6 +6,7 @@ from agronomy.base import showing
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
+from agronomy.plan.water import less_boron
 from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
 from agronomy.recommend.acidity.sulfur_need import sulfur_need
@@ -95,7 +96,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
 def _shared(assessment: Assessment, tables: Tables) -> list[Answer]:
     """Answers on trace elements and salt, which no school has its own word on."""
     return [
-        *micronutrient_answers(assessment.judged, assessment.request.crop, assessment.ph, tables),
+        *less_boron(micronutrient_answers(assessment.judged, assessment.request.crop, assessment.ph, tables), assessment.readings, tables),
         *salt_answers(assessment.salt, assessment.soil, tables),
     ]
 

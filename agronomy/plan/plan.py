@@ -30,6 +30,7 @@ from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
 from agronomy.plan.pots import pot_feed
 from agronomy.plan.retest import next_test
+from agronomy.plan.water import water_remarks
 from agronomy.products.compatibility import Clash, clashes
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
@@ -154,15 +155,18 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         headline=headline(found, applications, answers.all, open_, tables),
         advice=advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables),
         credits=found.credits,
-        remarks=remarks(
-            found.readings,
-            found.nutrients,
-            needs,
-            request.crop,
-            soil,
-            tables,
-            slope_pct=request.plot.slope_pct,
-            water_m=request.plot.water_distance_m,
+        remarks=(
+            *water_remarks(found, tables),
+            *remarks(
+                found.readings,
+                found.nutrients,
+                needs,
+                request.crop,
+                soil,
+                tables,
+                slope_pct=request.plot.slope_pct,
+                water_m=request.plot.water_distance_m,
+            ),
         ),
         shares=shares(found.readings, soil, tables),
     )

@@ -103,7 +103,7 @@ class _Arranger:
         self.apart = timedelta(days=figures.apart_days.value)
 
     def _soaked_months(self) -> frozenset[int]:
-        if self.limits.climate is None or self.limits.flooded:
+        if self.limits.climate is None or self.limits.flooded or self.limits.covered:
             return frozenset()
         soil = self.limits.soil
         figures = self.tables.climate

@@ -19,6 +19,7 @@ class Limits:
     soil: Soil
     grass: bool = False
     flooded: bool = False  # a paddy stands in water because it is meant to
+    covered: bool = False  # no rain comes under film
     hardens: bool = False  # woody and other standing crops that must ripen before frost
     group: str = ""
     climate: Climate | None = None
@@ -42,6 +43,7 @@ def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
         soil=soil,
         grass=crop.is_grass,
         flooded=crop.flooded,
+        covered=request.plot.is_under_film,
         hardens=crop.is_perennial and not crop.is_grass,
         group=crop.group,
         climate=request.climate,

@@ -12,7 +12,7 @@ from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spo
 from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
 
-_FOR_GROUND = ["slope", "water_distance", "watering", "water", "livestock", "cover"]
+_FOR_GROUND = ["stones", "density", "slope", "water_distance", "watering", "water", "watered", "livestock", "cover"]
 SIZE_HELP = {
     "row_length": "Pace it out: ten long paces are about 8 m.",
     "row_width": "From the middle of one row to the middle of the next.",
@@ -45,6 +45,17 @@ class PlotForm(forms.ModelForm):
     water_distance = QuantityField(
         "length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well."
     )
+    stones = NumberField(
+        low=0,
+        high=90,
+        label="Stones, % of the layer",
+        required=False,
+        help_text="Ten in a hundred is one shovel in ten. They hold no feed.",
+    )
+    density = NumberField(
+        low=0.1, high=1.8, label="Bulk density, g/cm³", required=False, help_text="Only where it was measured; loam has about 1.3."
+    )
+    watered = QuantityField("length", low=0, high=300, label="Water given in a season", required=False)
 
     class Meta:
         model = Plot
@@ -140,6 +151,8 @@ class PlotForm(forms.ModelForm):
         ].help_text = f"A bare number counts as {self.units['depth']}. Usually {self._usual_depth(self.chosen_kind)}, {deep}."
         self.fields["yield_goal"].unit = self.units["yield"]
         self.fields["water_distance"].unit = self.units["length"]
+        self.fields["watered"].unit = "in" if self.us else "mm"
+        self.fields["watered"].help_text = f"A bare number counts as {self.fields['watered'].unit}. Its lime and nitrate are then counted."
         self.fields["water"].queryset = self.holding.waters.all()
         self.fields["water"].empty_label = "not said"
 
@@ -150,8 +163,20 @@ class PlotForm(forms.ModelForm):
         )
         kind = self.chosen_kind
         away = {
-            "container": ["dug", "slope", "water_distance", "livestock"],
-            "bale": ["dug", "texture", "free_lime", "mix", "slope", "water_distance", "livestock", "target_ph"],
+            "container": ["dug", "stones", "density", "watered", "slope", "water_distance", "livestock"],
+            "bale": [
+                "dug",
+                "texture",
+                "free_lime",
+                "mix",
+                "stones",
+                "density",
+                "watered",
+                "slope",
+                "water_distance",
+                "livestock",
+                "target_ph",
+            ],
         }.get(kind, ["mix"])
         for name in away:
             del self.fields[name]
@@ -172,6 +197,9 @@ class PlotForm(forms.ModelForm):
         planting = plot.planting
         first = {
             "depth": typed(plot.depth_cm, "cm", self.units["depth"]),
+            "stones": "" if plot.stones_pct is None else f"{plot.stones_pct:g}",
+            "density": "" if plot.bulk_density_g_per_cm3 is None else f"{plot.bulk_density_g_per_cm3:g}",
+            "watered": "" if plot.watering_mm is None else typed(plot.watering_mm, "mm", "in" if self.us else "mm"),
             "dug": "yes" if plot.dug else "no",
             "slope": "" if plot.slope_pct is None else f"{plot.slope_pct:g}",
             "water_distance": "" if plot.water_distance_m is None else typed(plot.water_distance_m, "m", self.units["length"]),
@@ -214,7 +242,8 @@ class PlotForm(forms.ModelForm):
     def save(self, commit: bool = True) -> tuple[Plot, Planting]:
         data, plot = self.cleaned_data, self.instance
         plot.holding = self.holding
-        plot.slope_pct = data.get("slope")
+        plot.slope_pct, plot.stones_pct, plot.bulk_density_g_per_cm3 = data.get("slope"), data.get("stones"), data.get("density")
+        plot.watering_mm = None if data.get("watered") is None else data["watered"] * 10
         plot.water_distance_m = None if data.get("water_distance") is None else data["water_distance"] / 100
         plot.mix = data.get("mix", "")
         plot.save()

@@ -113,6 +113,9 @@ class Plot(models.Model):
     free_lime = models.CharField(max_length=4, choices=FreeLime, blank=True, default=FreeLime.UNKNOWN)
     slope_pct = models.FloatField(null=True, blank=True)
     water_distance_m = models.FloatField(null=True, blank=True)
+    stones_pct = models.FloatField(null=True, blank=True)
+    bulk_density_g_per_cm3 = models.FloatField(null=True, blank=True)
+    watering_mm = models.FloatField(null=True, blank=True)  # given in a season
     watering = models.CharField(max_length=10, choices=Watering, blank=True, default=Watering.UNKNOWN)
     water = models.ForeignKey(WaterSource, on_delete=models.SET_NULL, null=True, blank=True, related_name="plots")
     livestock = models.CharField(max_length=8, choices=Livestock, blank=True, default=Livestock.NONE)

@@ -24,13 +24,14 @@ def request_document(
             "kind": plot.kind,
             "area": f"{plot.area_m2!r} m2",
             "depth": f"{plot.depth_cm!r} cm",
-            "texture": plot.texture or None,
+            **_texture(plot),
             "mix": plot.mix or None,
             "free_lime": FREE_LIME[plot.free_lime],
             "dug": plot.dug,
             "hemisphere": holding.hemisphere,
             "slope_pct": plot.slope_pct,
             "water_distance_m": plot.water_distance_m,
+            **_ground(plot),
         },
         "readings": [_reading(line) for line in lines],
         "crop": crop_document(planting),
@@ -40,6 +41,25 @@ def request_document(
         "shed": (stock or stock_of(holding.pk)).document(),
     }
     return document | {key: value for key, value in _told(plot, planting).items() if value}
+
+
+def _texture(plot: Plot) -> dict[str, Any]:
+    """The texture by its percentages where they were measured, else by its name."""
+    if plot.sand_pct is None or plot.clay_pct is None:
+        return {"texture": plot.texture or None}
+    return {"sand_pct": plot.sand_pct, "silt_pct": round(100 - plot.sand_pct - plot.clay_pct, 6), "clay_pct": plot.clay_pct}
+
+
+def _ground(plot: Plot) -> dict[str, Any]:
+    """What only some plots have been told of their ground, cover and water."""
+    told = {
+        "stones_pct": plot.stones_pct,
+        "bulk_density_g_per_cm3": plot.bulk_density_g_per_cm3,
+        "watering": plot.watering,
+        "watering_a_season": None if plot.watering_mm is None else f"{plot.watering_mm!r} mm",
+        "cover": plot.cover,
+    }
+    return {key: value for key, value in told.items() if value not in (None, "")}
 
 
 def crop_document(planting: Planting) -> dict[str, Any]:
@@ -115,4 +135,6 @@ def _reading(line: LabResult) -> dict[str, Any]:
         "how": slip.how,
         "taken": slip.taken_on.isoformat(),
     }
+    if slip.bottom_cm is not None:
+        reading |= {"top": f"{slip.top_cm or 0.0!r} cm", "bottom": f"{slip.bottom_cm!r} cm"}
     return reading if line.own_error is None else reading | {"error": line.own_error}

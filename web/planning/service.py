@@ -38,7 +38,7 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[LabResult]]:
     found: dict[int, list[LabResult]] = {plot.pk: [] for plot in plots}
     for line in plan_lines_of([plot.pk for plot in plots], most=MOST_LINES):
         found[line.slip.plot_id].append(line)
-    watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and found[plot.pk]}
+    watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and (found[plot.pk] or plot.kind == "bale")}
     if watered:
         waters = water_lines_of(set(watered.values()))
         for plot_pk, water_pk in watered.items():

@@ -12,7 +12,19 @@ def slips_of(holding) -> QuerySet[LabReport]:
 
 
 # what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
-_FOR_A_PLAN = ("analyte", "typed", "unit", "method", "own_error", "slip__plot_id", "slip__how", "slip__taken_on", "slip__lab")
+_FOR_A_PLAN = (
+    "analyte",
+    "typed",
+    "unit",
+    "method",
+    "own_error",
+    "slip__plot_id",
+    "slip__how",
+    "slip__taken_on",
+    "slip__lab",
+    "slip__top_cm",
+    "slip__bottom_cm",
+)
 
 
 def water_lines_of(water_ids: set[int]) -> dict[int, list[LabResult]]:

@@ -19,7 +19,12 @@ from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from agronomy.tables.rooms.nitrogen import ManureRow
 
-AUTOMATIC = {"organic_matter": "soil organic matter", "nitrate": "nitrate in the ground", "carried": "manure and compost of earlier years"}
+AUTOMATIC = {
+    "organic_matter": "soil organic matter",
+    "nitrate": "nitrate in the ground",
+    "carried": "manure and compost of earlier years",
+    "water": "nitrate in your water",
+}
 AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
 
 
@@ -61,8 +66,11 @@ def credits_for(
     south: bool,
     tables: Tables,
     done: tuple[ApplicationRecord, ...] = (),
+    nitrate: tuple[Reading, ...] = (),
+    watering_mm: float | None = None,
 ) -> tuple[Credit, ...]:
-    """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted.
+    """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted; `nitrate` the
+    readings of nitrate in all depths; `watering_mm` what is watered in a season [mm].
 
     Source: each credit's own.
     Credits in kg/ha.
@@ -73,8 +81,12 @@ def credits_for(
     'organic_matter'
     """
     lines = [_organic_matter(soil, "organic_matter" not in uncounted, tables)]
-    if nitrate := readings.get("NO3-N"):
-        lines.append(_nitrate(nitrate, soil, "nitrate" not in uncounted, today, tables))
+    layers = nitrate_layers(nitrate)
+    if layers:
+        lines.append(_nitrate(layers, soil, "nitrate" not in uncounted, today, tables))
+    if "water NO3-N" in readings and watering_mm and not any(gift.kind == "water" for gift in gifts):
+        nitrate_n = readings["water NO3-N"].value
+        lines.append(_watered("water", AUTOMATIC["water"], nitrate_n, watering_mm, is_counted="water" not in uncounted, tables=tables))
     lines += _carried(done, "carried" not in uncounted, today, crop_from, tables)
     tested = {nutrient: readings[nutrient].taken for nutrient in ("P", "K") if nutrient in readings}
     for place, gift in enumerate(gifts):
@@ -112,39 +124,60 @@ def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
     )
 
 
-def _nitrate(reading: Reading, soil: Soil, is_counted: bool, today: date, tables: Tables) -> Credit:
-    figures = tables.nitrogen
-    share, layer = figures.nitrate_counted, soil.bulk_density_g_per_cm3 * soil.depth_cm * 0.1
-    stale = reading.taken is None or (today - reading.taken).days > figures.nitrate_days.value
-    step = Step(
-        "nitrate in the layer",
-        "test × bulk density × depth × counted share / 10",
-        {
-            "test": Figure(reading.value, "mg/kg"),
-            "bulk density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"),
-            "depth": Figure(soil.depth_cm, "cm"),
-            "counted share": Figure.of(share),
-        },
-        Figure(reading.value * layer * share.value, "kg/ha"),
-        share.source,
-        share.where,
-    )
-    why = (
-        "Not counted: the test is too old, nitrate moves with every rain."
-        if stale
-        else "Rain before the crop is up washes some of it down."
-    )
-    low, high = reading.low * layer * share.low, reading.high * layer * share.high
+def nitrate_layers(readings: tuple[Reading, ...]) -> tuple[Reading, ...]:
+    """Of the readings of nitrate [mg/kg] those of the latest day, one for each layer, the topmost first. Source: definition.
+
+    >>> nitrate_layers(())
+    ()
+    """
+    latest = max((reading.taken or date.min for reading in readings), default=None)
+    by_layer = {(reading.top_cm or 0.0, reading.bottom_cm): reading for reading in readings if (reading.taken or date.min) == latest}
+    return tuple(by_layer[key] for key in sorted(by_layer, key=lambda key: (key[0], key[1] or 0.0)))
+
+
+def _nitrate(layers: tuple[Reading, ...], soil: Soil, is_counted: bool, today: date, tables: Tables) -> Credit:
+    """Nitrate of all sampled layers, each by its own depth; a sample without one is of the layer that is treated."""
+    figures, taken = tables.nitrogen, layers[0].taken
+    share = figures.nitrate_counted
+    stale = taken is None or (today - taken).days > figures.nitrate_days.value
+    value, low, high, steps = 0.0, 0.0, 0.0, []
+    for reading in layers:
+        depth = reading.bottom_cm - (reading.top_cm or 0.0) if reading.bottom_cm else soil.depth_cm
+        layer = soil.bulk_density_g_per_cm3 * depth * 0.1
+        given = reading.value * layer * share.value
+        value, low, high = value + given, low + reading.low * layer * share.low, high + reading.high * layer * share.high
+        where = f", {reading.top_cm or 0:g} to {reading.bottom_cm:g} cm" if reading.bottom_cm else ""
+        steps.append(
+            Step(
+                f"nitrate in the layer{where}",
+                "test × bulk density × depth × counted share / 10",
+                {
+                    "test": Figure(reading.value, "mg/kg"),
+                    "bulk density": Figure(soil.bulk_density_g_per_cm3, "g/cm3"),
+                    "depth": Figure(depth, "cm"),
+                    "counted share": Figure.of(share),
+                },
+                Figure(given, "kg/ha"),
+                share.source,
+                share.where,
+            )
+        )
+    if taken is None:
+        why = "Not counted: nobody said when it was sampled, and nitrate moves with every rain."
+    elif stale:
+        why = "Not counted: the test is too old, nitrate moves with every rain."
+    else:
+        why = "Rain before the crop is up washes some of it down."
     return Credit(
         key="nitrate",
         nutrient="N",
         name=AUTOMATIC["nitrate"],
-        kg_per_ha=reading.value * layer * share.value,
+        kg_per_ha=value,
         low=low,
         high=high,
         counted=is_counted and not stale,
         why=why,
-        working=(step,),
+        working=tuple(steps),
     )
 
 
@@ -357,34 +390,36 @@ def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -
 
 
 def _water(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    given = water_nitrogen(known(gift.nitrate_n_mg_per_l), known(gift.water_mm), tables)
+    name = gift.name or "irrigation water"
+    return [_watered(key, name, known(gift.nitrate_n_mg_per_l), known(gift.water_mm), is_counted=gift.counted, tables=tables)]
+
+
+def _watered(key: str, name: str, nitrate_n_mg_per_l: float, water_mm: float, *, is_counted: bool, tables: Tables) -> Credit:
+    given = water_nitrogen(nitrate_n_mg_per_l, water_mm, tables)
     share = tables.nitrogen.water_counted
     step = Step(
         "from the water",
         "nitrate nitrogen × water × counted share / 100",
         {
-            "nitrate nitrogen": Figure(known(gift.nitrate_n_mg_per_l), "mg/L"),
-            "water": Figure(known(gift.water_mm), "mm"),
+            "nitrate nitrogen": Figure(nitrate_n_mg_per_l, "mg/L"),
+            "water": Figure(water_mm, "mm"),
             "counted share": Figure.of(share),
         },
         Figure(given, "kg/ha"),
         share.source,
         share.where,
     )
-    why = "It comes as the crop is watered, so it cannot be saved for later."
-    return [
-        Credit(
-            key=key,
-            nutrient="N",
-            name=gift.name or "irrigation water",
-            kg_per_ha=given,
-            low=given * 0.8,
-            high=given / share.value,
-            counted=gift.counted,
-            why=why,
-            working=(step,),
-        )
-    ]
+    return Credit(
+        key=key,
+        nutrient="N",
+        name=name,
+        kg_per_ha=given,
+        low=given * 0.8,
+        high=given / share.value,
+        counted=is_counted,
+        why="It comes as the crop is watered, so it cannot be saved for later.",
+        working=(step,),
+    )
 
 
 def straw_tie_up(tables: Tables) -> tuple[float, float, float]:

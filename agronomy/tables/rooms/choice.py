@@ -69,5 +69,6 @@ class Choice:
     wide_band_times: Annotated[Parameter, Within(1.5, 10, "times")]
     salty_water_from_ds_per_m: Annotated[Parameter, Within(0.3, 5, "dS/m")]
     salty_water_from_mg_cl_per_l: Annotated[Parameter, Within(20, 500, "mg/L")]
+    water_lime_told_from_kg_per_ha: Annotated[Parameter, Within(10, 1000, "kg/ha")]
     nitrogen_days_late: Annotated[Parameter, Within(0, 60, "days")]
     nitrogen_forms: Annotated[Mapping[tuple[str, str], NitrogenForm], Csv("choosing_nitrogen.csv", ("material", "aspect"))]

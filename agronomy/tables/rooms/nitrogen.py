@@ -74,6 +74,7 @@ class Nitrogen:
     standing_after_legume_ppm: Annotated[Parameter, Within(5, 60, "mg/kg NO3-N")]
     standing_from_day: Annotated[Parameter, Within(5, 60, "days")]
     standing_to_day: Annotated[Parameter, Within(20, 150, "days")]
+    water_nitrate_counts_from: Annotated[Parameter, Within(1, 30, "mg/L")]
     water_counted: Annotated[Parameter, Within(0, 1, "fraction")]
     green_manure_at_zero_pct: Annotated[Parameter, Within(-80, 20, "%")]
     green_manure_per_pct: Annotated[Parameter, Within(5, 60, "% per % N")]

@@ -16,6 +16,7 @@ from agronomy.model.seasons import add_months
 from agronomy.model.soil import Soil
 from agronomy.plan.assess import soil_of
 from agronomy.plan.plan import Plan, make_plan
+from agronomy.plan.water import lime_a_year
 from agronomy.recommend.acidity.buffer_capacity import caco3_per_ph, in_mix
 from agronomy.recommend.nutrients.credits import counted
 from agronomy.recommend.schools.already_applied import brings, counts_from
@@ -176,9 +177,11 @@ def _since_test(what: str, request: Request, readings: dict[str, Reading], table
 
 def _one_year(state: AcidState, plan: Plan, request: Request, tables: Tables) -> None:
     """Twelve months on from the request's own, each as warm and wet as it usually is there; an even year where no climate is known."""
-    climate, load = request.climate, _acid_load(plan, request, tables)
+    climate = request.climate
+    watered = lime_a_year({reading.analyte: reading for reading in request.readings}, request.plot.watering_mm)
+    load = _acid_load(plan, request, tables) - watered
     for ahead in range(12):
-        acid = leaching_load(state.ph, tables, climate) + load
+        acid = load if request.plot.is_under_film else leaching_load(state.ph, tables, climate) + load
         if climate is None:
             one_month(state, acid, tables)
             continue

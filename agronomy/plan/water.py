@@ -1,0 +1,106 @@
+"""What the water of a plot means for its plan: the lime that it brings, and sodium, boron, salt and nitrate that matter."""
+
+from agronomy.base import showing
+from agronomy.base.working import Figure, Step
+from agronomy.interpret.balance import Remark
+from agronomy.interpret.water import judge_water, lime_brought_kg_per_ha
+from agronomy.model.answers import Answer, Need, Nothing, Unmet
+from agronomy.model.reading import Reading
+from agronomy.plan.assess import Assessment
+from agronomy.tables import Tables
+
+TOLD = ("water Na", "water B", "water EC", "water Cl")  # nitrate is a credit, alkalinity a balance of its own
+
+
+def lime_a_year(readings: dict[str, Reading], watering_mm: float | None) -> float:
+    """What the water limes in a year [kg CaCO3/ha]; nought where alkalinity or the amount of water is not known. Source: definition.
+
+    >>> lime_a_year({}, 300.0)
+    0.0
+    """
+    alkalinity = readings.get("alkalinity")
+    return lime_brought_kg_per_ha(alkalinity.value, watering_mm) if alkalinity is not None and watering_mm else 0.0
+
+
+def water_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
+    """What the plot's water asks for, the yearly lime first. Rates in kg/ha. Source: water_classes.csv, definition.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> water_remarks(found(), tables)
+    ()
+    """
+    waters = {key: reading for key, reading in found.readings.items() if tables.analytes[key].medium == "water"}
+    if not waters:
+        return ()
+    told = [
+        Remark(item.about.replace(" ", "-").lower(), "Your water", f"Your water: {item.text[0].lower()}{item.text[1:]}", item.steps)
+        for item in judge_water(waters, tables)
+        if item.asks and item.about in TOLD
+    ]
+    nitrate = waters.get("water NO3-N")
+    if nitrate is not None and nitrate.value >= tables.nitrogen.water_nitrate_counts_from.value and not found.request.plot.watering_mm:
+        fed = f"Your water's nitrate ({nitrate.value:.0f} mg/L of nitrogen) feeds the crop."
+        says = f"{fed} Say how much you water in a season, and it comes off."
+        told.append(Remark("water-nitrate", "Your water", says, nitrate.steps))
+    return (*_lime(found, tables), *told)
+
+
+def _lime(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
+    """The yearly lime of the water, and the sulfur that would undo it."""
+    request = found.request
+    lime = lime_a_year(found.readings, request.plot.watering_mm)
+    if lime < tables.choice.water_lime_told_from_kg_per_ha.value or request.plot.ground == "container":
+        return ()
+    per_lime = tables.acidity.sulfur_per_caco3
+    sulfur = lime * per_lime.value
+    step = Step(
+        "lime in the water",
+        "alkalinity × water / 100",
+        {
+            "alkalinity": Figure(found.readings["alkalinity"].value, "mg/L CaCO3"),
+            "water": Figure(request.plot.watering_mm or 0.0, "mm"),
+        },
+        Figure(lime, "kg CaCO3/ha"),
+        "definition",
+    )
+    undone = Step(
+        "sulfur that undoes it",
+        "lime × sulfur to lime",
+        {"lime": Figure(lime, "kg CaCO3/ha"), "sulfur to lime": Figure.of(per_lime)},
+        Figure(sulfur, "kg/ha"),
+        per_lime.source,
+    )
+    rate, against = (showing.rate(amount, request.units, request.plot.area_m2) for amount in (lime, sulfur))
+    wants_it = found.acidity is not None and found.acidity.class_ == "too_acid"
+    if wants_it:
+        says = f"Your water brings lime worth {rate} a year: that much less upkeep lime once pH is right."
+    elif request.crop.is_acid_lover or (found.acidity is not None and found.acidity.class_ == "too_alkaline"):
+        says = f"Your water limes the ground by {rate} a year: {against} of sulfur a year, or acidified water, holds pH."
+    else:
+        says = f"Your water limes the ground by {rate} a year. Watch pH at the next test; no lime meanwhile."
+    return (Remark("water-lime", "Your water", says, (step, undone)),)
+
+
+def less_boron(answers: list[Answer], readings: dict[str, Reading], tables: Tables) -> list[Answer]:
+    """The answers without boron [kg/ha] where the water brings enough of it. Source: fao-29.
+
+    >>> from agronomy.intake.example import tables
+    >>> less_boron([], {}, tables)
+    []
+    """
+    if not water_has_boron(readings, tables):
+        return answers
+    why = f"No boron in the bag: your water brings it already ({readings['water B'].value:.1f} mg/L)."
+    about = [answer for answer in answers if (answer.what if isinstance(answer, Need | Unmet) else answer.nutrient) != "B"]
+    return about if len(about) == len(answers) else [*about, Nothing("B", why)]
+
+
+def water_has_boron(readings: dict[str, Reading], tables: Tables) -> bool:
+    """Whether the water's boron [mg/L] is more than the least class. Source: fao-29.
+
+    >>> from agronomy.intake.example import tables
+    >>> water_has_boron({}, tables)
+    False
+    """
+    boron = readings.get("water B")
+    return boron is not None and any(item.asks for item in judge_water({"water B": boron}, tables))
