@@ -4,6 +4,7 @@ from agronomy.dose.application import Application
 from agronomy.interpret.water import judge_water
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
+from agronomy.model.reading import Reading
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
@@ -107,7 +108,7 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
     if found.acidity is not None:
         facts.add(f"ph:{found.acidity.class_}")
     ph = readings.get("pH")
-    treated = {key: readings[key] for key in ("chlorine", "chloramine") if key in readings}
+    treated: dict[str, Reading] = {key: readings[key] for key in ("chlorine", "chloramine") if key in readings}
     alkalinity, salt, chloride = readings.get("alkalinity"), readings.get("water EC"), readings.get("water Cl")
     calcium = found.nutrients.get("Ca")
     told = {

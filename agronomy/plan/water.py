@@ -1,5 +1,7 @@
 """What the water of a plot means for its plan: the lime that it brings, and sodium, boron, salt and nitrate that matter."""
 
+from collections.abc import Sequence
+
 from agronomy.base import showing
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
@@ -81,7 +83,7 @@ def _lime(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     return (Remark("water-lime", "Your water", says, (step, undone)),)
 
 
-def less_boron(answers: list[Answer], readings: dict[str, Reading], tables: Tables) -> list[Answer]:
+def less_boron(answers: Sequence[Answer], readings: dict[str, Reading], tables: Tables) -> list[Answer]:
     """The answers without boron [kg/ha] where the water brings enough of it. Source: fao-29.
 
     >>> from agronomy.intake.example import tables
@@ -89,10 +91,10 @@ def less_boron(answers: list[Answer], readings: dict[str, Reading], tables: Tabl
     []
     """
     if not water_has_boron(readings, tables):
-        return answers
+        return list(answers)
     why = f"No boron in the bag: your water brings it already ({readings['water B'].value:.1f} mg/L)."
     about = [answer for answer in answers if (answer.what if isinstance(answer, Need | Unmet) else answer.nutrient) != "B"]
-    return about if len(about) == len(answers) else [*about, Nothing("B", why)]
+    return list(answers) if len(about) == len(answers) else [*about, Nothing("B", why)]
 
 
 def water_has_boron(readings: dict[str, Reading], tables: Tables) -> bool:

@@ -13,6 +13,10 @@ from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
 
 _FOR_GROUND = ["stones", "density", "slope", "water_distance", "watering", "water", "watered", "livestock", "cover"]
+_NOT_FOR_BALES = (
+    *("dug", "texture", "free_lime", "mix", "stones", "density"),
+    *("watered", "slope", "water_distance", "livestock", "target_ph"),
+)
 SIZE_HELP = {
     "row_length": "Pace it out: ten long paces are about 8 m.",
     "row_width": "From the middle of one row to the middle of the next.",
@@ -50,7 +54,7 @@ class PlotForm(forms.ModelForm):
         high=90,
         label="Stones, % of the layer",
         required=False,
-        help_text="Ten in a hundred is one shovel in ten. They hold no feed.",
+        help_text="10 is one shovel in ten. Stones hold no feed.",
     )
     density = NumberField(
         low=0.1, high=1.8, label="Bulk density, g/cm³", required=False, help_text="Only where it was measured; loam has about 1.3."
@@ -164,19 +168,7 @@ class PlotForm(forms.ModelForm):
         kind = self.chosen_kind
         away = {
             "container": ["dug", "stones", "density", "watered", "slope", "water_distance", "livestock"],
-            "bale": [
-                "dug",
-                "texture",
-                "free_lime",
-                "mix",
-                "stones",
-                "density",
-                "watered",
-                "slope",
-                "water_distance",
-                "livestock",
-                "target_ph",
-            ],
+            "bale": [*_NOT_FOR_BALES],
         }.get(kind, ["mix"])
         for name in away:
             del self.fields[name]

@@ -13,17 +13,8 @@ def slips_of(holding) -> QuerySet[LabReport]:
 
 # what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
 _FOR_A_PLAN = (
-    "analyte",
-    "typed",
-    "unit",
-    "method",
-    "own_error",
-    "slip__plot_id",
-    "slip__how",
-    "slip__taken_on",
-    "slip__lab",
-    "slip__top_cm",
-    "slip__bottom_cm",
+    *("analyte", "typed", "unit", "method", "own_error"),
+    *(f"slip__{name}" for name in ("plot_id", "how", "taken_on", "lab", "top_cm", "bottom_cm")),
 )
 
 
