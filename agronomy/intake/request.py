@@ -164,6 +164,7 @@ class _Reader:
             lost_times=doc.lost_times,
             wanted=self._named(doc.wanted, "wanted"),
             without=self._named(doc.without, "without"),
+            country=self._attempt(self._country),
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -238,6 +239,14 @@ class _Reader:
             watering_mm=self._attempt(lambda: self._optional(doc.watering_a_season, self._season_of_water)),
             cover=doc.cover,
         )
+
+    def _country(self) -> str | None:
+        """The country whose guides lead; raises UnknownName."""
+        typed = (self.doc.country or "").strip().lower()
+        if typed and typed not in self.tables.ground.countries:
+            known = ", ".join(self.tables.ground.countries)
+            raise UnknownName("country", typed, f"“{typed}” is no country whose ways we know", f"use one of {known}, or leave it out")
+        return typed or None
 
     def _season_of_water(self, typed) -> float:
         """The water given in a season [mm]; a bare number counts as mm, or inches."""

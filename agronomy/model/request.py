@@ -81,3 +81,4 @@ class Request:
     hands: LabourCalendar = field(default_factory=LabourCalendar)
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None
+    country: str | None = None

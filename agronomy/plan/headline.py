@@ -44,6 +44,9 @@ def headline(found: Assessment, applications: list[Application], answers: tuple[
     if short is not None:
         what = short.analyte.removeprefix("leaf ")
         return _with_first(f"{_name(short, tables).capitalize()} is {_how(short)} for {crop.name}", applications, what)
+    open_musts = _open_musts(found, tables)
+    if main == "N" and open_musts:
+        return _with_first(f"Nitrogen is wanted for {crop.name}; {open_musts}", applications, "N")
     if main == "N":
         return _with_first(f"Only nitrogen is wanted for {crop.name}{_but_excess(found)}", applications, "N")
     return _with_first(
@@ -129,28 +132,33 @@ def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet],
     standing = next((item for item in answers if isinstance(item, Nothing) and item.nutrient == "N" and "standing crop" in item.why), None)
     if nitrate is not None and standing is not None:
         return f"No more nitrogen now: nitrate reads {nitrate.value:.0f} mg/kg, which is enough. First: test it again in two weeks."
-    must = tables.growing.must_be_judged(crop.key, crop.group)
-    unjudged = {item.analyte for item in found.unjudged}
-    names = {key: "pH" if key == "pH" else tables.analytes[key].name.lower() for key in must}
-    not_judged = [names[key] for key in must if key in unjudged]
-    not_tested = [names[key] for key in must if key not in found.readings and key not in unjudged]
+    told = _open_musts(found, tables)
     open_ = [item for item in unmet if item.rate_kg_per_ha > 0] or [
         item for item in unmet if item.what in ("CaCO3", "S_acid") and found.readings
     ]
-    told = []
-    if not_tested:
-        told.append(f"{_listed(not_tested)} {'was' if len(not_tested) == 1 else 'were'} not tested")
-    if not_judged:
-        told.append(f"{_listed(not_judged)} {'was' if len(not_judged) == 1 else 'were'} tested, but can't be judged here")
     if told:
-        told_now = "; ".join(told)
-        return f"{told_now[0].upper()}{told_now[1:]}: have that done before you buy anything for {crop.name}."
+        return f"{told[0].upper()}{told[1:]}: have that done before you buy anything for {crop.name}."
     if open_:
         return f"No bag helps here: {open_[0].why[0].lower()}{open_[0].why[1:]}"
     excess = _but_excess(found)
     return (
         f"Nothing is needed for {crop.name} this season{excess}. Leave the bags in the shed." if request.readings else "Nothing was tested."
     )
+
+
+def _open_musts(found: Assessment, tables: Tables) -> str:
+    """What must be judged before anything may be called enough, and was not: in words, or nothing."""
+    must = tables.growing.must_be_judged(found.request.crop.key, found.request.crop.group)
+    unjudged = {item.analyte for item in found.unjudged}
+    names = {key: "pH" if key == "pH" else tables.analytes[key].name.lower() for key in must}
+    not_judged = [names[key] for key in must if key in unjudged]
+    not_tested = [names[key] for key in must if key not in found.readings and key not in unjudged]
+    told = []
+    if not_tested:
+        told.append(f"{_listed(not_tested)} {'was' if len(not_tested) == 1 else 'were'} not tested")
+    if not_judged:
+        told.append(f"{_listed(not_judged)} {'was' if len(not_judged) == 1 else 'were'} tested, but can't be judged here")
+    return "; ".join(told)
 
 
 def _listed(names: list[str]) -> str:

@@ -194,6 +194,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         aluminium=readings.get("Al"),
         bases=_bases(assessment, tables),
         tolerated_pct=request.crop.aluminium_pct,
+        lead=tables.ground.countries[request.country].lime_by if request.country else None,
         target_ph=assessment.figures["lime_to"],
         is_grass=request.crop.is_grass,
         soil=soil,

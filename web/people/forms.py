@@ -92,6 +92,7 @@ class HoldingForm(forms.ModelForm):
             "name",
             "units",
             "hemisphere",
+            "country",
             "currency",
             "nutrient_form",
             "school",
@@ -107,6 +108,10 @@ class HoldingForm(forms.ModelForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
+        named = sorted(((row.country, row.name) for row in tables().ground.countries.values()), key=lambda pair: pair[1])
+        help_text = self.fields["country"].help_text
+        choices = [("", "not said"), *named]
+        self.fields["country"] = forms.ChoiceField(label="Country", choices=choices, required=False, help_text=help_text)
         self.fields["climate"].choices = [
             ("", "not said"),
             *((key, f"{row.name} ({row.hemisphere})") for key, row in tables().climate.climates.items()),

@@ -65,6 +65,7 @@ class Holding(models.Model):
     name = models.CharField(max_length=120)
     units = models.CharField(max_length=8, choices=Units, default=Units.METRIC)
     hemisphere = models.CharField(max_length=8, choices=Hemisphere, default=Hemisphere.NORTH)
+    country = models.CharField(max_length=2, blank=True, help_text="Some countries lime by tables of their own.")
     currency = models.CharField(max_length=8, default="€", help_text="The sign or letters you write before a price.")
     nutrient_form = models.CharField("phosphorus and potassium are written", max_length=8, choices=NutrientForm, default=NutrientForm.OXIDE)
     school = models.CharField(

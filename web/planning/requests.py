@@ -40,6 +40,8 @@ def request_document(
         "materials": None,
         "shed": (stock or stock_of(holding.pk)).document(),
     }
+    if holding.country:
+        document["country"] = holding.country
     return document | {key: value for key, value in _told(plot, planting).items() if value}
 
 

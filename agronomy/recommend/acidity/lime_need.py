@@ -16,6 +16,7 @@ from agronomy.recommend.acidity.other_methods import (
     aluminium_fits,
     aluminium_lime_need,
     mehlich_lime_need,
+    soil_type_lime,
     soil_type_lime_need,
     tolerated_aluminium_lime_need,
 )
@@ -23,6 +24,7 @@ from agronomy.recommend.acidity.smp import smp_lime_need
 from agronomy.tables import Tables
 
 ESTIMATE = "pH, texture and organic matter"
+SOIL_TYPE = "soil-type factor"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
 
 
@@ -39,10 +41,12 @@ def lime_need(
     is_grass: bool = False,
     bases: float | None = None,
     tolerated_pct: float | None = None,
+    lead: str | None = None,
 ) -> Answer:
     """A Need of CaCO3, Nothing with its reason, or Unmet where the reading cannot carry a rate.
 
-    `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known.
+    `bases` is exchangeable Ca + Mg [cmol/kg], `tolerated_pct` the share of aluminium that the crop bears, where they are known;
+    `lead` the method that the country's guides lime by where no buffer was read.
     Order: a buffer pH by its own equation, exchangeable aluminium on very acid ground, then the estimate from pH, texture and
     organic matter. What else can be reckoned stands beside it. Source: each method's own; the order of trust is own-experience.
 
@@ -71,7 +75,7 @@ def lime_need(
         )
     if ph.value >= target_ph:
         return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
-    need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, tables)
+    need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, lead, tables)
     if aluminium is None or bases is None or tolerated_pct is None or aluminium_fits(ph.value, aluminium.value, tables):
         return need
     mass = 100 * soil.bulk_density_g_per_cm3 * dressing.treated_depth_cm
@@ -89,6 +93,7 @@ def _need(
     is_grass: bool,
     soil: Soil,
     dressing: ApplicationLimit,
+    lead: str | None,
     tables: Tables,
 ) -> Need:
     depth_cm = dressing.treated_depth_cm
@@ -97,12 +102,20 @@ def _need(
     by_aluminium = _by_aluminium(ph, aluminium, depth_cm, soil, tables)
     found = [(buffer.method, by_buffer)] if by_buffer and buffer else []
     found += [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
+    leads = lead == "soil_type_factor" and soil.texture_known and not in_mix(soil)
+    if leads:
+        by_type = soil_type_lime(ph.value, target_ph=target_ph, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
+        found += [(SOIL_TYPE, by_type)] if by_type.value > 0 else []
     found.append((ESTIMATE, estimate))
     (method, chosen), *rest = found
     others = [Method(name, other.value, f"{other.low:.0f} to {other.high:.0f} kg/ha") for name, other in rest]
     factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
-    if soil.texture_known and factor > 0 and not in_mix(soil):
-        others.append(Method("soil-type factor", factor, "to the table's own optimum"))
+    if soil.texture_known and factor > 0 and not in_mix(soil) and SOIL_TYPE not in dict(found):
+        others.append(Method(SOIL_TYPE, factor, "to the table's own optimum"))
+    if method == SOIL_TYPE:
+        why = f"From pH and the type of soil, as the country's guides reckon, to pH {target_ph:g} and a little over."
+        half = 0.5 if ph.trust == "half" else 1.0
+        return _as_need(chosen, method, why, half, tuple(others), ph, soil, dressing)
     if method != ESTIMATE:
         why = (
             "From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5."

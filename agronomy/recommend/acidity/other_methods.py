@@ -5,12 +5,15 @@ Each rule says first whether it may be used; all give pure, fully reacting CaCO3
 
 from math import sqrt
 
+from agronomy.base.known import known
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.method_ranges import why_not
 from agronomy.tables import Tables
+from agronomy.tables.rooms.acidity import SoilTypeFactor
 
+MADE_IN = "water 1:2.5"  # the suspension in which the factors read pH
 CACO3_KG_PER_CMOL = 0.5004e-3  # kg CaCO3 for each cmol/kg and kg of soil
 
 
@@ -212,6 +215,19 @@ def base_saturation_lime_need(cec: float, now_pct: float, target_pct: float, *, 
     return max(0.0, cec * (target_pct - now_pct) / 100) * 1000 * depth_cm / 20
 
 
+def soil_type_row(soil: Soil, tables: Tables) -> SoilTypeFactor:
+    """The row of the factors [t/ha per pH] for a soil; unknown organic matter counts as ordinary. Source: rb209-factor.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> soil_type_row(soil(), tables).arable
+    7.0
+    """
+    om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
+    by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
+    peaty, organic = tables.acidity.soil_type_peaty_above.value, tables.acidity.soil_type_organic_from.value
+    return tables.acidity.soil_type_factors["peaty" if om > peaty else "organic" if om >= organic else by_texture]
+
+
 def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tables) -> float:
     """Ground limestone [t/ha] = factor × (optimum + margin − pH) for arable (20 cm) or grass (15 cm). Source: rb209-factor.
 
@@ -221,10 +237,7 @@ def soil_type_factor_rate(ph: float, *, is_grass: bool, soil: Soil, tables: Tabl
     >>> round(soil_type_factor_rate(5.6, is_grass=False, soil=soil(), tables=tables), 1)
     7.7
     """
-    om = soil.organic_matter_pct if soil.organic_matter_known else 0.0
-    by_texture = "light" if soil.texture in ("sand", "loamy sand") else "heavy" if "clay" in soil.texture else "medium"
-    peaty, organic = tables.acidity.soil_type_peaty_above.value, tables.acidity.soil_type_organic_from.value
-    row = tables.acidity.soil_type_factors["peaty" if om > peaty else "organic" if om >= organic else by_texture]
+    row = soil_type_row(soil, tables)
     factor, optimum = (row.grass, row.optimum_grass) if is_grass else (row.arable, row.optimum_arable)
     return 0.0 if ph >= optimum else factor * (optimum + tables.acidity.soil_type_above_optimum.value - ph)
 
@@ -240,3 +253,40 @@ def soil_type_lime_need(ph: float, *, is_grass: bool, depth_cm: float, soil: Soi
     made_for = figures.soil_type_grass_depth if is_grass else figures.soil_type_arable_depth
     rate = soil_type_factor_rate(ph, is_grass=is_grass, soil=soil, tables=tables)
     return rate * 1000 * figures.soil_type_pure_share.value * depth_cm / made_for.value
+
+
+def soil_type_lime(ph: float, *, target_ph: float, is_grass: bool, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
+    """The need by the factor as a lead [kg CaCO3/ha], to the crop's target but no further than the table's optimum. Source: rb209-factor.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(soil_type_lime(5.5, target_ph=6.5, is_grass=False, depth_cm=20, soil=soil(), tables=tables).value)
+    5775
+    """
+    figures = tables.acidity
+    row = soil_type_row(soil, tables)
+    factor, optimum = (row.grass, row.optimum_grass) if is_grass else (row.arable, row.optimum_arable)
+    made_for = figures.soil_type_grass_depth if is_grass else figures.soil_type_arable_depth
+    aim, over, pure = min(optimum, target_ph), figures.soil_type_above_optimum, figures.soil_type_pure_share
+    ph -= tables.readings.ph_methods[MADE_IN].offset
+    tonnes = factor * max(0.0, aim + over.value - ph) if ph < aim else 0.0
+
+    def at(share: float) -> float:
+        return tonnes * 1000 * share * depth_cm / made_for.value
+
+    step = Step(
+        "lime by the type of soil",
+        "1000 × factor × (aim + above it − pH) × pure share × depth / depth of the table",
+        {
+            "factor": Figure(factor, "t/ha per pH", row.source),
+            "aim": Figure(aim, "pH"),
+            "above it": Figure.of(over),
+            "pH": Figure(ph, f"pH in {MADE_IN}"),
+            "pure share": Figure.of(pure),
+            "depth": Figure(depth_cm, "cm"),
+            "depth of the table": Figure.of(made_for),
+        },
+        Figure(at(pure.value), "kg/ha"),
+        "rb209-factor",
+        row.where,
+    )
+    return Banded(at(pure.value), at(known(pure.low)), at(known(pure.high)), (step,))

@@ -1,4 +1,4 @@
-"""Kinds of ground, potting mixes, texture by feel, rotation."""
+"""Kinds of ground, countries, potting mixes, texture by feel, rotation."""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -21,6 +21,15 @@ class GroundKind(Cited):
     family: Literal["bed", "field"]
     usual_depth_cm: Annotated[float, Within(4, 60, "cm")]
     soil: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Country(Cited):
+    """A country, and the method that its guides lime by where they have one of their own."""
+
+    country: Key
+    name: str
+    lime_by: Literal["soil_type_factor"] | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,7 +77,7 @@ class Rotation(Cited):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ground:
-    """Kinds of ground, potting mixes, texture by feel, rotation."""
+    """Kinds of ground, countries, potting mixes, texture by feel, rotation."""
 
     FIGURES: ClassVar[str] = "ground/figures.toml"
 
@@ -77,6 +86,7 @@ class Ground:
     ring_outer_old: Annotated[Parameter, Within(0.5, 4, "times")]
     container_fill: Annotated[Parameter, Within(0.3, 1, "fraction")]
     kinds: Annotated[Mapping[str, GroundKind], Csv("ground/kinds.csv", "key")]
+    countries: Annotated[Mapping[str, Country], Csv("ground/countries.csv", "country")]
     mixes: Annotated[Mapping[str, Mix], Csv("ground/mixes.csv", "key")]
     fizz: Annotated[Mapping[str, Fizz], Csv("ground/fizz.csv", "key")]
     rotation: Annotated[Mapping[str, Rotation], Csv("ground/rotation.csv", "family")]
