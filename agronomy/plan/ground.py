@@ -1,9 +1,11 @@
 """What the assessment of a plot means for the materials chosen for it."""
 
+from agronomy.model.seasons import local_month
 from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
 from agronomy.products.ground import Ground
 
+SPRING_AND_SUMMER = range(3, 9)
 SALTY = frozenset({"too_salty", "salty", "sodic"})
 
 
@@ -20,7 +22,15 @@ def ground_for(found: Assessment, answers: Answers) -> Ground:
         ph_after=found.figures["lime_to"] if limes else found.ph,
         findings=found.nutrients,
         caps=found.request.caps,
+        fed_at_planting=_grows_from_planting(found),
         is_field=found.request.plot.kind == "field",
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
         is_salty=found.request.plot.kind != "field" and any(finding.class_ in SALTY for finding in found.salt.values()),
     )
+
+
+def _grows_from_planting(found: Assessment) -> bool:
+    """Whether the crop is still to be planted, and in spring or summer."""
+    calendar = found.calendar
+    month = local_month(calendar.anchor.month, found.request.plot.hemisphere)  # six months on is six months back
+    return not calendar.stands and not calendar.growing and month in SPRING_AND_SUMMER

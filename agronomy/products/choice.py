@@ -68,6 +68,7 @@ class AvailableProducts:
             and material.key not in without
         ]
         self.chloride = chloride
+        self.is_open = only is None and not wanted  # nobody has said which bags it shall be
 
     def _may_use_up(self, material: Material) -> bool:
         return self.in_stock(material) and not material.is_caustic

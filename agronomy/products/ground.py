@@ -21,3 +21,4 @@ class Ground:
     caps: dict[str, float] = field(default_factory=dict)
     is_salty: bool = False
     is_field: bool = False
+    fed_at_planting: bool = False  # to be planted in the growing season, so that nitrogen may go on at planting

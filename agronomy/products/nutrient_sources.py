@@ -144,6 +144,37 @@ def _net_cost(
     return rate * shop.price_per_kg(material) - worth
 
 
+def choice_at(need: Need, material: Material, rate: float, still_needed: float, shop: AvailableProducts) -> Choice:
+    """A material at a rate [kg/ha] that is not the need's own, for two needs at once. Source: material-typical.
+
+    >>> from agronomy.intake.example import needs, shop, tables
+    >>> choice_at(needs()[1], tables.materials["npk_15_15_15"], 700.0, 40.0, shop()).rate_kg_per_ha
+    700.0
+    """
+    step = Step(
+        "a little over the least",
+        "the most that overdoes nothing",
+        {
+            "still needed": Figure(still_needed, "kg/ha"),
+            "share a crop gets": Figure(material.share[need.what], "fraction", material.source),
+        },
+        Figure(rate, "kg/ha"),
+        material.source,
+        material.name,
+    )
+    return Choice(
+        need=need,
+        material=material,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=rate * need.low_kg_per_ha / need.rate_kg_per_ha,
+        high_kg_per_ha=rate * need.high_kg_per_ha / need.rate_kg_per_ha,
+        supplies={nutrient: part * rate for nutrient, part in material.share.items()},
+        price_per_kg=shop.price_per_kg(material),
+        why="On so small a bed one bag that comes near is better than two that hit.",
+        working=(*need.working, step),
+    )
+
+
 def _choice(need: Need, material: Material, rate: float, still_needed: float, fitting: int, shop: AvailableProducts) -> Choice:
     share = material.share[need.what]
     step = Step(

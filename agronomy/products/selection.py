@@ -2,6 +2,7 @@
 
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
+from agronomy.products.few_bags import compound_for, wants_few_bags
 from agronomy.products.ground import Ground
 from agronomy.products.liming import choose_lime, choose_sulfur
 from agronomy.products.nutrient_sources import choose_source
@@ -29,13 +30,14 @@ def select(
 
     >>> from agronomy.intake.example import needs, shop, ground, tables
     >>> [choice.material.key for choice in select(needs(), ground(), shop(), tables)[0]]
-    ['dolomitic_limestone_ground', 'dap', 'potassium_chloride', 'urea']
+    ['dolomitic_limestone_ground', 'npk_15_15_15', 'urea']
     """
     by_what = {need.what: need for need in needs}
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
     choices: list[Choice] = []
     unmet: list[Unmet] = []
     met: list[Nothing] = []
+    few = wants_few_bags(remaining, ground, shop, tables)
     for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
         if need is None:
@@ -44,7 +46,10 @@ def select(
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
             continue
-        chosen = _choose(need, remaining, ground, shop, tables)
+        near = compound_for(by_what, remaining, ground, shop, tables) if what == "P" and aim == "rule" and few else None
+        if near is not None:
+            met.append(near[1])
+        chosen = near[0] if near is not None else _choose(need, remaining, ground, shop, tables)
         if isinstance(chosen, Unmet):
             unmet.append(chosen)
             continue
@@ -52,6 +57,8 @@ def select(
         for nutrient, amount in chosen.supplies.items():
             if nutrient in remaining:
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
+        if near is not None:
+            by_what.pop("K")
     if aim != "rule":
         from agronomy.products.optimiser import (
             LEAST_SHARE_OF_NEED,

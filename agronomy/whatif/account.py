@@ -45,7 +45,7 @@ def account(plan: Plan, tables: Tables) -> list[Line]:
 
     >>> from agronomy.intake.example import plan, tables
     >>> [line.nutrient for line in account(plan(), tables)]
-    ['N', 'P', 'K', 'Mg']
+    ['N', 'P', 'K', 'Mg', 'S']
     """
     needed = {need.what: need.rate_kg_per_ha for need in plan.needs}
     brought: dict[str, float] = {}
