@@ -97,6 +97,23 @@ def cec_estimate(clay_pct: float, organic_matter_pct: float, ph: float) -> float
     return clay_pct / 100 * clay + organic_matter_pct / HUMUS_PER_CARBON / 100 * carbon
 
 
+def is_low_activity(cec: float, clay_pct: float, organic_matter_pct: float, ph: float | None, tables: Tables) -> bool:
+    """Whether a measured exchange capacity [cmol/kg] is far below what the clay [%] would hold were it not kaolin or oxides.
+
+    Source: helling-1964.
+
+    >>> from agronomy.tables import load_tables
+    >>> is_low_activity(6.0, 50.0, 2.5, 5.2, load_tables()), is_low_activity(25.0, 50.0, 2.5, 5.2, load_tables())
+    (True, False)
+    """
+    figures, held_ph = tables.acidity, min(8.0, max(4.0, ph if ph is not None else 6.5))
+    if clay_pct < figures.low_activity_from_clay_pct.value:
+        return False
+    by_clay = cec_estimate(clay_pct, 0.0, held_ph)
+    by_humus = cec_estimate(0.0, min(organic_matter_pct, 15.0), held_ph)
+    return cec - by_humus < figures.low_activity_below_share.value * by_clay
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Soil:
     """The ground as the later stages need it. Units stand in the names."""
@@ -112,6 +129,7 @@ class Soil:
     bulk_density_measured: bool
     cec_cmol_per_kg: float
     cec_known: bool
+    low_activity_clay: bool
     depth_cm: float
     soil_mass_t_per_ha: float
     free_lime: bool | None
@@ -203,6 +221,7 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
         bulk_density_measured=plot.bulk_density_g_per_cm3 is not None,
         cec_cmol_per_kg=capacity,
         cec_known=cec is not None,
+        low_activity_clay=cec is not None and not mix and is_low_activity(cec, clay, om, ph, tables),
         depth_cm=plot.depth_cm,
         soil_mass_t_per_ha=mass,
         free_lime=plot.free_lime,

@@ -146,6 +146,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         unjudged=found.unjudged,
         doubts=(
             *(f"{item.says} {item.check}" for item in found.contradictions),
+            *_undated_nitrate(request),
             *(doubt.text for doubt in doubts_between(found.readings, tables).values()),
         ),
         notes=tuple(_notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]),
@@ -214,6 +215,8 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
     if not soil.texture_known:
         said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
+    if soil.low_activity_clay:
+        said.append("The exchange capacity is small for so much clay: it is reckoned as kaolin or oxide clay, which wants less lime.")
     if not soil.organic_matter_known and readings:
         said.append("Organic matter wasn't tested; an ordinary figure is used.")
     said += [
@@ -226,6 +229,12 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said
+
+
+def _undated_nitrate(request: Request) -> list[str]:
+    """A question where nitrate was sampled on a day that nobody told."""
+    undated = any(reading.analyte == "NO3-N" and reading.taken is None for reading in request.readings)
+    return ["When was the nitrate sampled? It moves with every rain, so it is not counted until you say."] if undated else []
 
 
 def _without_late_nitrogen(

@@ -33,7 +33,8 @@ class WarmthForm(DeskForm):
 def acidity(request, pk: int):
     plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
-    form = WarmthForm(request.GET, us=request.place.units == "us")
+    water = _own_water(found)
+    form = WarmthForm(request.GET, us=request.place.units == "us", usual={name: f"{value:g}" for name, value in water.items() if value})
     climate = found.request.climate if found is not None else None
     if climate is not None:
         form.fields[
@@ -44,11 +45,7 @@ def acidity(request, pk: int):
     context = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
     if found is None or found.acidity is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/acidity.html", context)
-    data = (
-        form.cleaned_data
-        if form.is_bound
-        else {"warmth": None, "months": _months_left(found.request.planting), "alkalinity": None, "water": None}
-    )
+    data = form.cleaned_data if form.is_bound else {"warmth": None, "months": _months_left(found.request.planting), **water}
     reader = reader_of(request.place, plot.area_m2)
     answers = answers_by(found.request.school, found, tables())
     answer, shop = answers.acidity, available_products(found.request, tables())
@@ -78,6 +75,14 @@ def acidity(request, pk: int):
 
 def _usual_warmth(climate) -> float:
     return tables().climate.awake_mean_c.value if climate is None else warm_season_mean(climate, ASLEEP_BELOW_C, tables())
+
+
+def _own_water(found) -> dict[str, float | None]:
+    """Alkalinity and yearly amount of the plot's own water, as far as they are known."""
+    if found is None:
+        return {"alkalinity": None, "water": None}
+    alkalinity = found.readings.get("alkalinity")
+    return {"alkalinity": alkalinity.value if alkalinity else None, "water": found.request.plot.watering_mm}
 
 
 def _months_left(planting) -> float | None:

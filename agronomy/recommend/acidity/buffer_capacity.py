@@ -8,7 +8,7 @@ from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import Mix
 
 
-def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) -> float:
+def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables, *, low_activity: bool = False) -> float:
     """pH buffer capacity [cmol/kg per pH unit] from clay and organic matter [%]. Source: helling-1964.
 
     Sound for mineral soils up to about 8 % organic matter; raises nothing.
@@ -18,7 +18,11 @@ def buffer_capacity(clay_pct: float, organic_matter_pct: float, tables: Tables) 
     1.77
     """
     figures = tables.acidity
-    return figures.buffer_clay_per_pct.value * clay_pct + figures.buffer_carbon_per_pct.value * organic_matter_pct / HUMUS_PER_CARBON
+    activity = figures.low_activity_buffer.value if low_activity else 1.0
+    return (
+        activity * figures.buffer_clay_per_pct.value * clay_pct
+        + figures.buffer_carbon_per_pct.value * organic_matter_pct / HUMUS_PER_CARBON
+    )
 
 
 def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
@@ -33,7 +37,7 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
     if (mix := in_mix(soil)) is not None:
         return per_litre(known(mix.caco3_g_per_l), depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
-    capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+    capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay)
     return capacity * tables.acidity.caco3_per_cmol_and_kg.value * mass_kg_per_ha
 
 
@@ -62,14 +66,15 @@ def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) 
     if (row := in_mix(soil)) is not None:
         inputs = {"for a litre": Figure(known(row.caco3_g_per_l), "g/L"), "depth": Figure(depth_cm, "cm")}
         return (Step("CaCO3 for one pH unit", "for a litre × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
-    capacity, figures = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables), tables.acidity
+    capacity, figures = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay), tables.acidity
     return (
         Step(
             "buffer capacity",
-            "of clay × clay + of carbon × organic carbon",
+            "of clay × clay" + (" × low activity" if soil.low_activity_clay else "") + " + of carbon × organic carbon",
             {
                 "of clay": Figure.of(figures.buffer_clay_per_pct),
                 "clay": Figure(soil.clay_pct, "%"),
+                **({"low activity": Figure.of(figures.low_activity_buffer)} if soil.low_activity_clay else {}),
                 "of carbon": Figure.of(figures.buffer_carbon_per_pct),
                 "organic carbon": Figure(soil.organic_matter_pct / HUMUS_PER_CARBON, "%"),
             },
@@ -146,14 +151,19 @@ def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_
 
 def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float, float]]:
     """What the need would be with other clay or organic matter, where these are only supposed."""
-    spans, now = [], buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables)
+    spans, now = [], buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay)
     if not soil.texture_known:
         clays = tables.acidity.supposed_clay_pct
-        low, high = (need * buffer_capacity(clay, soil.organic_matter_pct, tables) / now for clay in (clays.low, clays.high))
+        low, high = (
+            need * buffer_capacity(clay, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay) / now
+            for clay in (clays.low, clays.high)
+        )
         spans.append((low, high))
     if not soil.organic_matter_known:
         usual = tables.nutrients.default_organic_matter_pct
-        low, high = (need * buffer_capacity(soil.clay_pct, om, tables) / now for om in (usual.low, usual.high))
+        low, high = (
+            need * buffer_capacity(soil.clay_pct, om, tables, low_activity=soil.low_activity_clay) / now for om in (usual.low, usual.high)
+        )
         spans.append((low, high))
     return spans
 
