@@ -158,7 +158,7 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
         [
             per_rate,
             per_bag * leaning,
-            nearly_met * model.wanted * model.worth * (tie if aim != "money" else 1.0),
+            nearly_met * model.wanted * model.worth * (tie if aim != "money" else weights.nearly_times.value),
             short_times * model.wanted * model.worth,
         ]
     )

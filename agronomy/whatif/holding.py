@@ -233,11 +233,11 @@ class _Model:
         worth, reach = float(model.wanted @ model.worth) * hectares, model.reach
         lost = figures.lost_times.value * self.tables.nutrients.worth_per_kg_n.value * hectares if self.aim == "loss" else 0.0
         rates = self._columns(lost * model.loss, False, reach)
-        a_trip = a_bag if self.aim == "trips" else 1e-4
+        a_trip = a_bag if self.aim == "trips" else figures.a_trip.value
         switches = self._columns([a_trip * worth] * count, True, [1.0] * count)
         nearly, short = figures.nearly_met.value, figures.short_times.value
         by_need = model.wanted * model.worth * hectares
-        near = self._columns(nearly * by_need * (1.0 if self.aim == "money" else tie), False, [1.0] * len(by_need))
+        near = self._columns(nearly * by_need * (figures.nearly_times.value if self.aim == "money" else tie), False, [1.0] * len(by_need))
         rest = self._columns(short * by_need, False, mix.open / model.wanted + 1e-6)
         for m, item in enumerate(model.materials):
             self._row([(rates + m, 1.0), (switches + m, -reach[m])], -np.inf, 0.0)

@@ -23,6 +23,7 @@ from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, reading
 
 NEARLY_MET, SHORT_TIMES = TABLES.choice.nearly_met.value, TABLES.choice.short_times.value
+NEARLY_TIMES = TABLES.choice.nearly_times.value
 CROPS = sorted(TABLES.crops)
 ALL = tuple(sorted(TABLES.materials))
 QUICK = settings(max_examples=25, deadline=None)
@@ -57,7 +58,9 @@ def by_brute_force(made: Model, most_bags: int) -> float:
                 [np.hstack([-share, -near, -rest]), np.hstack([share, zero, zero]), np.hstack([beside, np.zeros((len(beside), 2 * needs))])]
             )
             limits = np.concatenate([-made.wanted, made.most, made.beside_most])
-            cost = np.concatenate([made.price[list(chosen)], NEARLY_MET * made.wanted * made.worth, SHORT_TIMES * made.wanted * made.worth])
+            cost = np.concatenate(
+                [made.price[list(chosen)], NEARLY_TIMES * NEARLY_MET * made.wanted * made.worth, SHORT_TIMES * made.wanted * made.worth]
+            )
             found = linprog(cost, A_ub=upper, b_ub=limits, bounds=[(0, None)] * size + [(0, 1)] * (2 * needs))
             if found.success:
                 best = min(best, found.fun + size * 1e-4 * float(made.wanted @ made.worth))

@@ -46,7 +46,11 @@ def test_hard_water_holds_the_forecast_of_ph_up():
     [("peas", "bed", "chlorine", "inoculant"), ("zinnia", "bale", "chloramine", "bale")],
 )
 def test_treated_water_and_what_lives(crop, kind, water, word):
-    sizes = {"area": None, "sizes": {"count": 6, "bale_length": "90 cm", "bale_width": "45 cm", "bale_height": "40 cm"}} if kind == "bale" else {}
+    sizes = (
+        {"area": None, "sizes": {"count": 6, "bale_length": "90 cm", "bale_width": "45 cm", "bale_height": "40 cm"}}
+        if kind == "bale"
+        else {}
+    )
     made = plan(document(reading(water, 2.0), crop=crop, kind=kind, **sizes))
     assert any(word in item.says for item in made.advice if "chlor" in item.says.lower())
 

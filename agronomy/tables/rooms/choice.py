@@ -42,6 +42,8 @@ class Choice:
     a_bag: Annotated[Parameter, Within(0, 1, "fraction")]
     lost_times: Annotated[Parameter, Within(0, 20, "times")]
     tie: Annotated[Parameter, Within(0.0001, 0.3, "fraction")]
+    a_trip: Annotated[Parameter, Within(0, 0.2, "fraction")]
+    nearly_times: Annotated[Parameter, Within(1, 10, "times")]
     nearly_met: Annotated[Parameter, Within(0, 0.5, "fraction")]
     window_above: Annotated[Parameter, Within(1, 3, "times")]
     window_above_secondary: Annotated[Parameter, Within(1, 10, "times")]
