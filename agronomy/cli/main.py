@@ -107,14 +107,25 @@ def _readings(args: argparse.Namespace, tables: Tables) -> None:
     content = _bytes(args.file)
     answers = {"medium": args.medium} | {key: value for key, _, value in (answer.partition("=") for answer in args.answer)}
     understood = understand(content, Path(args.file).name, tables, answers=answers, sheet=args.sheet)
+    open_ = [question for question in understood.questions if question.key not in answers]
+    if open_ and args.strict:
+        raise RequestError([_unanswered(question) for question in open_])
     remarks = []
     for line in lines_of(understood, tables):
         if isinstance(line, Remark):
             remarks.append({"row": line.row, "text": line.text})
         else:
             print(json.dumps(line.as_document(), ensure_ascii=False))
-    if remarks:
-        print(json.dumps({"remarks": remarks}, ensure_ascii=False), file=sys.stderr)
+    told = {"remarks": remarks, "understood": [*understood.said, *(f"{note.says}: “{note.line}”" for note in understood.notes)]}
+    told["questions"] = [
+        {"key": question.key, "text": question.text, "answers": [key for key, _ in question.choices]} for question in open_
+    ]
+    print(json.dumps({key: value for key, value in told.items() if value}, ensure_ascii=False), file=sys.stderr)
+
+
+def _unanswered(question: Any) -> RuleError:
+    choices = ", ".join(key for key, _ in question.choices[:12] if key)
+    return RuleError(question.key, None, question.text, f"answer with --answer “{question.key}=…”: {choices}")
 
 
 def _schema(args: argparse.Namespace, tables: Tables) -> None:
@@ -150,7 +161,7 @@ def _parser() -> argparse.ArgumentParser:
     conversion.set_defaults(act=_convert)
     for name in ("crops", "materials", "sources"):
         commands.add_parser(name, help=f"the table of {name} as JSON").set_defaults(act=_table)
-    readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, XLSX, JSON): one reading a line")
+    readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, mail, PDF, XLSX, JSON): one reading a line")
     readings.add_argument("file", help="the file, or - for standard input")
     readings.add_argument("--sheet", help="name of the sheet in a workbook")
     readings.add_argument("--medium", choices=["soil", "water", "leaf", "material"], default="soil", help="what was tested")
@@ -161,6 +172,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="KEY=VALUE",
         help='what the file does not say, such as "method:P=Olsen" or "unit:P=mg/kg"',
     )
+    readings.add_argument("--strict", action="store_true", help="exit 2 where the file leaves anything to ask, and say what")
     readings.set_defaults(act=_readings)
     schema = commands.add_parser("schema", help="the JSON Schema of a request or a plan")
     schema.add_argument("which", choices=["request", "plan"])

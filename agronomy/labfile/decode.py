@@ -12,12 +12,12 @@ BIGGEST_BYTES = 25_000_000
 BIGGEST_UNPACKED = 300_000_000
 STEEPEST_PACKING = 200
 _BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
+PICTURE = "type the figures in, or ask the laboratory for a spreadsheet, a mail or a PDF with text"
 _BINARY_STARTS = {
-    b"%PDF": ("a PDF", "ask the laboratory for a spreadsheet or CSV of it, or type the slip in"),
     b"\xd0\xcf\x11\xe0": ("a workbook of the old binary kind", "save it as .xlsx or CSV"),
-    b"\x89PNG": ("a picture", "type the slip in"),
-    b"\xff\xd8\xff": ("a picture", "type the slip in"),
-    b"GIF8": ("a picture", "type the slip in"),
+    b"\x89PNG": ("a picture", PICTURE),
+    b"\xff\xd8\xff": ("a picture", PICTURE),
+    b"GIF8": ("a picture", PICTURE),
     b"\x7fELF": ("a program", "send the laboratory's file"),
     b"MZ": ("a program", "send the laboratory's file"),
     b"\x1f\x8b": ("a packed file", "unpack it first"),
@@ -26,7 +26,7 @@ _SAMPLE = 60_000
 
 
 def kind_of(content: bytes, name: str) -> str:
-    """What the file is: xlsx, json or text. Raises RuleError for what is empty, too large, binary or a bomb."""
+    """What the file is: xlsx, pdf, json or text. Raises RuleError for what is empty, too large, binary or a bomb."""
     if not content.strip(b" \t\r\n\x00\xef\xbb\xbf"):
         raise RuleError("file", name, "the file is empty", "send the file with the results")
     if len(content) > BIGGEST_BYTES:
@@ -39,6 +39,8 @@ def kind_of(content: bytes, name: str) -> str:
     for start, (what, mend) in _BINARY_STARTS.items():
         if content.startswith(start):
             raise RuleError("file", name, f"this is {what}, which can't be read here", mend)
+    if content.startswith(b"%PDF"):
+        return "pdf"
     if content.startswith(b"PK\x03\x04"):
         _check_zip(content, name)
         return "xlsx"

@@ -2,15 +2,16 @@
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy.base.known import known
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.doubter import Doubter
-from agronomy.labfile.layout import Column
-from agronomy.labfile.understanding import Understanding, column_letters
-from agronomy.labfile.words import Heading
+from agronomy.labfile.layout import Column, column_of
+from agronomy.labfile.notes import layer_of
+from agronomy.labfile.understanding import Understanding, answered, column_letters
+from agronomy.labfile.words import Heading, unit_in
 from agronomy.tables import Tables
 
 
@@ -39,6 +40,9 @@ class Line:
     fix: str | None
     fix_value: str | None
     is_reading: bool  # whether it can be reckoned with; else it is kept as written
+    top_cm: float | None = None
+    bottom_cm: float | None = None
+    why: str = ""  # what it was understood by
 
     def as_document(self) -> dict:
         """The line as the command line writes it (docs/plan-format.md)."""
@@ -52,6 +56,13 @@ class Line:
             "row": self.row,
             "column": self.column,
             "doubt": self.doubt,
+            "is_reading": self.is_reading,
+            "as_written": self.as_written,
+            "why": self.why,
+            "rating": self.rating,
+            "taken": self.taken.isoformat() if self.taken else None,
+            "top_cm": self.top_cm,
+            "bottom_cm": self.bottom_cm,
         }
 
 
@@ -74,10 +85,12 @@ def lines_of(understood: Understanding, tables: Tables, *, overrides: dict[str, 
 
 class _Reader:
     def __init__(self, understood: Understanding, tables: Tables, overrides: dict[str, dict]):
+        self.understood = understood
         self.layout, self.sheet, self.lexicon = understood.layout, understood.sheet, understood.lexicon
         self.tables, self.overrides, self.doubter = tables, overrides, Doubter(tables)
         self.seen: set[tuple] = set()
         self.units: dict[tuple, str] = {}
+        self.open = frozenset(question.key for question in understood.questions) - understood.answers.keys()
 
     def down(self) -> Iterator[Line | Remark]:
         yield from self._remarks(0, self.layout.first_row, leave_out=range(self.layout.heading_row, self.layout.first_row))
@@ -88,6 +101,9 @@ class _Reader:
             if not any(row):
                 continue
             named = self._sample(row)
+            if self._is_summary(row, named):
+                yield self._remark(number, row)
+                continue
             made = list(make(number, row, named or sample))
             if made and any(line.typed is not None for line in made):
                 # a sample is named once above its rows in some long tables
@@ -97,6 +113,12 @@ class _Reader:
                 yield from made
             else:
                 yield self._remark(number, row)
+
+    def _is_summary(self, row: tuple[str, ...], named: str) -> bool:
+        """Whether a row is a mean, a limit or a sum of the rows above it, or the headings once more."""
+        if self.layout.heading_row >= 0 and row == self.sheet.rows[self.layout.heading_row]:
+            return True
+        return self.lexicon.is_a("skipped_rows", named or next(iter(cell for cell in row if cell), ""))
 
     def _is_result_row(self, row: tuple[str, ...]) -> bool:
         """Whether a row without a number is a sample's all the same: its values are there, but cannot be read."""
@@ -167,12 +189,16 @@ class _Reader:
         if not name or not cell:
             return
         said: Heading = self.lexicon.heading(name)
-        unit = self.lexicon.heading(f"x {at(layout.unit_at)}").unit if at(layout.unit_at) else said.unit
+        unit = unit_in(at(layout.unit_at)) if at(layout.unit_at) else None
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
         value_at = known(layout.value_at)
-        column = Column(
-            place=value_at, heading=name, analyte=said.analyte, oxide=said.oxide, unit=unit, method=method, rating_at=layout.rating_at
-        )
+        column = replace(column_of(value_at, name, said, unit=unit, method=method), rating_at=layout.rating_at)
+        column = answered(column, self.understood.answers, self.lexicon)
+        qualifier = at(layout.qualifier_at).strip()
+        if qualifier and qualifier[0] in "<>≤≥" and cell[:1].isdigit():
+            cell = f"{qualifier}{cell}"
+        elif qualifier in ("U", "ND", "nd"):
+            cell = f"<{cell}" if cell[:1].isdigit() else "ND"
         yield from self._line(number, value_at, cell, column, sample, self._date(row), row)
 
     def _line(self, number: int, place: int, text: str, column: Column, sample: str, taken: date | None, row) -> Iterator[Line]:
@@ -186,13 +212,16 @@ class _Reader:
         analyte = column.analyte
         unit = override.get("unit") or (self._unit(column, cell, row) if analyte else column.unit or "")
         method = override.get("method") or column.method or "not stated"
+        layer = self._layer(row)
         rating = cell.rating or (row[column.rating_at] if column.rating_at is not None and column.rating_at < len(row) else "")
         doubt, fix, fix_value, readable = cell.doubt, None, None, analyte is not None and cell.typed is not None
         if analyte is None:
-            doubt = "not an analyte we know; kept as it is written"
+            doubt = _why_kept(column)
+        elif f"unit:{column.heading}" in self.open and not cell.unit:
+            doubt, readable, unit = "the file does not say its unit: it waits for your answer", False, ""
         elif cell.typed is not None:
             doubt, fix, fix_value, readable = self._doubt(
-                analyte, cell, unit, method, sample, taken, doubt, settled=bool(override.get("settled"))
+                analyte, cell, unit, method, sample, taken, doubt, layer, settled=bool(override.get("settled"))
             )
         yield Line(
             sample=sample,
@@ -209,6 +238,9 @@ class _Reader:
             row=number + 1,
             column=letters,
             doubt=doubt,
+            top_cm=layer[0] if layer else None,
+            bottom_cm=layer[1] if layer else None,
+            why=self._why(column, cell, unit, method) if analyte else "",
             fix=fix,
             fix_value=fix_value,
             is_reading=readable,
@@ -219,26 +251,28 @@ class _Reader:
         said = cell.unit or column.unit or ""
         if said.startswith("column:"):
             place = int(said.removeprefix("column:"))
-            said = self.lexicon.heading(f"x {row[place]}").unit or "" if place < len(row) else ""
-        key = (known(column.analyte), column.oxide, said)
+            said = unit_in(row[place]) or "" if place < len(row) else ""
+        key = (known(column.analyte), column.oxide, column.ion, said)
         if key not in self.units:
             self.units[key] = self._house_unit(*key)
         return self.units[key]
 
-    def _house_unit(self, analyte: str, oxide: bool, said: str) -> str:
+    def _house_unit(self, analyte: str, oxide: bool, ion: str | None, said: str) -> str:
         row = self.tables.analytes[analyte]
         if row.base_unit == "pH":
             return ""
         said = said or row.default_unit
+        if ion and f"{'mg/kg' if said == 'ppm' else said} {ion}" in row.units:
+            return f"{'mg/kg' if said == 'ppm' else said} {ion}"
         if oxide and row.oxide and not said.endswith(row.oxide):
             return f"{'mg/kg' if said == 'ppm' else said} {row.oxide}"
         return said
 
     def _doubt(
-        self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, *, settled: bool
+        self, analyte: str, cell: Cell, unit: str, method: str, sample: str, taken: date | None, doubt: str | None, layer, *, settled: bool
     ):
         """The doubt in words, the unit or the value that would mend it, and whether the reading can be reckoned with."""
-        key = (sample, taken, analyte, unit, method)
+        key = (sample, taken, analyte, unit, method, layer)
         if not sample:
             doubt = doubt or "this row names no sample"
         elif key in self.seen:
@@ -253,7 +287,44 @@ class _Reader:
 
     def _date(self, row: tuple[str, ...]) -> date | None:
         place = self.layout.date_at
-        return parse_date(row[place], self.layout.date_order) if place is not None and place < len(row) and row[place] else None
+        if place is not None and place < len(row) and row[place]:
+            return parse_date(row[place], self.layout.date_order)
+        return parse_date(self.layout.day, self.layout.date_order) if self.layout.day else None
+
+    def _layer(self, row: tuple[str, ...]) -> tuple[float, float] | None:
+        """The layer that a row's sample is of: from its column, or from a line beside the table."""
+        place = self.layout.depth_at
+        if place is None or place >= len(row) or not row[place]:
+            return self.layout.layer_cm
+        heading = self.sheet.rows[self.layout.heading_row][place].lower()
+        return layer_of(row[place], "in" if re.search(r"\b(in|inch|inches)\b", heading) else "cm")
+
+    def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
+        """What told the analyte, the unit and the method of a reading."""
+        told = [f"“{column.heading}” is {self.tables.analytes[known(column.analyte)].name.lower()}"]
+        if unit:
+            told.append(f"{unit} {'stands beside the number' if cell.unit else 'is stated' if column.unit else 'is the usual unit'}")
+        if method != "not stated":
+            told.append(f"by {method}")
+        return "; ".join(told)
+
+
+def _why_kept(column: Column) -> str:
+    """Why a column makes no reading, in words."""
+    if column.meanings:
+        return "it may mean several things: it waits for your answer"
+    words = {
+        "index": "an index is a step of a scale, never an amount; kept as the laboratory's own",
+        "class": "a class is a verdict, never an amount; kept as the laboratory's own",
+        "share": "a share is no amount; kept as a remark",
+        "ratio": "a ratio is no amount; kept as a remark",
+        "recommendation": "the laboratory's advice, and no reading; kept beside ours",
+    }
+    if column.kind in words:
+        return words[column.kind]
+    if column.about:
+        return f"{column.about}: no table here reads it; kept as it is written"
+    return "not an analyte we know; kept as it is written"
 
 
 def parse_date(text: str, order: str = "dmy") -> date | None:

@@ -9,8 +9,10 @@ from datetime import date, datetime
 from typing import Any
 
 from agronomy.base.errors import RuleError
-from agronomy.labfile.decode import kind_of, text_of
+from agronomy.labfile.decode import PICTURE, kind_of, text_of
+from agronomy.labfile.prose import is_mail, text_of_mail
 
+MOST_PAGES = 200
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 _DELIMITERS = "\t;,|"
 
@@ -27,7 +29,12 @@ class Sheet:
 def sheets_of(content: bytes, name: str) -> list[Sheet]:
     """Every sheet of a CSV, text, XLSX or JSON file that holds a cell. Raises RuleError for a file that cannot be read."""
     kind = kind_of(content, name)
-    sheets = _workbook(content, name) if kind == "xlsx" else [_json(content, name)] if kind == "json" else [_text(content, name)]
+    if kind == "xlsx":
+        sheets = _workbook(content, name)
+    elif kind == "json":
+        sheets = [_json(content, name)]
+    else:
+        sheets = [_text(*running_text(content, name, kind), name)]
     filled = [sheet for sheet in sheets if any(any(row) for row in sheet.rows)]
     if not filled:
         raise RuleError("file", name, "there is no filled cell in this file", "send the file with the results")
@@ -50,8 +57,33 @@ def _too_long(count: int, name: str) -> None:
         raise RuleError("file", name, f"the file has more than {MOST_ROWS} rows", "part it")
 
 
-def _text(content: bytes, name: str) -> Sheet:
-    text, encoding = text_of(content, name)
+def running_text(content: bytes, name: str, kind: str) -> tuple[str, str]:
+    """The text of a text file, a mail or a PDF, and how it was read."""
+    if kind == "pdf":
+        return _pdf(content, name), "the text of a PDF"
+    if is_mail(content, name):
+        return text_of_mail(content), "a mail"
+    return text_of(content, name)
+
+
+def _pdf(content: bytes, name: str) -> str:
+    import pypdf  # only this kind of file needs it
+
+    try:
+        reader = pypdf.PdfReader(io.BytesIO(content))
+        if reader.is_encrypted and not reader.decrypt(""):
+            raise RuleError("file", name, "this PDF is locked with a password", "save it without, or type the figures in")
+        text = "\n".join(page.extract_text(extraction_mode="layout") for page in reader.pages[:MOST_PAGES])
+    except RuleError:
+        raise
+    except Exception:  # a broken PDF lets many kinds through
+        raise RuleError("file", name, "this PDF is broken", "ask the laboratory for it again, or for a spreadsheet") from None
+    if not text.strip():
+        raise RuleError("file", name, "this PDF holds a picture of the page and no text", PICTURE)
+    return text
+
+
+def _text(text: str, encoding: str, name: str) -> Sheet:
     text = text.replace("\r\n", "\n").replace("\r", "\n")
     lines = text.split("\n")
     _too_long(len(lines), name)

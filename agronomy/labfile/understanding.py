@@ -1,14 +1,18 @@
 """A laboratory's file understood: its sheet and layout, what was asked and answered, and what it says in words."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
-from agronomy.labfile.layout import GROUPS, Column, Layout, Question, guess
-from agronomy.labfile.sheets import Sheet, sheets_of
-from agronomy.labfile.words import Lexicon
+from agronomy.labfile.decode import kind_of
+from agronomy.labfile.layout import GROUPS, Column, Layout, Question, column_of, guess
+from agronomy.labfile.notes import Note, read_notes
+from agronomy.labfile.prose import table_of
+from agronomy.labfile.sheets import Sheet, running_text, sheets_of
+from agronomy.labfile.words import LONGEST_HEADING, Lexicon, unit_in
 from agronomy.tables import Tables
 
+LONGEST_PROSE, MOST_ASKED_ROWS = 400_000, 2000
 MEDIA = ("soil", "water", "leaf", "material")
 
 
@@ -22,6 +26,8 @@ class Understanding:
     layout: Layout
     lexicon: Lexicon
     said: tuple[str, ...]
+    answers: dict[str, str] = field(default_factory=dict)
+    notes: tuple[Note, ...] = ()
 
     @property
     def questions(self) -> tuple[Question, ...]:
@@ -41,18 +47,44 @@ def understand(
     medium = medium if medium in MEDIA else "soil"
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
-    chosen, layout = _choose(sheets, wanted, lexicon, name)
+    chosen, layout = _choose(sheets, wanted, lexicon, name, _prose(content, name, lexicon))
+    layout, notes = read_notes(layout, chosen, lexicon, answers)
     unanswered = _questions(layout, chosen, lexicon)
     layout = _apply(layout, answers, lexicon)
     # what was answered is still shown, so that an answer can be changed; an answer may lead to a further question
     asked = {question.key: question for question in (*unanswered, *_questions(layout, chosen, lexicon))}
     layout = replace(layout, questions=tuple(asked.values()))
     return Understanding(
-        name=name, sheets=tuple(sheets), sheet=chosen, layout=layout, lexicon=lexicon, said=_in_words(chosen, layout, sheets)
+        name=name,
+        sheets=tuple(sheets),
+        sheet=chosen,
+        layout=layout,
+        lexicon=lexicon,
+        said=_in_words(chosen, layout, sheets),
+        answers=answers,
+        notes=notes,
     )
 
 
-def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str):
+def _prose(content: bytes, name: str, lexicon: Lexicon) -> Sheet | None:
+    """The pairs of name and number of a text, a mail or a PDF as a long table of its own; None where there are none."""
+    kind = kind_of(content, name)
+    if kind not in ("text", "pdf"):
+        return None
+    text, said = running_text(content, name, kind)
+    rows = table_of(text[:LONGEST_PROSE], lexicon)
+    return Sheet(name, rows, f"{said}, line by line") if rows else None
+
+
+def _readings_in(sheet: Sheet, layout: Layout) -> int:
+    """About how many readings a layout finds."""
+    if layout.kind == "long":
+        return len(sheet.rows) - layout.first_row
+    analytes = sum(column.analyte is not None for column in layout.columns)
+    return analytes * (len(layout.sample_at) if layout.kind == "across" else len(sheet.rows) - layout.first_row)
+
+
+def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str, prose: Sheet | None):
     if wanted:
         found = [sheet for sheet in sheets if sheet.name == wanted]
         if not found:
@@ -61,6 +93,10 @@ def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str
             )
         sheets = found
     guessed = [(sheet, layout) for sheet in sheets if (layout := guess(sheet, lexicon))]
+    if prose is not None and (layout := guess(prose, lexicon)) and len(prose.rows) > 1:
+        told = sum(len(row) > 1 for row in prose.rows) - 1
+        if told >= max((_readings_in(*pair) for pair in guessed), default=0):
+            return prose, layout
     if not guessed:
         raise RuleError("file", name, "no results were found in this file", "a table needs headings such as pH, P, K; or type the slip in")
     return max(guessed, key=lambda pair: (len(pair[1].columns) or 5) * min(len(pair[0].rows), 500))
@@ -74,11 +110,11 @@ def _apply(layout: Layout, answers: dict[str, str], lexicon: Lexicon) -> Layout:
     if answers.get("sample", "").isdecimal():
         first = int(answers["sample"])
         layout = replace(layout, sample_at=(first, *(place for place in layout.sample_at if place != first)))
-    columns = tuple(_answered(column, answers, lexicon) for column in layout.columns)
+    columns = tuple(answered(column, answers, lexicon) for column in layout.columns)
     return replace(layout, columns=columns)
 
 
-def _answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Column:
+def answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Column:
     analytes = lexicon.tables.analytes
     named = answers.get(f"analyte:{column.heading}")
     if named is not None and (named == "" or named in analytes):
@@ -117,17 +153,17 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
                 "dmy",
             )
         )
-    for column in layout.columns:
+    for column in (*layout.columns, *_long_columns(layout, sheet, lexicon)):
+        if column.analyte is None and column.is_known and not column.meanings:
+            continue
         if column.analyte is None:
             asked.append(_which_analyte(column, layout.medium, lexicon))
         elif column.unit is None and len(units := analytes[column.analyte].units) > 1:
             row = analytes[column.analyte]
             fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row.oxide}")] or units
-            asked.append(
-                Question(
-                    f"unit:{column.heading}", f"In which unit is “{column.heading}”?", tuple((unit, unit) for unit in fitting), fitting[0]
-                )
-            )
+            default = next((unit for unit in fitting if unit == column.usual_unit), fitting[0])
+            choices = tuple((unit, unit) for unit in fitting)
+            asked.append(Question(f"unit:{column.heading}", f"In which unit is “{column.heading}”?", choices, default))
     for group, members in GROUPS.items():
         open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
         if open_ and layout.medium == "soil":
@@ -139,8 +175,25 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
     return tuple(asked)
 
 
+def _long_columns(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> list[Column]:
+    """The things that a long table names without a unit, each once, as columns to ask about."""
+    if layout.kind != "long" or layout.analyte_at is None:
+        return []
+    found: dict[str, Column] = {}
+    for row in sheet.rows[layout.first_row : layout.first_row + MOST_ASKED_ROWS]:
+        name = row[layout.analyte_at] if layout.analyte_at < len(row) else ""
+        told = row[layout.unit_at] if layout.unit_at is not None and layout.unit_at < len(row) else ""
+        value = row[layout.value_at] if layout.value_at is not None and layout.value_at < len(row) else ""
+        if name and value and name not in found and len(name) <= LONGEST_HEADING:
+            said = lexicon.heading(name)
+            found[name] = column_of(layout.value_at or 0, name, said, unit=unit_in(told) or unit_in(value))
+    return [column for column in found.values() if column.unit is None]
+
+
 def _which_analyte(column: Column, medium: str, lexicon: Lexicon) -> Question:
-    known = tuple((key, row.name) for key, row in lexicon.tables.analytes.items() if row.medium == medium)
+    known = tuple(
+        (key, row.name) for key, row in lexicon.tables.analytes.items() if row.medium == medium and key in (column.meanings or (key,))
+    )
     return Question(f"analyte:{column.heading}", f"What is “{column.heading}”?", (("", "none of these: keep it as written"), *known), "")
 
 

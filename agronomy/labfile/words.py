@@ -1,106 +1,46 @@
-"""What words in a laboratory's file mean: names of analytes, units and methods, in four languages."""
+"""What words in a laboratory's file mean: headings with analyte, unit and method, and the words that stand for numbers."""
 
 import re
 import unicodedata
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from agronomy.tables import Tables
+from agronomy.tables import Tables, load_tables
+from agronomy.tables.rooms.labfile import LabHeading
 
-# Units as laboratories spell them, squeezed (small letters, no spaces), and as the house writes them.
-_UNITS = {
-    "mg/kg": "mg/kg",
-    "mgkg-1": "mg/kg",
-    "mg.kg-1": "mg/kg",
-    "mg*kg-1": "mg/kg",
-    "ppm": "ppm",
-    "ug/g": "mg/kg",
-    "mg/l": "mg/L",
-    "mg/dm3": "mg/L",
-    "g/m3": "mg/L",
-    "mg/100g": "mg/100 g",
-    "mg/100gboden": "mg/100 g",
-    "lb/a": "lb/acre",
-    "lb/ac": "lb/acre",
-    "lbs/a": "lb/acre",
-    "lbs/ac": "lb/acre",
-    "lbs/acre": "lb/acre",
-    "lb/acre": "lb/acre",
-    "#/a": "lb/acre",
-    "#/acre": "lb/acre",
-    "kg/ha": "kg/ha",
-    "t/ha": "t/ha",
-    "dt/hacao": "dt/ha CaO",
-    "ton/acre": "ton/acre",
-    "tons/acre": "ton/acre",
-    "tons/a": "ton/acre",
-    "t/ac": "ton/acre",
-    "lb/1000ft2": "lb/1000 ft2",
-    "lb/1000sqft": "lb/1000 ft2",
-    "meq/100g": "meq/100 g",
-    "me/100g": "meq/100 g",
-    "cmol/kg": "cmol/kg",
-    "cmolc/kg": "cmol/kg",
-    "cmol+/kg": "cmol/kg",
-    "cmol(+)/kg": "cmol/kg",
-    "cmol(c)/kg": "cmol/kg",
-    "mmol/kg": "mmol/kg",
-    "mmolc/kg": "mmol/kg",
-    "%": "%",
-    "percent": "%",
-    "g/100g": "%",
-    "g/kg": "g/kg",
-    "ds/m": "dS/m",
-    "ms/cm": "mS/cm",
-    "mmho/cm": "mS/cm",
-    "mmhos/cm": "mS/cm",
-    "us/cm": "uS/cm",
-    "meq/l": "meq/L",
-    "me/l": "meq/L",
-    "mmol/l": "mmol/L",
-    "mg/lcaco3": "mg/L CaCO3",
-    "mgcaco3/l": "mg/L CaCO3",
-    "ppmcaco3": "mg/L CaCO3",
-    "mg/lhco3": "mg/L HCO3",
-    "dh": "°dH",
-    "°dh": "°dH",
-    "fh": "°fH",
-    "°fh": "°fH",
-    "°f": "°fH",
-    "gpg": "gpg",
-    "kg/t": "kg/t",
-    "mg/kgp2o5": "mg/kg P2O5",
-    "mg/kgk2o": "mg/kg K2O",
-    "mg/100gp2o5": "mg/100 g P2O5",
-    "mg/100gk2o": "mg/100 g K2O",
-    "s.u.": "pH",
-    "su": "pH",
-    "phunits": "pH",
-    "mgp2o5/100g": "mg/100 g P2O5",
-    "mgk2o/100g": "mg/100 g K2O",
-    "mgp/kg": "mg/kg",
-    "mgk/kg": "mg/kg",
-    "%caco3": "% CaCO3",
-    "%cao": "% CaO",
-}
-_UNIT_PATTERN = re.compile(
-    r"(?<![a-z0-9])("
-    + "|".join(sorted((re.escape(unit) for unit in _UNITS if unit not in ("%", "su", "dh", "fh")), key=len, reverse=True))
-    + r")(?![a-z0-9])"
-)
-
-
+_LETTERS = str.maketrans({"ß": "ss", "ø": "o", "Ø": "O", "ł": "l", "Ł": "L", "æ": "ae", "µ": "u", "μ": "u", "−": "-"})
 _OXIDES = {"p2o5": "P2O5", "k2o": "K2O", "cao": "CaO", "mgo": "MgO"}
+_IONS = {"ion NO3": "NO3", "ion NH4": "NH4", "ion SO4": "SO4", "oxide SO3": "SO3", "oxide Na2O": "Na2O", "ion HCO3": "HCO3"}
+_NOT_ALONE = frozenset({"%", "su", "dh", "fh", "g/l", "t/a"})  # too short to be looked for inside other words
+ADMIN = ("sample", "lab_number", "date", "depth", "crop", "client", "determination", "value", "unit", "method", "limit")
+LONGEST_HEADING = 80
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Heading:
-    """What a column's heading says: analyte, whether as oxide, unit and method (each None where it does not say)."""
+    """What a heading says. `kind` is one of the table's; "" where it names nothing we know.
 
-    analyte: str | None
-    oxide: bool
-    unit: str | None
-    method: str | None
+    `unit` and `method` only where the heading states them; `usual_unit` is what such a column mostly has, good for a question only.
+    `meanings` holds the analytes that it may mean where it may mean several.
+    """
+
+    analyte: str | None = None
+    about: str = ""
+    kind: str = ""
+    form: str = ""
+    unit: str | None = None
+    usual_unit: str | None = None
+    method: str | None = None
+    meanings: tuple[str, ...] = ()
+
+    @property
+    def oxide(self) -> bool:
+        return self.form in ("oxide P2O5", "oxide K2O", "oxide CaO", "oxide MgO")
+
+    @property
+    def ion(self) -> str | None:
+        """The ion or oxide that has a unit of its own ("mg/kg NO3")."""
+        return _IONS.get(self.form)
 
 
 @lru_cache(maxsize=8192)
@@ -110,14 +50,34 @@ def plain(text: str) -> str:
     >>> plain("Matière  organique (%)"), plain("NO₃-N")
     ('matiere organique', 'no3 n')
     """
-    text = unicodedata.normalize("NFKD", text.replace("ß", "ss").replace("ø", "o")).lower()
-    text = "".join(character for character in text if not unicodedata.combining(character))
-    return re.sub(r"[^a-z0-9]+", " ", text).strip()
+    return re.sub(r"[^a-z0-9]+", " ", _bare(text)).strip()
+
+
+@lru_cache(maxsize=8192)
+def heading_key(text: str) -> str:
+    """As `plain`, but with the signs that tell headings apart.
+
+    >>> heading_key("% K (sat.)"), heading_key("H+Al")
+    ('% k sat', 'h+al')
+    """
+    return re.sub(r"[^a-z0-9%+<:]+", " ", _bare(text)).strip()
+
+
+def _bare(text: str) -> str:
+    text = unicodedata.normalize("NFKD", text.translate(_LETTERS)).lower()
+    return "".join(character for character in text if not unicodedata.combining(character))
 
 
 def _squeezed(text: str) -> str:
-    text = unicodedata.normalize("NFKC", text).replace("µ", "u").replace("μ", "u").replace("−", "-").replace("⁻¹", "-1").lower()
+    text = unicodedata.normalize("NFKC", text).translate(_LETTERS).replace("⁻¹", "-1").lower()
     return re.sub(r"[\s_]+", "", text)
+
+
+@lru_cache(maxsize=1)
+def _spellings() -> tuple[dict[str, str], re.Pattern]:
+    units = {key: row.unit for key, row in load_tables().labfile.units.items()}
+    found = sorted((re.escape(unit) for unit in units if unit not in _NOT_ALONE), key=len, reverse=True)
+    return units, re.compile(r"(?<![a-z0-9])(" + "|".join(found) + r")(?![a-z0-9])")
 
 
 @lru_cache(maxsize=4096)
@@ -127,126 +87,162 @@ def unit_in(text: str) -> str | None:
     >>> unit_in("mg/100g"), unit_in("Kalium [mg / kg]"), unit_in("P_ppm"), unit_in("humus %")
     ('mg/100 g', 'mg/kg', 'ppm', '%')
     """
-    squeezed = _squeezed(text)
-    if squeezed in _UNITS:
-        return _UNITS[squeezed]
-    loose = re.sub(r"\s*/\s*", "/", unicodedata.normalize("NFKC", text).replace("μ", "u").replace("µ", "u").lower())
+    units, _ = _spellings()
+    squeezed = _squeezed(text).strip("()[]")
+    if squeezed in units:
+        return units[squeezed]
+    found = _unit_span(text)
+    if found is None:
+        return "%" if "%" in text else None
+    unit, _, loose = found
+    oxide = re.search(r"(?<![a-z0-9])(p2o5|k2o|cao|mgo)(?![a-z0-9])", loose)
+    return f"{unit} {_OXIDES[oxide.group(1)]}" if oxide and unit in ("mg/kg", "ppm", "mg/100 g", "g/kg") else unit
+
+
+def _unit_span(text: str) -> tuple[str, tuple[int, int], str] | None:
+    """A unit among other words, where it stands, and the text that it stands in."""
+    units, pattern = _spellings()
+    loose = unicodedata.normalize("NFKC", text).translate(_LETTERS).lower()
+    loose = re.sub(r"\s*/\s*", "/", loose)
     loose = re.sub(r"/\s*(\d+)\s+(?=[a-z])", r"/\1", loose).replace("_", " ")
-    found = _UNIT_PATTERN.search(loose)
-    if found:
-        unit = _UNITS[found.group(1)]
-        oxide = re.search(r"(?<![a-z0-9])(p2o5|k2o|cao|mgo)(?![a-z0-9])", loose)
-        return f"{unit} {_OXIDES[oxide.group(1)]}" if oxide and unit in ("mg/kg", "mg/100 g") else unit
-    return "%" if "%" in text else None
+    loose = re.sub(r"(?<=[a-z]) (?=(?:kg|dm|l|g|ha|m|cm)-\d)", "", loose)  # "mg kg-1"
+    found = pattern.search(loose)
+    return (units[found.group(1)], found.span(), loose) if found else None
+
+
+def without_unit(text: str) -> str:
+    """The text without the unit that it names, and without a trailing per cent sign.
+
+    >>> without_unit("Kalium [mg / kg]"), without_unit("P ppm")
+    ('kalium', 'p')
+    """
+    found = _unit_span(text)
+    if found is not None:
+        _, (start, end), loose = found
+        text = f"{loose[:start]} {loose[end:]}"
+    return heading_key(text.replace("%", " "))
 
 
 class Lexicon:
-    """The names of the tables, ready for looking up in one medium (soil, water, leaf or material)."""
+    """The headings of the tables, ready for looking up in one medium (soil, water, leaf or material)."""
 
     def __init__(self, tables: Tables, medium: str):
         self.tables, self.medium = tables, medium
-        self.names = {name: (row.analyte, row.oxide) for row in tables.labfile.names if row.medium == medium for name in row.names}
-        self.names |= {
-            plain(row.name): (key, False)
-            for key, row in tables.analytes.items()
-            if row.medium == medium and plain(row.name) not in self.names
-        }
+        self.rows: dict[str, list[LabHeading]] = {}
+        for row in tables.labfile.headings:
+            if row.medium in (medium, "any"):
+                self.rows.setdefault(heading_key(row.heading), []).append(row)
+        self.names = {key: rows[0] for key, rows in self.rows.items() if any(row.kind == "amount" for row in rows)}
+        self.own = {plain(row.name): key for key, row in tables.analytes.items() if row.medium == medium}
         self.methods = [(name, row.method, set(row.analytes)) for row in tables.readings.extractants for name in row.names]
         self.methods.sort(key=lambda item: -len(item[0]))
         self.words = {
             kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words)
             for kind, words in tables.labfile.words
+            if kind != "parts"
         }
         self._kept: dict[str, Heading] = {}
 
     def heading(self, text: str) -> Heading:
-        """What a heading says; an empty Heading for one that names no analyte."""
+        """What a heading says; an empty Heading for one that names nothing we know."""
         if text not in self._kept:
             self._kept[text] = self._heading(text)
         return self._kept[text]
 
     def _heading(self, text: str) -> Heading:
-        if not text or len(text) > 80:
-            return Heading(None, False, None, None)
-        unit = unit_in(text)
-        bare = plain(re.sub(r"[\[(].*?[\])]", " ", text))
-        bare = self._without_unit(bare)
-        # the longest run of words that is a name; what is left over may be a method
-        for candidate in (self._without_unit(plain(text)), bare):
-            found = self._name_in(candidate)
-            if found:
-                (analyte, oxide), rest = found
-                method = self.method(f"{rest} {candidate}", analyte) or self.method(plain(text), analyte)
-                return Heading(analyte, oxide, unit, method)
-        return Heading(None, False, unit, None)
+        if not text or len(text) > LONGEST_HEADING:
+            return Heading()
+        said = unit_in(text)
+        for candidate, rest in self._candidates(text):
+            rows = self.rows.get(candidate)
+            if rows:
+                return self._of_rows(rows, said, f"{rest} {text}")
+            if candidate in self.own:
+                key = self.own[candidate]
+                return self._finished(Heading(analyte=key, kind="amount"), said, f"{rest} {text}")
+        return Heading(unit=said)
 
-    def _without_unit(self, text: str) -> str:
-        for unit in (
-            "mg kg",
-            "mg l",
-            "mg 100 g",
-            "mg 100g",
-            "lb acre",
-            "lbs acre",
-            "lb a",
-            "lb ac",
-            "lbs a",
-            "lbs ac",
-            "kg ha",
-            "meq 100 g",
-            "meq 100g",
-            "me 100g",
-            "cmol kg",
-            "cmolc kg",
-            "mmol kg",
-            "g kg",
-            "ppm",
-            "ds m",
-            "ms cm",
-            "us cm",
-            "mmhos cm",
-            "t ha",
-            "mg dm3",
-            "mmol l",
-            "meq l",
-            "dt ha cao",
-            "caco3 l",
-        ):
-            if text != unit and (text.endswith(" " + unit) or text.startswith(unit + " ") or f" {unit} " in text):
-                text = re.sub(rf"(?<![a-z0-9]){unit}(?![a-z0-9])", " ", text)
-        return re.sub(r"\s+", " ", text).strip()
+    def _candidates(self, text: str):
+        """The heading as it stands, then without unit, brackets, method and filling words: what is looked up, and what was left out."""
+        opened = re.sub(r"[\[(].*?[\])]", " ", text)
+        parted = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Za-z])_|_(?=[A-Za-z])", " ", text)
+        firsts = dict.fromkeys(
+            [
+                heading_key(text),
+                without_unit(text),
+                heading_key(opened),
+                without_unit(opened),
+                heading_key(parted),
+                without_unit(parted),
+                plain(opened),
+            ]
+        )
+        for first in firsts:
+            if first:
+                yield first, ""
+        for first in firsts:
+            yield from self._without_method(first)
 
-    def _name_in(self, text: str):
-        if text in self.names:
-            return self.names[text], ""
+    def _without_method(self, text: str):
+        """Names with a method or filling words beside them, such as "p olsen" or "mehlich 3 phosphorus", and nothing else."""
         words = text.split(" ")
         if len(words) > 7:
-            return None
-        # a name with a method beside it, such as "p olsen" or "mehlich 3 phosphorus", and nothing else
+            return
         for length in range(len(words) - 1, 0, -1):
-            for start in (0, len(words) - length):
+            for start in dict.fromkeys((0, len(words) - length)):
                 name, rest = " ".join(words[start : start + length]), " ".join(words[:start] + words[start + length :])
-                if name not in self.names:
-                    continue
-                analyte, oxide = self.names[name]
-                if self._is_method(rest) or rest in _FILLERS or rest.isdigit() or self.names.get(rest, ("", None))[0] == analyte:
-                    return (analyte, oxide or self.names.get(rest, ("", False))[1]), rest
-                if re.fullmatch(r"(as |als |en |como )?(p2o5|k2o|cao|mgo)", rest):
-                    return (analyte, True), rest
-        return None
+                if name in self.names or name in self.own:
+                    oxide = re.fullmatch(r"(?:as |als |en |como )?(p2o5|k2o|cao|mgo)", rest)
+                    if oxide and oxide.group(1) in self.rows:
+                        yield oxide.group(1), rest
+                    elif self._fills(rest, name):
+                        yield name, rest
+
+    def _fills(self, rest: str, name: str) -> bool:
+        words = [word for word in plain(rest).split(" ") if word not in self.words["fillers"]]
+        if not words or all(word.isdigit() for word in words):
+            return True
+        left = " ".join(words)
+        if self._is_method(left):
+            return True
+        ours, theirs = self.rows.get(name, ()), self.rows.get(left, ())
+        return bool(ours and theirs) and any(mine.analyte and mine.analyte == other.analyte for mine in ours for other in theirs)
+
+    def _of_rows(self, rows: list[LabHeading], said: str | None, text: str) -> Heading:
+        """One meaning out of the rows of a heading; by its unit where there are several, else all of them for a question."""
+        made = [_meaning(row) for row in rows]
+        amounts = [item for item in made if item.kind not in ADMIN]
+        made = amounts or made
+        distinct = {(item.analyte, item.about, item.form) for item in made}
+        if len(distinct) > 1 and said:
+            fitting = [item for item in made if item.analyte and self._has_unit(item, said)]
+            made = fitting or made
+            distinct = {(item.analyte, item.about, item.form) for item in made}
+        first = made[0]
+        if len({(analyte, about) for analyte, about, _ in distinct}) > 1:
+            meanings = tuple(dict.fromkeys(item.analyte for item in made if item.analyte))
+            return Heading(kind="amount", unit=said, meanings=meanings)
+        if len(distinct) > 1:  # one analyte, as element or as oxide: the unit has to tell
+            told = next((item for item in made if said and item.form and said.endswith(item.form.split(" ")[-1])), None)
+            first = told or replace(next((item for item in made if not item.form), first), usual_unit=None)
+        units = {item.usual_unit for item in made}
+        if len(units) > 1:
+            first = replace(first, usual_unit=None)
+        return self._finished(first, said, text)
+
+    def _has_unit(self, item: Heading, unit: str) -> bool:
+        return unit in self.tables.analytes[item.analyte].units if item.analyte else False
+
+    def _finished(self, heading: Heading, said: str | None, text: str) -> Heading:
+        """The heading with the unit and the method that stand beside its name."""
+        if heading.analyte is None:
+            return replace(heading, unit=said or heading.unit)
+        method = heading.method or self.method(text, heading.analyte)
+        unit = heading.unit if heading.unit and (said in (None, "%") or heading.form == "index x10") else said
+        return replace(heading, unit=unit or heading.unit, method=method)
 
     def _is_method(self, text: str) -> bool:
-        return any(text == name for name, _, _ in self.methods) or text in (
-            "cal",
-            "dl",
-            "al",
-            "extractable",
-            "available",
-            "total",
-            "icp",
-            "joret hebert",
-            "dyer",
-        )
+        return any(text == name for name, _, _ in self.methods) or text in self.words["bare_methods"]
 
     def method(self, text: str, analyte: str) -> str | None:
         """The method for an analyte that a text names."""
@@ -256,30 +252,36 @@ class Lexicon:
                 return method
         return None
 
+    def methods_in(self, text: str) -> list[tuple[str, set[str]]]:
+        """Every method that a text names, with the analytes that it measures; longer names first, so that none is found in another."""
+        padded, found = f" {plain(text)} ", []
+        for name, method, analytes in self.methods:
+            if len(name) > 1 and f" {name} " in padded and not name.isdigit():
+                found.append((method, analytes))
+        return found
+
+    def kind_of(self, text: str) -> str:
+        """What kind of column a heading makes ("sample", "lab_number", "date", ...); "" where it does not say."""
+        kinds = [row.kind for row in self.rows.get(heading_key(text), ()) or self.rows.get(plain(re.sub(r"[\[(].*?[\])]", " ", text)), ())]
+        admin = next((kind for kind in kinds if kind in ADMIN), "")
+        if admin:
+            return admin
+        words = set(plain(text).split(" "))  # telling words in a new order: "lab ref", "client sample", "reported value"
+        return next((row.kind for row in self.tables.labfile.words.parts if all(words & set(group) for group in row.groups)), "")
+
     def is_a(self, kind: str, text: str) -> bool:
-        """Whether a cell is one of the words of a kind (sample, date, unit, nothing, ...)."""
+        """Whether a cell is one of the words of a kind (rating, nothing, not_detected, ...)."""
         return (text.strip().lower() if kind in ("nothing", "not_detected", "trace") else plain(text)) in self.words[kind]
 
 
-_FILLERS = {
-    "",
-    "soil",
-    "boden",
-    "sol",
-    "suelo",
-    "extractable",
-    "available",
-    "exchangeable",
-    "result",
-    "value",
-    "level",
-    "test",
-    "content",
-    "gehalt",
-    "as",
-    "total",
-    "ppm",
-    "pflanzenverfugbar",
-    "mineral",
-    "assimilable",
-}
+def _meaning(row: LabHeading) -> Heading:
+    unit = row.unit or None
+    return Heading(
+        analyte=row.analyte,
+        about=row.about or "",
+        kind=row.kind,
+        form=row.form or "",
+        unit=unit if row.unit_stated else None,
+        usual_unit=unit,
+        method=row.method if row.method_stated else None,
+    )

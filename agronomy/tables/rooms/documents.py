@@ -263,6 +263,13 @@ class RulePages(RootModel[Mapping[str, RulePage]]):
     model_config = ConfigDict(frozen=True)
 
 
+class LabParts(Strict):
+    """Words that make a kind of heading together, in any order: one of each group."""
+
+    kind: str
+    groups: tuple[tuple[str, ...], ...]
+
+
 class LabWords(Strict):
     """Words of laboratories' files, in small letters."""
 
@@ -278,3 +285,7 @@ class LabWords(Strict):
     not_detected: tuple[str, ...]
     trace: tuple[str, ...]
     ratings: tuple[str, ...]
+    fillers: tuple[str, ...]
+    bare_methods: tuple[str, ...]
+    skipped_rows: tuple[str, ...]
+    parts: tuple[LabParts, ...]

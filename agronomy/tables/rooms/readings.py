@@ -74,7 +74,7 @@ class SpecialUnit(Cited):
 
     analyte: Annotated[str, Names("analytes")]
     unit: str
-    factor: Annotated[float, Within(0.001, 200, "base unit per unit")]
+    factor: Annotated[float, Within(0.001, 1000, "base unit per unit")]
     says: str
 
 

@@ -1,0 +1,129 @@
+"""Head and foot lines of a laboratory's table: extractants, units, depth and day that hold for all of it. Each can be left out."""
+
+import re
+from dataclasses import dataclass, replace
+
+from agronomy.labfile.layout import Layout
+from agronomy.labfile.prose import DAY, TAKEN
+from agronomy.labfile.sheets import Sheet
+from agronomy.labfile.words import Lexicon, plain, unit_in
+
+FARTHEST = 40  # rows above and below the table that are looked at
+_UNITS_FOR_ALL = re.compile(r"\b(results?|values?|units?|concentrations?|figures|ergebnisse|werte|resultats|valeurs|resultados|valores)\b")
+_DEPTH = re.compile(
+    r"\b(?:depth|tiefe|profondeur|profundidad|profundidade|diepte|dybde|djup|layer)\D{0,25}?"
+    r"(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*(cm|in\b|inch|inches|\")",
+    re.IGNORECASE,
+)
+_BY = re.compile(r"\b(by|with|using|extract\w*|method\w*|extraktion|methode|extraction|extraccion|metodo|in)\b|:|=")
+_LEFT_OUT = "no"
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Something that a line beside the table says: its key for an answer, what was understood, and the line itself."""
+
+    key: str
+    says: str
+    line: str
+    row: int
+
+
+def read_notes(layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str, str]) -> tuple[Layout, tuple[Note, ...]]:
+    """The layout with what the lines beside the table add, and those notes; a note that was answered "no" adds nothing."""
+    notes: list[Note] = []
+    for row, line in _lines(layout, sheet):
+        layout = _methods(layout, row, line, lexicon, answers, notes)
+        layout = _unit(layout, row, line, lexicon, answers, notes)
+        layout = _depth(layout, row, line, answers, notes)
+        layout = _day(layout, row, line, answers, notes)
+    return layout, tuple(notes)
+
+
+def _lines(layout: Layout, sheet: Sheet) -> list[tuple[int, str]]:
+    """The head lines, and the last lines, that are no rows of the table."""
+    head = range(max(0, layout.heading_row - FARTHEST), max(0, layout.heading_row))
+    foot = range(max(layout.first_row, len(sheet.rows) - FARTHEST), len(sheet.rows))
+    found = []
+    for number in (*head, *foot):
+        cells = [cell for cell in sheet.rows[number] if cell]
+        if cells and (number in head or len(cells) <= 2):
+            found.append((number, " ".join(cells)))
+    return found
+
+
+def _kept(key: str, says: str, line: str, row: int, answers: dict[str, str], notes: list[Note]) -> bool:
+    notes.append(Note(key, says, line[:200], row + 1))
+    return answers.get(key) != _LEFT_OUT
+
+
+def _methods(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
+    """Extractants: of the analytes that a clause names, else of all that the extractant measures."""
+    for clause in re.split(r"[.;](?:\s|$)|,\s(?=[^,]*\b(?:by|with|in|:)\b)", line):
+        methods = lexicon.methods_in(clause)
+        if not methods:
+            continue
+        named = {said.analyte for word in _words(clause) if (said := lexicon.heading(word)).analyte and said.kind == "amount"}
+        told = _BY.search(plain(clause) + clause)
+        if not named and not told:
+            continue
+        for method, analytes in methods:
+            wanted = (named & analytes) if named else analytes
+            hit = [column for column in layout.columns if column.analyte in wanted and column.method is None]
+            if not hit:
+                continue
+            names = ", ".join(dict.fromkeys(column.analyte for column in hit if column.analyte))
+            if _kept(f"note:{row + 1}:{method}", f"{names} by {method}", line, row, answers, notes):
+                columns = tuple(replace(column, method=method) if column in hit else column for column in layout.columns)
+                layout = replace(layout, columns=columns)
+    return layout
+
+
+def _words(clause: str) -> list[str]:
+    words = re.split(r"[\s,/&]+|\band\b|\bund\b|\bet\b|\by\b", clause)
+    return [word.strip("():") for word in words if word.strip("():")] + re.findall(r"[A-Za-z]+ [a-z]+", clause)
+
+
+def _unit(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
+    """One unit for all results ("all results in mg/kg"), where a column has none of its own."""
+    unit = unit_in(line)
+    if unit is None or unit == "%" or not _UNITS_FOR_ALL.search(plain(line)) or re.search(r"\d\s*=|[x×]\s*\d", line):
+        return layout
+    analytes = lexicon.tables.analytes
+    hit = [column for column in layout.columns if column.analyte and column.unit is None and unit in analytes[column.analyte].units]
+    if hit and _kept(f"note:{row + 1}:unit", f"{', '.join(column.heading for column in hit)} in {unit}", line, row, answers, notes):
+        layout = replace(layout, columns=tuple(replace(column, unit=unit) if column in hit else column for column in layout.columns))
+    return layout
+
+
+def _depth(layout: Layout, row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
+    found = _DEPTH.search(line)
+    if found is None or layout.depth_at is not None or layout.layer_cm is not None:
+        return layout
+    layer = layer_of(f"{found.group(1)}-{found.group(2)}", found.group(3))
+    if layer and _kept(f"note:{row + 1}:depth", f"sampled from {layer[0]:g} to {layer[1]:g} cm", line, row, answers, notes):
+        layout = replace(layout, layer_cm=layer)
+    return layout
+
+
+def _day(layout: Layout, row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
+    if layout.date_at is not None or layout.day or not TAKEN.search(plain(line)) or not (day := DAY.search(line)):
+        return layout
+    if _kept(f"note:{row + 1}:day", f"sampled on {day.group(1)}", line, row, answers, notes):
+        layout = replace(layout, day=day.group(1))
+    return layout
+
+
+def layer_of(text: str, unit: str) -> tuple[float, float] | None:
+    """Top and bottom [cm] of a layer such as "0-15"; None where it is none.
+
+    >>> layer_of("0-30", "cm"), layer_of("0 - 6", "in"), layer_of("top", "cm")
+    ((0.0, 30.0), (0.0, 15.24), None)
+    """
+    numbers = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*(cm|in|inch|inches|\")?\.?\s*", text)
+    if not numbers:
+        return None
+    unit = numbers.group(3) or unit
+    times = 2.54 if unit.startswith(("in", '"')) else 1.0
+    top, bottom = (round(float(part.replace(",", ".")) * times, 2) for part in numbers.groups()[:2])
+    return (top, bottom) if 0 <= top < bottom <= 300 else None
