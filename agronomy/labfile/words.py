@@ -6,13 +6,12 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from agronomy.tables import Tables, load_tables
-from agronomy.tables.rooms.labfile import LabHeading
+from agronomy.tables.rooms.labfile import ADMIN, LabHeading
 
 _LETTERS = str.maketrans({"ß": "ss", "ø": "o", "Ø": "O", "ł": "l", "Ł": "L", "æ": "ae", "µ": "u", "μ": "u", "−": "-"})
 _OXIDES = {"p2o5": "P2O5", "k2o": "K2O", "cao": "CaO", "mgo": "MgO"}
 _IONS = {"ion NO3": "NO3", "ion NH4": "NH4", "ion SO4": "SO4", "oxide SO3": "SO3", "oxide Na2O": "Na2O", "ion HCO3": "HCO3"}
 _NOT_ALONE = frozenset({"%", "su", "dh", "fh", "g/l", "t/a"})  # too short to be looked for inside other words
-ADMIN = ("sample", "lab_number", "date", "depth", "crop", "client", "determination", "value", "unit", "method", "limit")
 LONGEST_HEADING = 80
 
 
@@ -106,6 +105,8 @@ def _unit_span(text: str) -> tuple[str, tuple[int, int], str] | None:
     loose = re.sub(r"\s*/\s*", "/", loose)
     loose = re.sub(r"/\s*(\d+)\s+(?=[a-z])", r"/\1", loose).replace("_", " ")
     loose = re.sub(r"(?<=[a-z]) (?=(?:kg|dm|l|g|ha|m|cm)-\d)", "", loose)  # "mg kg-1"
+    loose = re.sub(r"(?<![a-z0-9])(mg|g|kg) (p2o5|k2o|mgo|cao|p|k|mg|n)/", r"\1\2/", loose)  # "mg P2O5/100 g"
+    loose = re.sub(r"(?<=[a-z0-9]) (?:as )?(caco3|hco3|no3|so4|so3|nh4|na2o)(?![a-z0-9-])", r"\1", loose)  # "mg/L as CaCO3"
     found = pattern.search(loose)
     return (units[found.group(1)], found.span(), loose) if found else None
 
@@ -238,8 +239,15 @@ class Lexicon:
         if heading.analyte is None:
             return replace(heading, unit=said or heading.unit)
         method = heading.method or self.method(text, heading.analyte)
+        said = said if said is None or self._agrees(heading, said) else None  # a unit that the analyte can't have says nothing
         unit = heading.unit if heading.unit and (said in (None, "%") or heading.form == "index x10") else said
         return replace(heading, unit=unit or heading.unit, method=method)
+
+    def _agrees(self, heading: Heading, unit: str) -> bool:
+        row = self.tables.analytes[heading.analyte or ""]
+        tails = [tail for tail in (row.oxide if heading.oxide else None, heading.ion) if tail]
+        plain_unit = "mg/kg" if unit == "ppm" else unit
+        return unit in row.units or any(f"{plain_unit} {tail}" in row.units for tail in tails)
 
     def _is_method(self, text: str) -> bool:
         return any(text == name for name, _, _ in self.methods) or text in self.words["bare_methods"]

@@ -75,3 +75,13 @@ def check_links(tables: Tables) -> None:
             raise TableError(
                 "extractants.csv, column reads_like", f"“{method}” is no extractant", "add it there first, or check its spelling"
             )
+    for told in tables.labfile.headings:
+        units = tables.analytes[told.analyte].units if told.analyte and told.kind == "amount" else ()
+        if units and told.unit and told.unit not in units:
+            raise TableError(
+                "labfile/headings.csv", f"“{told.heading}” has the unit “{told.unit}”, which {told.analyte} has not", "mend either"
+            )
+    known = {unit for analyte in tables.analytes.values() for unit in analyte.units}
+    for spelling in tables.labfile.units.values():
+        if spelling.unit not in known:
+            raise TableError("labfile/units.csv", f"“{spelling.unit}” is no unit of any analyte", "add it to analytes.csv, or mend it")

@@ -60,6 +60,8 @@ OPEN_NAMES = {
     "unit",
     "reads_like",
     "analyte",
+    "heading",  # whatever a laboratory writes
+    "spelling",
 }
 
 

@@ -1,13 +1,13 @@
 """Headings, units and words in laboratories' files."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from agronomy.tables.columns import Names
 from agronomy.tables.reading_files import Csv, Toml
 from agronomy.tables.rooms.documents import LabWords
-from agronomy.tables.row import Cited
+from agronomy.tables.row import Cited, Fault
 
 Kind = Literal[
     "amount",
@@ -30,6 +30,24 @@ Kind = Literal[
 ]
 
 
+ADMIN = ("sample", "lab_number", "date", "depth", "crop", "client", "determination", "value", "unit", "method", "limit")
+Form = Literal[
+    "as CaO",
+    "index x10",
+    "ion CO3",
+    "ion HCO3",
+    "ion NH4",
+    "ion NO3",
+    "ion SO4",
+    "oxide CaO",
+    "oxide K2O",
+    "oxide MgO",
+    "oxide Na2O",
+    "oxide P2O5",
+    "oxide SO3",
+]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LabHeading(Cited):
     """A heading as laboratories write it: the analyte, or what else it is `about`; oxide or ion; whether unit and method are stated by
@@ -40,12 +58,16 @@ class LabHeading(Cited):
     medium: Literal["soil", "water", "leaf", "material", "any"]
     analyte: Annotated[str | None, Names("analytes")]
     about: str | None
-    form: str | None
+    form: Form | None
     kind: Kind
     unit: str | None
     unit_stated: bool
     method: str | None
     method_stated: bool
+
+    def faults(self) -> Iterator[Fault]:
+        if self.kind not in ADMIN and self.analyte is None and self.about is None:
+            yield Fault("about", "a heading names an analyte, or says what else it is about", "fill one of the two")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
