@@ -104,7 +104,7 @@ def _reading(line: str, lexicon: Lexicon) -> tuple[str, str, str, str, str] | No
         return None
     behind = number.group(2)
     unit = unit_in(behind) or unit_in(name) or unit_in(rest) or ""
-    left = re.sub(r"/\s*100\s*g|/\s*1000\s*g|1000 ft2|dm3|cm3|m3\b", " ", behind)
+    left = re.sub(r"(?<=[a-z])-\d|/\s*100\s*g|/\s*1000\s*g|1000 ft2|dm3|cm3|m3\b", " ", behind)
     if re.search(r"\d", left):
         return None  # another number stands on the line: which is the result?
     words = plain(left).split(" ")

@@ -13,6 +13,10 @@ _OXIDES = {"p2o5": "P2O5", "k2o": "K2O", "cao": "CaO", "mgo": "MgO"}
 _IONS = {"ion NO3": "NO3", "ion NH4": "NH4", "ion SO4": "SO4", "oxide SO3": "SO3", "oxide Na2O": "Na2O", "ion HCO3": "HCO3"}
 _NOT_ALONE = frozenset({"%", "su", "dh", "fh", "g/l", "t/a"})  # too short to be looked for inside other words
 LONGEST_HEADING = 80
+_AMOUNT = re.compile(
+    r"\s*[<>]?\s*\d[\d.,]*\s*(?:mg|g|kg|cmol|meq|me|mmol|mmolc|ppm|ds|us|ms|lb|lbs|t|%)(?![a-z])", re.IGNORECASE
+)  # a result, no heading
+_CUT_NUMBER = re.compile(r"[^\d\s]\s*[:=]\s*[<>]?\s*\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +155,7 @@ class Lexicon:
         return self._kept[text]
 
     def _heading(self, text: str) -> Heading:
-        if not text or len(text) > LONGEST_HEADING:
+        if not text or len(text) > LONGEST_HEADING or _CUT_NUMBER.search(text) or _AMOUNT.match(text):
             return Heading()
         said = unit_in(text)
         for candidate, rest in self._candidates(text):
@@ -197,6 +201,8 @@ class Lexicon:
                     if oxide and oxide.group(1) in self.rows:
                         yield oxide.group(1), rest
                     elif self._fills(rest, name):
+                        if any(row.form for row in self.rows.get(rest, ())):  # "phosphorsäure bray p1": the oxide goes before the method
+                            yield rest, name
                         yield name, rest
 
     def _fills(self, rest: str, name: str) -> bool:
