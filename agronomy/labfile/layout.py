@@ -75,6 +75,7 @@ class Layout:
     depth_at: int | None = None
     layer_cm: tuple[float, float] | None = None  # of all samples, where a line beside the table tells it
     day: str = ""  # of all samples, likewise
+    method_of: dict[str, str] = field(default_factory=dict)  # of analytes in a long table, likewise
     questions: tuple[Question, ...] = field(default=())
 
     def as_dict(self) -> dict[str, Any]:

@@ -193,6 +193,8 @@ class _Reader:
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
         value_at = known(layout.value_at)
         column = replace(column_of(value_at, name, said, unit=unit, method=method), rating_at=layout.rating_at)
+        if column.method is None and column.analyte:
+            column = replace(column, method=layout.method_of.get(column.analyte))
         column = answered(column, self.understood.answers, self.lexicon)
         qualifier = at(layout.qualifier_at).strip()
         if qualifier and qualifier[0] in "<>≤≥" and cell[:1].isdigit():
@@ -301,7 +303,8 @@ class _Reader:
 
     def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
         """What told the analyte, the unit and the method of a reading."""
-        told = [f"“{column.heading}” is {self.tables.analytes[known(column.analyte)].name.lower()}"]
+        name = self.tables.analytes[known(column.analyte)].name
+        told = [f"“{column.heading}” is {name[0].lower()}{name[1:]}"]
         if unit:
             told.append(f"{unit} {'stands beside the number' if cell.unit else 'is stated' if column.unit else 'is the usual unit'}")
         if method != "not stated":

@@ -15,6 +15,7 @@ _DEPTH = re.compile(
     r"(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*(cm|in\b|inch|inches|\")",
     re.IGNORECASE,
 )
+_EXTRACTS = re.compile(r"\b(extract\w*|extraktion|extraccion|method\w*|methode|metodo)\b")
 _BY = re.compile(r"\b(by|with|using|extract\w*|method\w*|extraktion|methode|extraction|extraccion|metodo|in)\b|:|=")
 _LEFT_OUT = "no"
 
@@ -33,7 +34,7 @@ def read_notes(layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str
     """The layout with what the lines beside the table add, and those notes; a note that was answered "no" adds nothing."""
     notes: list[Note] = []
     for row, line in _lines(layout, sheet):
-        layout = _methods(layout, row, line, lexicon, answers, notes)
+        layout = _methods(layout, sheet, row, line, lexicon, answers, notes)
         layout = _unit(layout, row, line, lexicon, answers, notes)
         layout = _depth(layout, row, line, answers, notes)
         layout = _day(layout, row, line, answers, notes)
@@ -57,7 +58,15 @@ def _kept(key: str, says: str, line: str, row: int, answers: dict[str, str], not
     return answers.get(key) != _LEFT_OUT
 
 
-def _methods(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
+def _present(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> set[str]:
+    """The analytes that the table holds."""
+    if layout.kind != "long" or layout.analyte_at is None:
+        return {column.analyte for column in layout.columns if column.analyte}
+    names = {row[layout.analyte_at] for row in sheet.rows[layout.first_row : layout.first_row + 400] if layout.analyte_at < len(row)}
+    return {said.analyte for name in names if (said := lexicon.heading(name)).analyte}
+
+
+def _methods(layout: Layout, sheet: Sheet, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
     """Extractants: of the analytes that a clause names, else of all that the extractant measures."""
     for clause in re.split(r"[.;](?:\s|$)|,\s(?=[^,]*\b(?:by|with|in|:)\b)", line):
         methods = lexicon.methods_in(clause)
@@ -67,9 +76,12 @@ def _methods(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dic
         told = _BY.search(plain(clause) + clause)
         if not named and not told:
             continue
+        present = _present(layout, sheet, lexicon)
         for method, analytes in methods:
-            wanted = (named & analytes) if named else analytes
+            wanted = ((named & analytes) if named else analytes) & present
             hit = [column for column in layout.columns if column.analyte in wanted and column.method is None]
+            if layout.kind == "long" and (named or _EXTRACTS.search(plain(clause))):
+                layout = _method_of(layout, method, wanted, row, line, answers, notes)
             if not hit:
                 continue
             names = ", ".join(dict.fromkeys(column.analyte for column in hit if column.analyte))
@@ -77,6 +89,14 @@ def _methods(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dic
                 columns = tuple(replace(column, method=method) if column in hit else column for column in layout.columns)
                 layout = replace(layout, columns=columns)
     return layout
+
+
+def _method_of(layout: Layout, method: str, analytes: set[str], row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
+    """The method of some analytes in a long table, where its rows tell none."""
+    told = {analyte: method for analyte in sorted(analytes) if analyte not in layout.method_of}
+    if not told or not _kept(f"note:{row + 1}:{method}", f"{', '.join(told)} by {method}", line, row, answers, notes):
+        return layout
+    return replace(layout, method_of=layout.method_of | told)
 
 
 def _words(clause: str) -> list[str]:

@@ -50,15 +50,14 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
 
     Lines that make no reading come along as rows of one cell, so that none is lost.
     """
-    sample, taken, found = "", "", 0
+    sample, found = "", 0
+    taken = next((day for line in text.split("\n") if (day := _day_in(line))), "")
     rows: list[tuple[str, ...]] = [HEAD]
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     for line in lines:
         line = line.strip("\ufeff \t>*•·-–")
         if not line:
             continue
-        if day := _day_in(line):
-            taken = taken or day
         named = _sample_in(line, lexicon)
         made = _reading(line, lexicon)
         if made is None and named:

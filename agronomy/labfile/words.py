@@ -268,11 +268,17 @@ class Lexicon:
 
     def methods_in(self, text: str) -> list[tuple[str, set[str]]]:
         """Every method that a text names, with the analytes that it measures; longer names first, so that none is found in another."""
-        padded, found = f" {plain(text)} ", []
-        for name, method, analytes in self.methods:
-            if len(name) > 1 and f" {name} " in padded and not name.isdigit():
-                found.append((method, analytes))
-        return found
+        padded = f" {plain(text)} "
+        found: dict[str, set[str]] = {}
+        names = dict.fromkeys(name for name, _, _ in self.methods if len(name) > 1 and not name.isdigit())
+        for name in names:
+            if f" {name} " not in padded:
+                continue
+            padded = padded.replace(f" {name} ", " | ")
+            for known_as, method, analytes in self.methods:
+                if known_as == name:
+                    found[method] = found.get(method, set()) | analytes
+        return list(found.items())
 
     def kind_of(self, text: str) -> str:
         """What kind of column a heading makes ("sample", "lab_number", "date", ...); "" where it does not say."""

@@ -42,6 +42,23 @@ def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server)
     assert not LabReport.objects.filter(source_file__isnull=False).exists()
 
 
+def test_a_pasted_mail_makes_sixteen_beds_at_once_and_is_read_in(signed_in, live_server):
+    beds = [f"Bed {number}" for number in range(1, 17)]
+    mail = "Subject: your soils\n\n" + "\n".join(f"Sample: {bed}\npH: 6,{place % 10}\nP: 14 mg/100g\n" for place, bed in enumerate(beds))
+    page = signed_in
+    page.goto(live_server.url + "/readings/files/")
+    page.get_by_label("Or paste the results").fill(mail)
+    page.get_by_role("button", name="Look it over").click()
+    expect(page.get_by_text("Make 16 plots of the names that match nothing")).to_be_visible()
+    page.get_by_label("Crop to plan for").select_option("cabbage")
+    page.get_by_label("Size of each").fill("12 m2")
+    page.get_by_role("button", name="Make the plots").click()
+    page.get_by_role("button", name="Read 16 slips in").click()
+    expect(page.get_by_text("16 slips read in")).to_be_visible()
+    made = LabReport.objects.filter(plot__name__in=beds)
+    assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte="pH")) == sorted(f"6.{n % 10}" for n in range(16))
+
+
 def test_a_kit_keeps_its_time_over_a_reload(signed_in, live_server, house):
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})

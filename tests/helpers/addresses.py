@@ -80,6 +80,7 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:untested": ("plot",),
     "planning:withdraw": ("plan",),
     "readings:delete_file": ("file",),
+    "readings:make_plots": ("file",),
     "readings:delete_slip": ("slip",),
     "readings:drop_run": ("run",),
     "readings:drop_session": ("meter",),

@@ -138,3 +138,41 @@ def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, 
     assert "3 of 10 slips" in text_of(grower.get(reverse("readings:file", args=[file.pk])))
     read_in(grower, file)
     assert LabReport.objects.filter(source_file=file).count() == 10
+
+
+LAYERED = "Sample,Depth (cm),NO3-N (kg/ha)\nLong Border 7,0-30,28\nLong Border 7,30-60,19\n"
+
+
+def test_layers_become_slips_of_their_own_and_the_plan_counts_each(grower, border):
+    upload(grower, LAYERED)
+    read_in(grower, LabFile.objects.get(), sampled_on="2026-10-03")
+    layers = LabReport.objects.filter(source_file__isnull=False).order_by("top_cm")
+    assert [(slip.top_cm, slip.bottom_cm) for slip in layers] == [(0, 30), (30, 60)]
+
+
+def test_a_paste_makes_plots_of_its_names_and_undo_takes_them_back(grower, border):
+    mail = "Sample: Bean bed\npH: 6,2\nPhosphor: 14 mg/100g\n\nSample: Squash bed\npH: 5,6\n"
+    assert grower.post(reverse("readings:files"), {"pasted": mail, "medium": "soil"}).status_code == 302
+    file = LabFile.objects.get()
+    wanting = grower.post(reverse("readings:make_plots", args=[file.pk]), {"kind": "bed", "area": "12 m2"})
+    assert wanting.status_code == 422
+    assert "Crop to plan for" in text_of(wanting)
+    grower.post(reverse("readings:make_plots", args=[file.pk]), {"kind": "bed", "crop": "cabbage", "area": "12 m2"})
+    made = border.holding.plots.filter(name__in=["Bean bed", "Squash bed"])
+    assert [plot.planting.crop for plot in made] == ["cabbage", "cabbage"]
+    read_in(grower, file, sampled_on="2026-10-03")
+    read = {(line.slip.plot.name, line.analyte): line.typed for line in LabResult.objects.filter(slip__plot__in=made)}
+    assert read == {("Bean bed", "pH"): "6.2", ("Bean bed", "P"): "14", ("Squash bed", "pH"): "5.6"}
+    nothing = grower.post(reverse("readings:files"), {"pasted": " ", "medium": "soil"})
+    assert nothing.status_code == 422
+    assert "paste the results" in text_of(nothing)
+
+
+def test_a_unit_that_the_file_does_not_say_waits_for_an_answer(grower, border):
+    upload(grower, "Sample,pH,P Olsen\nLong Border 7,6.0,22\n")
+    file = LabFile.objects.get()
+    read_in(grower, file, sampled_on="2026-10-03")
+    assert LabResult.objects.get(slip__source_file=file, heading="P Olsen").kind == LabResult.Kind.KEPT
+    grower.post(reverse("readings:take_out_file", args=[file.pk]))
+    read_in(grower, file, sampled_on="2026-10-03", **{"answer-unit:P Olsen": "mg/kg"})
+    assert LabResult.objects.get(slip__source_file=file, analyte="P").kind == LabResult.Kind.READING

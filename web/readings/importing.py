@@ -20,21 +20,22 @@ from web.readings.signals import readings_changed
 from web.sampling.models import Sample
 
 SLIPS_IN_A_STEP = 1500
+SlipKey = tuple[str, date | None, float | None, float | None]  # sample, day, top and bottom of the layer
 HOW_OF = {"soil": "lab", "water": "lab", "leaf": "tissue", "material": "lab"}
 
 
 @dataclass(slots=True)
 class Parsed:
-    """A file as it is understood now: its lines by sample and day, its remarks, and the names of its samples in order."""
+    """A file as it is understood now: its lines by sample, day and layer, its remarks, and the names of its samples in order."""
 
     understood: Understanding
-    groups: dict[tuple[str, date | None], list[Line]]
+    groups: dict[SlipKey, list[Line]]
     remarks: list[Remark]
     doubtful: list[Line] = field(default_factory=list)
 
     @property
     def samples(self) -> list[str]:
-        return list(dict.fromkeys(name for name, _ in self.groups))
+        return list(dict.fromkeys(name for name, *_ in self.groups))
 
     @property
     def count(self) -> int:
@@ -70,7 +71,7 @@ def _grouped(understood: Understanding, overrides: dict) -> Parsed:
         if isinstance(item, Remark):
             made.remarks.append(item)
             continue
-        made.groups.setdefault((item.sample, item.taken), []).append(item)
+        made.groups.setdefault((item.sample, item.taken, item.top_cm, item.bottom_cm), []).append(item)
         if item.doubt:
             made.doubtful.append(item)
     return made
@@ -141,7 +142,7 @@ def _targets(file: LabFile, names: list[str]) -> dict[str, _Target]:
     return found
 
 
-def groups_to_read(file: LabFile, made: Parsed) -> list[tuple[str, date | None]]:
+def groups_to_read(file: LabFile, made: Parsed) -> list[SlipKey]:
     """The slips that the file becomes, in its order: samples that are matched."""
     targets = _targets(file, made.samples)
     return [key for key in made.groups if key[0] in targets]
@@ -153,7 +154,7 @@ def read_step(file: LabFile) -> None:
     made = parsed(file)
     keys = groups_to_read(file, made)
     part = keys[file.done : file.done + SLIPS_IN_A_STEP]
-    targets = _targets(file, list(dict.fromkeys(name for name, _ in part)))
+    targets = _targets(file, list(dict.fromkeys(name for name, *_ in part)))
     slips = [_slip(file, key, targets[key[0]]) for key in part]
     LabReport.objects.bulk_create(slips, batch_size=500)
     rows = (_row(slip.pk, place, line) for slip, key in zip(slips, part, strict=True) for place, line in enumerate(made.groups[key]))
@@ -170,8 +171,8 @@ def read_step(file: LabFile) -> None:
     readings_changed.send(LabFile, plot_ids={slip.plot_id for slip in slips if slip.plot_id})
 
 
-def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> LabReport:
-    name, taken = key
+def _slip(file: LabFile, key: SlipKey, target: _Target) -> LabReport:
+    name, taken, top_cm, bottom_cm = key
     day = taken or (target.sample.taken_on if target.sample else None) or file.sampled_on
     return LabReport(
         holding=file.holding,
@@ -181,7 +182,7 @@ def _slip(file: LabFile, key: tuple[str, date | None], target: _Target) -> LabRe
         taken_on=day,
         source_file=file,
         note=f"“{name}” in {file.name}"[:300],
-        **target.fields,
+        **({"top_cm": top_cm, "bottom_cm": bottom_cm} if bottom_cm is not None else {}) | target.fields,
     )
 
 

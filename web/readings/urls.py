@@ -17,6 +17,7 @@ urlpatterns = [
     path("<int:pk>/fix/<int:line_pk>/", slips.fix_line, name="fix_line"),
     path("files/", files.files, name="files"),
     path("files/<int:pk>/", files.file, name="file"),
+    path("files/<int:pk>/make-plots/", files.make_plots, name="make_plots"),
     path("files/<int:pk>/step/", files.file_step, name="file_step"),
     path("files/<int:pk>/take-out/", files.take_out_file, name="take_out_file"),
     path("files/<int:pk>/throw-away/", files.delete_file, name="delete_file"),

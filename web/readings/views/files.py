@@ -14,8 +14,10 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.labfile.decode import BIGGEST_BYTES
 from web.changes.models import Change
+from web.changes.undo import undoable
 from web.core import say
 from web.ground.models import Plot
+from web.readings.bulk_plots import PlotsOfNames
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
 from web.readings.models import LabFile, LabHabit, LabReport
 from web.readings.selectors import labs_of
@@ -28,7 +30,18 @@ MANY_PLOTS, SHOWN_NAMES_OF_MANY = 150, 8
 class FileForm(forms.Form):
     """A file, the laboratory it is from, and what was tested."""
 
-    file = forms.FileField(label="The laboratory's file", help_text="CSV, text, XLSX or JSON, as it came. It is kept untouched.")
+    file = forms.FileField(
+        label="The laboratory's file",
+        required=False,
+        help_text="CSV, text, mail (.eml), PDF with text, XLSX or JSON, as it came. It is kept untouched.",
+    )
+    pasted = forms.CharField(
+        label="Or paste the results",
+        required=False,
+        max_length=200_000,
+        widget=forms.Textarea(attrs={"rows": 5}),
+        help_text="A mail, a table or a list such as “pH: 6.2”, one result a line.",
+    )
     lab = forms.CharField(
         label="Laboratory",
         max_length=120,
@@ -38,9 +51,21 @@ class FileForm(forms.Form):
     )
     medium = forms.ChoiceField(label="What was tested", choices=LabReport.Medium.choices, initial="soil")
 
+    def clean(self):
+        data = super().clean()
+        if not self.errors and not data.get("file") and not (data.get("pasted") or "").strip():
+            self.add_error("file", "Choose a file, or paste the results below.")
+        return data
+
+    def content(self) -> tuple[str, bytes]:
+        """Name and bytes of what was sent: the file goes before the paste."""
+        if file := self.cleaned_data.get("file"):
+            return file.name[:200], file.read()
+        return f"pasted on {timezone.localdate():%-d %B %Y}.txt", self.cleaned_data["pasted"].encode()
+
     def clean_file(self):
         file = self.cleaned_data["file"]
-        if file.size > BIGGEST_BYTES:
+        if file and file.size > BIGGEST_BYTES:
             raise forms.ValidationError(
                 f"The file has {file.size / 1e6:.0f} MB, more than {BIGGEST_BYTES // 1_000_000} MB. Send the results only, or part it."
             )
@@ -62,12 +87,12 @@ def files(request):
 def _open(request, form: FileForm) -> LabFile | None:
     """The file kept, once it can be read at all; else the reason goes beside the field and nothing is stored."""
     data = form.cleaned_data
-    content, lab = data["file"].read(), data["lab"].strip()
+    (name, content), lab = form.content(), data["lab"].strip()
     habit = LabHabit.objects.filter(holding=request.place.holding, lab__iexact=lab).first() if lab else None
     file = LabFile(
         holding=request.place.holding,
         uploaded_by=request.user,
-        name=data["file"].name[:200],
+        name=name,
         content=content,
         sha256=hashlib.sha256(content).hexdigest(),
         lab=lab,
@@ -78,7 +103,7 @@ def _open(request, form: FileForm) -> LabFile | None:
     try:
         made = parsed(file)
     except RuleError as error:
-        form.add_error("file", say(error))
+        form.add_error("file" if data.get("file") else "pasted", say(error))
         return None
     file.matching = match_samples(file, made.samples)
     file.save()
@@ -127,6 +152,8 @@ def _context(of: LabFile) -> dict:
         "twin": twin,
         "understood": made.understood,
         "questions": [(question, of.answers.get(question.key)) for question in made.understood.questions],
+        "notes": [(note, of.answers.get(note.key) == "no") for note in made.understood.notes],
+        "plot_form": PlotsOfNames(holding=holding, units=of.holding.units),
         "sheets": [sheet.name for sheet in made.understood.sheets],
         "count": made.count,
         "preview": lines[:SHOWN_ROWS],
@@ -141,7 +168,7 @@ def _context(of: LabFile) -> dict:
         "plots": plots,
         "waters": holding.waters.all(),
         "samples": Sample.objects.filter(round__holding=holding, arrived_on=None).select_related("plot")[:200],
-        "needs_date": any(taken is None for _, taken in to_read) or not to_read,
+        "needs_date": any(taken is None for _, taken, *_ in to_read) or not to_read,
         "slip_count": len(to_read),
     }
 
@@ -221,6 +248,26 @@ def _begin(request, of: LabFile):
     of.state, of.done, of.total = LabFile.State.READING, 0, len(keys)
     of.save()
     return redirect("readings:file", of.pk)
+
+
+@require_POST
+def make_plots(request, pk: int):
+    """Plots of the names that match nothing yet, all of one kind, size and crop; each can be changed afterwards."""
+    of = _file(request, pk)
+    made = parsed(of)
+    names = [name for name in made.samples if name and not of.matching.get(name)]
+    form = PlotsOfNames(request.POST, holding=of.holding, units=of.holding.units)
+    if not form.is_valid() or not names:
+        errors = [f"{form.fields[name].label}: {error}" for name, listed in form.errors.items() for error in listed]
+        errors = errors or ["Every sample is matched already."]
+        return render(request, "readings/file.html", _context(of) | {"errors": errors, "plot_form": form}, status=422)
+    with undoable(request, f"{len(names)} plots were made of the names in {of.name}"[:200]) as touched:
+        for name in names:
+            plot, planting = form.plot(name[:120])
+            touched += [plot, planting]
+            of.matching[name] = plot.as_target
+    of.save()
+    return redirect(f"{reverse('readings:file', args=[pk])}#samples")
 
 
 @require_POST
