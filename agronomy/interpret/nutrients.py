@@ -123,9 +123,16 @@ _RISK = {
 
 
 def judge_nutrient(
-    reading: Reading, crop: Crop, soil: Soil, ph: float | None, tables: Tables, own: Target | None = None
+    reading: Reading,
+    crop: Crop,
+    soil: Soil,
+    ph: float | None,
+    tables: Tables,
+    own: Target | None = None,
+    stand_in: Critical | None = None,
 ) -> tuple[Finding, Critical] | NoRule:
-    """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule.
+    """A Finding on P, K, Ca, Mg, S or organic matter with the critical level it was judged by, or NoRule. `stand_in` serves
+    where no level of ours fits.
 
     Source: the row of the critical level.
     Reading in mg/kg (organic matter in %).
@@ -138,6 +145,8 @@ def judge_nutrient(
     if ph is not None and tables.readings.fails(reading.analyte, reading.method, ph):
         return NoRule("P", f"{reading.method} reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
     critical = critical_for(reading, crop, soil, tables, own)
+    if isinstance(critical, NoRule) and stand_in is not None:
+        critical = stand_in
     if isinstance(critical, NoRule):
         return critical
     class_ = classify(reading.value, critical.edges)

@@ -1,12 +1,13 @@
 """What the readings of a plot say, before any school has its word: soil, findings, salt, what the plot is given anyway."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import LEAF, judge_leaf
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.salinity import SALT, judge_salt
+from agronomy.interpret.systems import critical_by_system, own_class
 from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading, best_readings
@@ -178,9 +179,14 @@ def _nutrients(
             unjudged.append(NoRule(analyte, f"{name} is kept, but this version has no rule for it yet", "see an adviser if it worries you"))
             continue
         reading = readings[analyte]
-        result = judge_nutrient(reading, request.crop, soil, ph, tables, target_for(request.targets, analyte, reading.method))
+        own = target_for(request.targets, analyte, reading.method)
+        result = judge_nutrient(reading, request.crop, soil, ph, tables, own)
+        if isinstance(result, NoRule) and (stand_in := critical_by_system(reading, request.crop, soil, request.country, tables)):
+            result = judge_nutrient(reading, request.crop, soil, ph, tables, own, stand_in)
         if isinstance(result, NoRule):
             unjudged.append(result)
         else:
-            judged[analyte] = result
+            finding, critical = result
+            called = own_class(reading, request.crop, soil, request.country, tables)
+            judged[analyte] = (replace(finding, why=f"{finding.why} {called.says}") if called else finding, critical)
     return judged, unjudged

@@ -30,6 +30,7 @@ from agronomy.tables.rooms.salinity import Salinity
 from agronomy.tables.rooms.sampling import Sampling
 from agronomy.tables.rooms.schools import Schools
 from agronomy.tables.rooms.spread import Spread
+from agronomy.tables.rooms.systems import Systems
 from agronomy.tables.source import Source
 from agronomy.tables.texture import Texture
 
@@ -68,6 +69,7 @@ class Tables:
     sampling: Sampling
     schools: Schools
     spread: Spread
+    systems: Systems
     advice: AdviceDocument
     timing: Timing
     sensors: Sensors

@@ -85,3 +85,28 @@ def check_links(tables: Tables) -> None:
     for spelling in tables.labfile.units.values():
         if spelling.unit not in known:
             raise TableError("labfile/units.csv", f"“{spelling.unit}” is no unit of any analyte", "add it to analytes.csv, or mend it")
+    _check_systems(tables)
+
+
+SOILS = ("any", "very light", "light", "medium", "heavy", "pumice", "peat")
+
+
+def _check_systems(tables: Tables) -> None:
+    """That a system of classes has its classes, its country, and crops and soils that exist."""
+    told = {(item.system, item.analyte) for item in tables.systems.systems}
+    for system in tables.systems.systems:
+        if system.country not in tables.ground.countries:
+            raise TableError("systems/systems.csv", f"“{system.country}” is no country we know", "add it to ground/countries.csv")
+    for lone in told - {(row.system, row.analyte) for row in tables.systems.classes}:
+        raise TableError("systems/systems.csv", f"“{lone[0]}” has no classes for {lone[1]}", "add them to classes.csv, or mend the name")
+    groups = {crop.group for crop in tables.crops.values()}
+    for row in tables.systems.classes:
+        if (row.system, row.analyte) not in told:
+            raise TableError(
+                "systems/classes.csv", f"“{row.system}” has no row for {row.analyte} in systems.csv", "add it, or mend the name"
+            )
+        for name in row.crops:
+            if name != "*" and name not in groups and name not in tables.crops:
+                raise TableError("systems/classes.csv", f"“{name}” is no crop and no group", "check its spelling")
+        if row.soil not in SOILS and row.soil not in tables.textures:
+            raise TableError("systems/classes.csv", f"“{row.soil}” is no kind of soil", f"use a texture, or one of {', '.join(SOILS)}")

@@ -1,6 +1,7 @@
 """Reads the files of `data/` into rows and figures, and refuses what is wrong: file, row, column and how to mend it."""
 
 import csv
+import io
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
@@ -43,22 +44,28 @@ class Toml:
 def _columns(row_class: Any) -> dict[str, Any]:
     """Readers by column, in the order of the file."""
     hints = get_type_hints(row_class, include_extras=True)
-    return {field.name: reader_of(hints[field.name]) for field in fields(row_class) if field.init and field.metadata.get("column", True)}
+    wanted = (field.name for field in fields(row_class) if field.init and field.metadata.get("column", True))
+    return {name: lru_cache(maxsize=2048)(reader_of(hints[name])) for name in wanted}  # most cells of a column repeat each other
 
 
 def read_rows(data: Path, file: str, row_class: type[RowType]) -> list[tuple[str, RowType]]:
     """The rows of a file, or of all files that a pattern names, each with its place for messages. Raises TableError."""
     if "*" in file:
         return [row for path in sorted(data.glob(file)) for row in read_rows(data, path.relative_to(data).as_posix(), row_class)]
-    readers = _columns(cast(Any, row_class))
-    with (data / file).open(encoding="utf-8", newline="") as lines:
-        table = csv.reader(lines, strict=True)
-        try:
-            head = next(table, [])
-            _check_head(file, head, readers)
-            return [(place := f"{file}, line {table.line_num}", _row(place, head, cells, row_class, readers)) for cells in table]
-        except csv.Error as error:
-            raise TableError(f"{file}, line {table.line_num}", f"it cannot be read as a table ({error})", "check the quotes") from error
+    return list(_rows_of(cast(Any, row_class), file, (data / file).read_bytes()))
+
+
+@lru_cache(maxsize=256)
+def _rows_of(row_class: Any, file: str, content: bytes) -> tuple[tuple[str, Any], ...]:
+    """The rows in a file's content; the same content makes the same rows, which nobody can change."""
+    readers = _columns(row_class)
+    table = csv.reader(io.StringIO(content.decode("utf-8"), newline=""), strict=True)
+    try:
+        head = next(table, [])
+        _check_head(file, head, readers)
+        return tuple((place := f"{file}, line {table.line_num}", _row(place, head, cells, row_class, readers)) for cells in table)
+    except csv.Error as error:
+        raise TableError(f"{file}, line {table.line_num}", f"it cannot be read as a table ({error})", "check the quotes") from error
 
 
 def _check_head(file: str, head: list[str], readers: Mapping[str, Any]) -> None:

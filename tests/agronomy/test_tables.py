@@ -62,6 +62,7 @@ OPEN_NAMES = {
     "analyte",
     "heading",  # whatever a laboratory writes
     "spelling",
+    "own_class",  # as the guide words it
 }
 
 

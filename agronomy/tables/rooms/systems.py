@@ -1,0 +1,50 @@
+"""National systems of classes: what a guide calls a reading, and which of our neutral classes that is."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from agronomy.tables.columns import Names, Parted, Within
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited, Fault, rising
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class System(Cited):
+    """A system for one analyte: its name, country, the method that it reads, and mg/kg for one of its units."""
+
+    system: str
+    analyte: Annotated[str, Names("analytes")]
+    name: str
+    country: str
+    method: Annotated[str, Names("methods")]
+    to_mg_per_kg: Annotated[float, Within(0.01, 100, "mg/kg per unit")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SystemClass(Cited):
+    """One class of one system for some crops on some ground, in the system's own unit."""
+
+    system: str
+    analyte: Annotated[str, Names("analytes")]
+    crops: Annotated[tuple[str, ...], Parted()]
+    soil: str
+    by: Literal["clay_pct", "cec", "pbi"] | None
+    by_from: Annotated[float | None, Within(0, 1000, "by")]
+    by_to: Annotated[float | None, Within(0, 10_000, "by")]
+    round_to: Annotated[float | None, Within(0.01, 10, "unit")]
+    own_class: str
+    neutral: Literal["very_short", "short", "building", "right", "plenty", "excess"]
+    at_least: Annotated[float, Within(0, 10_000, "unit")]
+    below: Annotated[float | None, Within(0, 10_000, "unit")]
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "at_least", "below", strictly=True)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Systems:
+    """National systems of classes."""
+
+    systems: Annotated[tuple[System, ...], Csv("systems/systems.csv")]
+    classes: Annotated[tuple[SystemClass, ...], Csv("systems/classes.csv")]
