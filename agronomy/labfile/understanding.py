@@ -153,7 +153,8 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
                 "dmy",
             )
         )
-    for column in (*layout.columns, *_long_columns(layout, sheet, lexicon)):
+    columns = (*layout.columns, *_long_columns(layout, sheet, lexicon))
+    for column in columns:
         if column.analyte is None and column.is_known and not column.meanings:
             continue
         if column.analyte is None:
@@ -165,9 +166,9 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
             choices = tuple((unit, unit) for unit in fitting)
             asked.append(Question(f"unit:{column.heading}", f"In which unit is “{column.heading}”?", choices, default))
     for group, members in GROUPS.items():
-        open_ = [column for column in layout.columns if column.analyte in members and column.method is None]
+        open_ = [column for column in columns if column.analyte in members and column.method is None]
         if open_ and layout.medium == "soil":
-            named = [column.analyte for column in open_ if column.analyte]
+            named = list(dict.fromkeys(column.analyte for column in open_ if column.analyte))
             methods = list(dict.fromkeys(method for analyte in named for method in analytes[analyte].methods))
             methods.sort(key=lambda method: method != "not stated")
             text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(named)} measured?"
@@ -176,7 +177,7 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
 
 
 def _long_columns(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> list[Column]:
-    """The things that a long table names without a unit, each once, as columns to ask about."""
+    """The things that a long table names, each once, as columns to ask about."""
     if layout.kind != "long" or layout.analyte_at is None:
         return []
     found: dict[str, Column] = {}
@@ -186,8 +187,10 @@ def _long_columns(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> list[Column
         value = row[layout.value_at] if layout.value_at is not None and layout.value_at < len(row) else ""
         if name and value and name not in found and len(name) <= LONGEST_HEADING:
             said = lexicon.heading(name)
-            found[name] = column_of(layout.value_at or 0, name, said, unit=unit_in(told) or unit_in(value))
-    return [column for column in found.values() if column.unit is None]
+            by = row[layout.method_at] if layout.method_at is not None and layout.method_at < len(row) else ""
+            method = said.method or (lexicon.method(by, said.analyte) or layout.method_of.get(said.analyte) if said.analyte else None)
+            found[name] = column_of(layout.value_at or 0, name, said, unit=unit_in(told) or unit_in(value), method=method)
+    return list(found.values())
 
 
 def _which_analyte(column: Column, medium: str, lexicon: Lexicon) -> Question:
