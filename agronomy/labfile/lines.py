@@ -7,8 +7,8 @@ from datetime import date
 
 from agronomy.base.known import known
 from agronomy.labfile.cells import Cell, read_cell
+from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
-from agronomy.labfile.layout import Column, column_of
 from agronomy.labfile.notes import layer_of
 from agronomy.labfile.understanding import Understanding, answered, column_letters
 from agronomy.labfile.words import Heading, unit_in

@@ -3,7 +3,7 @@
 import re
 from dataclasses import dataclass, replace
 
-from agronomy.labfile.layout import Layout
+from agronomy.labfile.columns import Layout
 from agronomy.labfile.prose import DAY, TAKEN
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in

@@ -4,8 +4,9 @@ from dataclasses import dataclass, field, replace
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
+from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.decode import kind_of
-from agronomy.labfile.layout import GROUPS, Column, Layout, Question, column_of, guess
+from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
 from agronomy.labfile.prose import table_of
 from agronomy.labfile.sheets import Sheet, running_text, sheets_of

@@ -1,0 +1,102 @@
+"""A table that runs across: a row for each analyte, a column for each sample."""
+
+from dataclasses import replace
+
+from agronomy.labfile.cells import read_cell
+from agronomy.labfile.columns import Column, Layout, column_of
+from agronomy.labfile.sheets import Sheet
+from agronomy.labfile.words import Lexicon, unit_in
+
+
+def across(sheet: Sheet, rows, lexicon: Lexicon):
+    """A row an analyte, a column a sample; also the plain list of one sample's results."""
+    for name_at in (0, 1):
+        named = [
+            (number, said)
+            for number, row in enumerate(rows)
+            if len(row) > name_at + 1 and (said := lexicon.heading(row[name_at])).analyte and said.kind == "amount"
+        ]
+        if len({heading.analyte for _, heading in named}) < 2:
+            continue
+        width = max(len(rows[number]) for number, _ in named)
+        unit_at = _column_where(
+            named,
+            rows,
+            width,
+            name_at,
+            lambda cell: unit_in(cell) is not None and read_cell(cell, lexicon, None).value is None,
+        )
+        method_at = _column_where(
+            named,
+            rows,
+            width,
+            name_at,
+            lambda cell: bool(lexicon.methods_in(cell)) and (read_cell(cell, lexicon, None).value is None or ":" in cell),
+            share=0.5,
+        )
+        values = [
+            place
+            for place in range(name_at + 1, width)
+            if place not in (unit_at, method_at)
+            and _share(named, rows, place, lambda cell: read_cell(cell, lexicon, None).value is not None) > 0.5
+        ]
+        if not values:
+            continue
+        rating_at = (
+            _column_where(
+                named, rows, width, name_at, lambda cell: lexicon.is_a("ratings", cell) and read_cell(cell, lexicon, None).value is None
+            )
+            if len(values) == 1
+            else None
+        )
+        first = named[0][0]
+        heading_row = next(
+            (number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values)),
+            None,
+        )
+        columns = []
+        for number, said in named:
+            row = rows[number]
+            told = row[method_at] if method_at is not None and method_at < len(row) else ""
+            column = column_of(
+                number,
+                row[name_at],
+                said,
+                unit=said.unit or (f"column:{unit_at}" if unit_at is not None else None),
+                method=said.method or (lexicon.method(told, said.analyte) if told and said.analyte else None),
+            )
+            columns.append(replace(column, rating_at=rating_at))
+        further = []
+        for number, row in enumerate(rows[first : named[-1][0] + 1], first):
+            if len(row) <= name_at + 1 or not row[name_at] or number in {place for place, _ in named}:
+                continue
+            if any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values):
+                said = lexicon.heading(row[name_at])
+                further.append(
+                    column_of(number, row[name_at], said)
+                    if said.kind
+                    else Column(place=number, heading=row[name_at], analyte=None, kind="")
+                )
+        layout = Layout(
+            sheet=sheet.name,
+            kind="across",
+            medium=lexicon.medium,
+            heading_row=-1 if heading_row is None else heading_row,
+            first_row=first,
+            sample_at=tuple(values),
+            date_at=None,
+            date_order="dmy",
+            decimal=None,
+            columns=tuple(sorted((*columns, *further), key=lambda column: column.place)),
+        )
+        return len(named) * 0.9, layout
+    return None
+
+
+def _share(named, rows, place: int, test) -> float:
+    cells = [rows[number][place] for number, _ in named if place < len(rows[number]) and rows[number][place]]
+    return sum(map(test, cells)) / len(cells) if cells else 0.0
+
+
+def _column_where(named, rows, width: int, name_at: int, test, share: float = 0.6) -> int | None:
+    return next((place for place in range(name_at + 1, width) if _share(named, rows, place, test) > share), None)

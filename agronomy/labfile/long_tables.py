@@ -1,0 +1,96 @@
+"""A table with a row for each reading; its columns are found by what stands in them."""
+
+from agronomy.labfile.cells import read_cell
+from agronomy.labfile.columns import FIRST_LOOK, Layout, cells_at, roles_of, sample_columns
+from agronomy.labfile.sheets import Sheet
+from agronomy.labfile.words import Lexicon, unit_in
+
+QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
+
+
+def long(sheet: Sheet, rows, lexicon: Lexicon):
+    """A row a reading: sample, analyte, value, perhaps unit, method and rating. The columns are found by what stands in them."""
+    for number, row in enumerate(rows[:FIRST_LOOK]):
+        below = [line for line in rows[number + 1 :] if any(line)]
+        if sum(map(bool, row)) < 2 or not below:
+            continue
+        kinds = roles_of(row, lexicon)
+        analyte_at = _column_of_names(row, below, lexicon)
+        if analyte_at is None:
+            continue
+        value_at = _column_of_values(row, below, analyte_at, kinds, lexicon)
+        if value_at is None:
+            continue
+        sample_at = sample_columns(row, below, {analyte_at, value_at}, lexicon)
+        names = cells_at(below, analyte_at)
+        if not sample_at and len(set(names)) == len(names):
+            continue  # each analyte once and no sample: a list of one sample's results, or a table that runs across
+        others = {place: kind for place, kind in kinds.items() if place not in (analyte_at, value_at, *sample_at)}
+
+        def at(kind: str, others=others) -> int | None:
+            return next((place for place, known_as in others.items() if known_as == kind), None)
+
+        unit_at = at("unit")
+        layout = Layout(
+            sheet=sheet.name,
+            kind="long",
+            medium=lexicon.medium,
+            heading_row=number,
+            first_row=number + 1,
+            sample_at=sample_at,
+            date_at=at("date"),
+            date_order="dmy",
+            decimal=None,
+            analyte_at=analyte_at,
+            value_at=value_at,
+            unit_at=unit_at if unit_at is not None else _column_holding(below, {analyte_at, value_at, *sample_at}, _is_unit),
+            method_at=at("method"),
+            rating_at=next((place for place, cell in enumerate(row) if cell and lexicon.is_a("rating", cell)), None),
+            qualifier_at=_column_holding(below, {analyte_at, value_at, *sample_at}, lambda cell: cell.strip() in QUALIFIERS),
+            depth_at=at("depth"),
+        )
+        return 20.0 + len(names), layout
+    return None
+
+
+def _column_of_names(row, below, lexicon: Lexicon) -> int | None:
+    """The column whose cells name analytes, or what we know of though it is no analyte."""
+    best, best_share = None, 0.5
+    for place, cell in enumerate(row):
+        cells = cells_at(below, place)
+        if len(cells) < 2 or not cell or lexicon.heading(cell).analyte:
+            continue
+        known = sum(bool(lexicon.heading(name).kind) and lexicon.kind_of(name) not in ("sample", "lab_number") for name in cells)
+        analytes = {lexicon.heading(name).analyte for name in cells} - {None}
+        if analytes and known / len(cells) > best_share:
+            best, best_share = place, known / len(cells)
+    return best
+
+
+def _column_of_values(row, below, analyte_at: int, kinds: dict[int, str], lexicon: Lexicon) -> int | None:
+    """The column of results: one that says so, else the only other column of numbers; two that say nothing are not guessed between."""
+    numeric = []
+    for place in range(len(row)):
+        cells = cells_at(below, place)
+        if place == analyte_at or not cells or kinds.get(place) in ("sample", "lab_number", "date", "depth", "limit", "unit", "method"):
+            continue
+        good = sum((read := read_cell(value, lexicon, None)).value is not None or read.is_empty or bool(read.doubt) for value in cells)
+        if good > 0.5 * len(cells) and any(read_cell(value, lexicon, None).value is not None for value in cells):
+            numeric.append(place)
+    told = [place for place in numeric if kinds.get(place) == "value"]
+    if told:
+        return told[0]
+    return numeric[0] if len(numeric) == 1 else None
+
+
+def _column_holding(below, used: set[int], test) -> int | None:
+    """A column whose filled cells nearly all pass a test."""
+    for place in range(max((len(row) for row in below), default=0)):
+        cells = cells_at(below, place)
+        if place not in used and cells and sum(map(test, cells)) >= 0.9 * len(cells):
+            return place
+    return None
+
+
+def _is_unit(cell: str) -> bool:
+    return unit_in(cell) is not None and not any(character.isdigit() for character in cell.split("/")[0])
