@@ -5,7 +5,7 @@ from datetime import date
 
 from agronomy.base import showing
 from agronomy.base.working import Figure, Step
-from agronomy.dose.household import say_bags, scoops
+from agronomy.dose.household import scoops
 from agronomy.products.choice import Choice
 from agronomy.tables.material import Material
 
@@ -142,7 +142,7 @@ def brings(application: Application) -> dict[str, float]:
 
 
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
-    """A dose as it is said: the weight, its range, the rate, bags and scoops, in one system of units.
+    """A dose as it is said: the weight, its range, the rate and scoops, in one system of units.
 
     Weights in kg or lb, area in m2. Source: definition.
     """
@@ -154,6 +154,5 @@ def measures(application: Application, material: Material, area_m2: float, syste
         "low": showing.mass(application.low_kg, system, figures),
         "high": showing.mass(application.high_kg, system, figures),
         "rate": showing.rate(application.rate_kg_per_ha, system, area_m2),
-        "bags": say_bags(application.total_kg, material, system),
         "scoops": scoops(application.total_kg, material, system),
     }

@@ -165,6 +165,7 @@ class _Reader:
             wanted=self._named(doc.wanted, "wanted"),
             without=self._named(doc.without, "without"),
             country=self._attempt(self._country),
+            equipment=self._equipment(),
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -247,6 +248,15 @@ class _Reader:
             known = ", ".join(self.tables.ground.countries)
             raise UnknownName("country", typed, f"“{typed}” is no country whose ways we know", f"use one of {known}, or leave it out")
         return typed or None
+
+    def _equipment(self) -> tuple[str, ...]:
+        """What the holding spreads with, each once; what nobody knows is told as an error."""
+        known = self.tables.spread.equipment
+        for place, key in enumerate(self.doc.equipment):
+            if key not in known:
+                near = f"use one of {', '.join(known)}"
+                self.errors.append(UnknownName(f"equipment.{place}", key[:40], f"“{key[:40]}” is no equipment we know", near))
+        return tuple(key for key in dict.fromkeys(self.doc.equipment) if key in known)
 
     def _season_of_water(self, typed) -> float:
         """The water given in a season [mm]; a bare number counts as mm, or inches."""

@@ -125,6 +125,7 @@ class RequestDoc(_Strict):
     today: date
     units: Literal["metric", "us"] = "metric"
     country: str | None = Field(default=None, max_length=2)
+    equipment: list[str] = Field(default_factory=list, max_length=30)
     plot: PlotDoc
     readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
     crop: CropDoc

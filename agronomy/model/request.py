@@ -82,3 +82,4 @@ class Request:
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None
     country: str | None = None
+    equipment: tuple[str, ...] = ()

@@ -7,6 +7,7 @@ from agronomy.dose.application import Application
 from agronomy.model.answers import Answer, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
+from agronomy.plan.water import water_too_salty
 from agronomy.tables import Tables
 
 PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")
@@ -63,6 +64,9 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
         )
     if salt is not None and salt.class_ != "right":
         return f"Salt costs crop here ({salt.value:.1f} dS/m): first leach it with plenty of good water, then test again; feed little."
+    salty_water = water_too_salty(found, tables)
+    if salty_water:
+        return salty_water
     if any(item.what == "OM" for item in applications):
         return _with_first(
             "The ground has lost its humus, which no bag mends: loosen it, and bring compost by the load", applications, "OM"

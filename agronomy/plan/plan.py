@@ -9,6 +9,8 @@ from datetime import date
 from agronomy import __version__
 from agronomy.base.working import Step
 from agronomy.dose.application import Application
+from agronomy.dose.packs import Purchased, purchased
+from agronomy.dose.passes import said_passes
 from agronomy.interpret.balance import Remark, Share, remarks, shares
 from agronomy.interpret.nutrients import NoRule
 from agronomy.interpret.plausibility import doubts_between
@@ -32,6 +34,8 @@ from agronomy.plan.pots import pot_feed
 from agronomy.plan.retest import next_test
 from agronomy.plan.water import water_remarks
 from agronomy.products.compatibility import Clash, clashes
+from agronomy.products.equipment import laid_evenly
+from agronomy.products.packs import priced_by_pack
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
@@ -81,6 +85,7 @@ class Plan:
     credits: tuple[Credit, ...] = ()
     remarks: tuple[Remark, ...] = ()
     shares: tuple[Share, ...] = ()
+    buy: tuple[Purchased, ...] = ()
 
 
 def rules_version(tables: Tables) -> str:
@@ -170,6 +175,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
             ),
         ),
         shares=shares(found.readings, soil, tables),
+        buy=purchased(applications, request.equipment, tables, request.units, request.own_materials),
     )
 
 
@@ -187,6 +193,9 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     choices, unmet, met = select(
         needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
     )
+    choices, saved = laid_evenly(choices, request, shop, tables)
+    met += saved
+    choices = priced_by_pack(choices, request, tables)
     applications: list[Application] = []
     for choice in choices:
         limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
@@ -224,6 +233,7 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
         if item.days and item.together in ("never", "apart") and _near(item, applications)
     ]
+    said += said_passes(applications, request, tables)
     if request.climate is not None and request.planting is not None and request.planting >= request.today:
         said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
     if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):

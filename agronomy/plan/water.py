@@ -5,13 +5,14 @@ from collections.abc import Sequence
 from agronomy.base import showing
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
+from agronomy.interpret.salinity import MOST_LEACHING, WATER_TO_PASTE, leaching_share, yield_at
 from agronomy.interpret.water import judge_water, lime_brought_kg_per_ha
 from agronomy.model.answers import Answer, Need, Nothing, Unmet
 from agronomy.model.reading import Reading
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
-TOLD = ("water Na", "water B", "water EC", "water Cl")  # nitrate is a credit, alkalinity a balance of its own
+TOLD = ("water Na", "water B", "water Cl")  # nitrate is a credit, alkalinity a balance of its own
 
 
 def lime_a_year(readings: dict[str, Reading], watering_mm: float | None) -> float:
@@ -44,7 +45,49 @@ def water_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
         fed = f"Your water's nitrate ({nitrate.value:.0f} mg/L of nitrogen) feeds the crop."
         says = f"{fed} Say how much you water in a season, and it comes off."
         told.append(Remark("water-nitrate", "Your water", says, nitrate.steps))
-    return (*_lime(found, tables), *told)
+    return (*_lime(found, tables), *_salt(found, tables), *told)
+
+
+def water_too_salty(found: Assessment, tables: Tables) -> str:
+    """That the water is too salty for the crop however much of it runs through, and the ways out; nothing otherwise. Source: fao-29.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> water_too_salty(found(), tables)
+    ''
+    """
+    salt, crop = found.readings.get("water EC"), found.request.crop
+    if salt is None or leaching_share(salt.value, yield_at(0.0, crop, tables)[1]) is not None:
+        return ""
+    return (
+        f"The water is too salty for {crop.name} ({salt.value:.1f} dS/m): first mix it with rain water or take another, "
+        "or grow what bears salt. No bag mends that."
+    )
+
+
+def _salt(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
+    """How much more of a salty water to give, so that its salt is washed below the roots."""
+    salt, crop = found.readings.get("water EC"), found.request.crop
+    if salt is None:
+        return ()
+    _, threshold, is_listed = yield_at(0.0, crop, tables)
+    share = leaching_share(salt.value, threshold)
+    inputs = {
+        "water": Figure(salt.value, "dS/m"),
+        "threshold": Figure(threshold, "dS/m", "maas-hoffman" if is_listed else "own-experience"),
+        "to paste": Figure(WATER_TO_PASTE, "times", "fao-29"),
+    }
+    if share is None:
+        most = WATER_TO_PASTE * threshold * MOST_LEACHING / (1 + MOST_LEACHING)
+        inputs["most leaching"] = Figure(MOST_LEACHING, "fraction", "fao-29")
+        formula = "to paste × threshold × most leaching / (1 + most leaching)"
+        step = Step("saltiest water that can be washed through", formula, inputs, Figure(most, "dS/m"), "fao-29")
+        return (Remark("water-ec", "Your water", water_too_salty(found, tables), (step,)),)
+    step = Step("leaching share", "water / (to paste × threshold − water)", inputs, Figure(share, "fraction"), "fao-29")
+    if share < tables.salinity.leaching_told_from.value:
+        return ()
+    more = f"{100 * share / (1 - share):.0f} %"
+    says = f"Your water carries salt ({salt.value:.1f} dS/m). Give {more} more than {crop.name} drinks, so that it is washed down."
+    return (Remark("water-ec", "Your water", says, (step,)),)
 
 
 def _lime(found: Assessment, tables: Tables) -> tuple[Remark, ...]:

@@ -1,6 +1,6 @@
 """What has to be bought: what the plans will use, less what is in the shed, in whole bags, from whom, and ordered by when."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
@@ -9,6 +9,7 @@ from agronomy.base.known import known
 from agronomy.model.stock import StockLine
 from agronomy.products.choice import price_of
 from agronomy.tables.material import Material
+from agronomy.tables.rooms.spread import Pack
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +53,7 @@ class Purchase:
     plots: tuple[str, ...]
     supplier: str = ""
     order_by: date | None = None
+    form: str = "bag"  # or the key of a row of packs.csv
 
 
 def purchases(
@@ -60,10 +62,12 @@ def purchases(
     bag_sizes: dict[str, float],
     materials: Mapping[str, Material],
     offers: Iterable[Offer] = (),
+    pack_of: Callable[[float, Material], Pack | None] = lambda kg, material: None,
 ) -> list[Purchase]:
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 
-    `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags. Materials that
+    `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags.
+    What nobody offers is bought in the form that `pack_of` tells, such as big bags. Materials that
     the table no longer has are left out. Source: definition.
 
     >>> from agronomy.intake.example import tables
@@ -77,15 +81,28 @@ def purchases(
     offered: dict[str, list[Offer]] = {}
     for offer in offers:
         offered.setdefault(offer.material, []).append(offer)
-    rows = [_purchase(materials[key], found, shed.get(key), bag_sizes.get(key), offered.get(key, [])) for key, found in by_material.items()]
+    rows = [
+        _purchase(materials[key], found, shed.get(key), bag_sizes.get(key), offered.get(key, []), pack_of)
+        for key, found in by_material.items()
+    ]
     return sorted(rows, key=lambda row: (row.bags == 0, -row.cost, row.name))
 
 
-def _purchase(material: Material, uses: list[Use], line: StockLine | None, bag_kg: float | None, offers: list[Offer]) -> Purchase:
+def _purchase(
+    material: Material,
+    uses: list[Use],
+    line: StockLine | None,
+    bag_kg: float | None,
+    offers: list[Offer],
+    pack_of: Callable[[float, Material], Pack | None],
+) -> Purchase:
     needed = sum(use.kg for use in uses)
     from_shed = min(needed, line.in_stock_kg if line else 0.0)
     missing = needed - from_shed
-    usual = Offer(material.key, "", price_of(material, line), bag_kg, 0)
+    pack = None if offers or bag_kg else pack_of(missing, material)
+    own_price = line is not None and line.price_per_kg is not None
+    price = price_of(material, line) * (pack.price_share if pack and not own_price else 1.0)
+    usual = Offer(material.key, "", price, _piece_kg(pack, missing) if pack else bag_kg, 0)
     offer = min(offers or [usual], key=lambda offer: (_paid(offer, missing, material), offer.delivery_days, offer.supplier))
     size = offer.bag_kg or bag_kg or material.bag_kg
     bags = _bags(missing, size)
@@ -102,7 +119,13 @@ def _purchase(material: Material, uses: list[Use], line: StockLine | None, bag_k
         plots=tuple(dict.fromkeys(use.plot for use in uses)),
         supplier=offer.supplier if bags else "",
         order_by=first - timedelta(days=offer.delivery_days) if first else None,
+        form=pack.key if pack else "bag",
     )
+
+
+def _piece_kg(pack: Pack, missing_kg: float) -> float:
+    """The weight of one piece [kg]: a big bag has its size, a load holds what was ordered."""
+    return missing_kg / ceil(missing_kg / pack.most_kg) if pack.is_loose else pack.each_kg
 
 
 def _bags(missing_kg: float, size_kg: float) -> int:

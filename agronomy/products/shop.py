@@ -1,8 +1,21 @@
 """The shop that a request's materials, shed and habits make."""
 
+from collections.abc import Mapping
+
 from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts
+from agronomy.products.equipment import is_spreadable
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
+
+
+def _spreadable(request: Request, tables: Tables) -> Mapping[str, Material]:
+    """The catalogue with the owner's labels, without what his equipment can't lay; what he asks for by name stays."""
+    rows = {**tables.materials, **request.own_materials} if request.own_materials else tables.materials
+    if not request.equipment:
+        return rows
+    named = {*(request.only or ()), *request.wanted}
+    return {key: row for key, row in rows.items() if key in named or is_spreadable(row, request, tables)}
 
 
 def available_products(request: Request, tables: Tables) -> AvailableProducts:
@@ -11,7 +24,7 @@ def available_products(request: Request, tables: Tables) -> AvailableProducts:
     Area in m2. Source: user-value.
     """
     return AvailableProducts(
-        {**tables.materials, **request.own_materials} if request.own_materials else tables.materials,
+        _spreadable(request, tables),
         request.only,
         request.shed,
         organic_only=request.organic_only,

@@ -95,3 +95,18 @@ def test_a_small_bed_gets_one_compound_and_is_told_what_is_left():
     small, large = (plan(document(*short, crop="cabbage", area=area)) for area in ("6 m2", "60 m2"))
     assert len({item.material for item in small.applications}) < len({item.material for item in large.applications})
     assert any(item.nutrient == "K" and "no further bag" in item.why for item in small.nothing)
+
+
+@pytest.mark.parametrize(
+    ("ec", "crop", "headline", "says"),
+    [
+        (0.4, "beans", "", ""),
+        (1.2, "beans", "", "Give 46 % more"),
+        (4.0, "beans", "too salty", "too salty"),
+        (4.0, "spring_barley", "", "Give"),
+    ],
+)
+def test_salty_water_is_washed_through_or_refused_by_what_the_crop_bears(ec, crop, headline, says):
+    made = plan(document(*BED, reading("water EC", ec, "dS/m"), crop=crop))
+    assert ("The water is too salty" in made.headline) == bool(headline)
+    assert any(says and says in item.says for item in made.remarks) == bool(says)

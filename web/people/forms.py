@@ -65,6 +65,12 @@ class SignUpForm(AccountForm):
 class HoldingForm(forms.ModelForm):
     """The holding's name and habits."""
 
+    equipment = forms.MultipleChoiceField(
+        label="What you spread and lift with",
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+        help_text="Plans keep to what it can lay, and buy in bags, big bags or loads. Nothing ticked: what is usual is supposed.",
+    )
     climate = forms.ChoiceField(
         label="Climate",
         required=False,
@@ -112,6 +118,7 @@ class HoldingForm(forms.ModelForm):
         help_text = self.fields["country"].help_text
         choices = [("", "not said"), *named]
         self.fields["country"] = forms.ChoiceField(label="Country", choices=choices, required=False, help_text=help_text)
+        self.fields["equipment"].choices = [(key, row.name) for key, row in tables().spread.equipment.items()]
         self.fields["climate"].choices = [
             ("", "not said"),
             *((key, f"{row.name} ({row.hemisphere})") for key, row in tables().climate.climates.items()),
@@ -119,6 +126,7 @@ class HoldingForm(forms.ModelForm):
         own = self.instance.own_climate or {}
         self.initial |= {
             "climate": self.instance.climate,
+            "equipment": self.instance.equipment,
             "own_warmth": " ".join(f"{value:g}" for value in own.get("warmth_c", ())),
             "own_rain": " ".join(f"{value:g}" for value in own.get("rain_mm", ())),
             "own_last_frost": own.get("last_frost"),
@@ -151,6 +159,7 @@ class HoldingForm(forms.ModelForm):
 
     def save(self, commit: bool = True) -> Holding:
         self.instance.climate, self.instance.own_climate = self.cleaned_data["climate"], self.own
+        self.instance.equipment = self.cleaned_data["equipment"]
         return super().save(commit)
 
 

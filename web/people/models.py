@@ -81,6 +81,7 @@ class Holding(models.Model):
     cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True, validators=_CAP)
     cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True, validators=_CAP)
     levels = models.JSONField(default=list, blank=True)
+    equipment = models.JSONField(default=list, blank=True)  # keys of the core's table of equipment
     # a climate of the core's table by key, or one's own means as the core's request takes them
     climate = models.CharField(max_length=30, blank=True)
     own_climate = models.JSONField(null=True, blank=True)

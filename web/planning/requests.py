@@ -42,6 +42,8 @@ def request_document(
     }
     if holding.country:
         document["country"] = holding.country
+    if holding.equipment:
+        document["equipment"] = holding.equipment
     return document | {key: value for key, value in _told(plot, planting).items() if value}
 
 

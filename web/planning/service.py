@@ -77,4 +77,4 @@ def plan_of(adopted: AdoptedPlan) -> Plan:
 
 def reader_of(place, area_m2: float) -> Reader:
     """How the present user likes figures of a plot of this size."""
-    return Reader(place.units, place.holding.nutrient_form, place.holding.currency, area_m2)
+    return Reader(place.units, place.holding.nutrient_form, place.holding.currency, area_m2, tuple(place.holding.equipment))

@@ -1,11 +1,12 @@
 """A plan in the words and units of its reader: what the templates get."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy.base import showing
 from agronomy.base.working import Step
 from agronomy.dose.application import Application, brings, measures, say_placement
+from agronomy.dose.packs import say_purchase
 from agronomy.model.answers import SPOKEN
 from agronomy.model.finding import Finding
 from agronomy.plan.plan import Plan
@@ -13,6 +14,7 @@ from agronomy.plan.units import in_units
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
+from agronomy.tables.material import Material
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 from web.words import between, day, nutrient_in
@@ -60,6 +62,7 @@ class Reader:
     nutrient_form: str
     currency: str
     area_m2: float
+    equipment: tuple[str, ...] = ()  # what the holding spreads and lifts with
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +106,12 @@ def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobVie
     return views
 
 
+def _to_buy(group: list[Application], material: Material, reader: Reader, tables: Tables) -> str:
+    """The bags, big bags or loads that all these dressings want, by the bag that the plan was made with."""
+    bagged = replace(material, bag_kg=group[0].bag_kg or material.bag_kg)
+    return say_purchase(sum(item.total_kg for item in group), bagged, reader.equipment, tables, reader.units)
+
+
 def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today: date, reader: Reader, tables: Tables) -> JobView:
     place, first = group[0]
     material = tables.materials.get(first.material)
@@ -121,7 +130,7 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
         low=said.get("low", ""),
         high=said.get("high", ""),
         scoops=said.get("scoops"),
-        bags=said.get("bags"),
+        bags=_to_buy([application for _, application in group], material, reader, tables) if material else None,
         cost=f"{reader.currency}{cost:.2f}" if cost else "",
         why=first.why,
         note=first.timing_note,

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from agronomy.products.buying import Purchase, purchases
+from agronomy.products.packs import pack_for
 from web.core import tables
 from web.supplies.stock import stock_of
 from web.supplies.wanted import wanted
@@ -16,8 +17,15 @@ from web.words import day
 
 
 def _purchases(request) -> list[Purchase]:
-    stock = stock_of(request.place.holding.pk)
-    return purchases(wanted(request.place.holding), stock.lines(), stock.bag_sizes(), tables().materials, stock.offered())
+    stock, holding = stock_of(request.place.holding.pk), request.place.holding
+    return purchases(
+        wanted(holding),
+        stock.lines(),
+        stock.bag_sizes(),
+        tables().materials,
+        stock.offered(),
+        lambda kg, material: pack_for(kg, material, tuple(holding.equipment), tables()),
+    )
 
 
 def buying(request):
@@ -41,7 +49,7 @@ def _told(row: Purchase, place, today: date) -> dict:
     def mass(kg: float) -> str:
         return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
 
-    bags = f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none"
+    bags = f"{row.bags}{_form(row)} of {mass(row.bag_kg)}" if row.bags else "none"
     cost = f"{place.holding.currency}{row.cost:.2f}" if row.cost else ""
     late = row.order_by is not None and row.order_by < today
     return {
@@ -58,16 +66,25 @@ def _told(row: Purchase, place, today: date) -> dict:
     }
 
 
+def _form(row: Purchase) -> str:
+    """What a piece is, where it is no bag."""
+    pack = tables().spread.packs.get(row.form)
+    return f" {pack.one if row.bags == 1 else pack.many}" if pack else ""
+
+
 def buying_csv(request):
     response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="buying.csv"'})
     writer = csv.writer(response)
-    writer.writerow(["material", "needed_kg", "from_shed_kg", "bags", "bag_kg", "left_over_kg", "cost", "supplier", "order_by", "plots"])
+    writer.writerow(
+        ["material", "needed_kg", "from_shed_kg", "form", "bags", "bag_kg", "left_over_kg", "cost", "supplier", "order_by", "plots"]
+    )
     for row in _purchases(request):
         writer.writerow(
             [
                 row.name,
                 f"{row.needed_kg:.4g}",
                 f"{row.from_shed_kg:.4g}",
+                row.form,
                 row.bags,
                 f"{row.bag_kg:g}",
                 f"{row.left_over_kg:.4g}",

@@ -1,0 +1,67 @@
+"""What the holding spreads with: which forms of material it takes, and the least and most it lays in one pass."""
+
+from agronomy.base import showing
+from agronomy.model.answers import SPOKEN, Nothing
+from agronomy.model.request import Plot, Request
+from agronomy.products.choice import AvailableProducts, Choice
+from agronomy.tables import Tables
+from agronomy.tables.material import Material
+from agronomy.tables.rooms.spread import Equipment
+
+FED = ("N", "P", "K", "Mg", "S")
+
+
+def equipment_on(plot: Plot, told: tuple[str, ...], tables: Tables) -> tuple[Equipment, ...]:
+    """What may be used on a plot: what the holding says it has for such ground, else what is usual there;
+    a small field is taken to be spread by hand. Source: spread-guide.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> [tool.key for tool in equipment_on(bed().plot, (), tables)]
+    ['by_hand']
+    """
+    rows = tables.spread.equipment
+    own = [rows[key] for key in told if rows[key].takes and rows[key].place in ("any", plot.kind)]
+    if own:
+        return tuple(own)
+    usual = tuple(row for row in rows.values() if plot.ground in row.usual_on and row.takes)
+    is_small = plot.area_m2 <= tables.spread.by_hand_up_to_m2.value
+    return (*usual, rows["by_hand"]) if is_small and rows["by_hand"] not in usual else usual
+
+
+def is_spreadable(material: Material, request: Request, tables: Tables) -> bool:
+    """Whether the holding's own equipment takes a material of this form; where nothing is told, everything is. Source: spread-guide.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> is_spreadable(tables.materials["wood_ash"], bed(), tables)
+    True
+    """
+    if not request.equipment:
+        return True
+    return any(material.form in tool.takes for tool in equipment_on(request.plot, request.equipment, tables))
+
+
+def laid_evenly(choices: list[Choice], request: Request, shop: AvailableProducts, tables: Tables) -> tuple[list[Choice], list[Nothing]]:
+    """The choices that the equipment can lay, and those of so few kg/ha that it can't: they are saved up. Source: spread-guide.
+
+    A load settles itself, and what the owner asked for stays. Lime and sulfur have a least of their own.
+
+    >>> from agronomy.intake.example import bed, shop, tables
+    >>> laid_evenly([], bed(), shop(), tables)
+    ([], [])
+    """
+    tools = [tool for tool in equipment_on(request.plot, request.equipment, tables) if "granules" in tool.takes]
+    least = min(tools, key=lambda tool: tool.least_kg_per_ha, default=None)
+    if least is None or request.plot.kind != "field":
+        return choices, []
+    kept, saved = [], []
+    for choice in choices:
+        is_little = choice.material.form == "granules" and choice.rate_kg_per_ha < least.least_kg_per_ha
+        if is_little and choice.need.what in FED and not shop.is_wanted(choice.material):
+            rate = showing.rate(choice.rate_kg_per_ha, request.units, request.plot.area_m2)
+            most = showing.rate(least.least_kg_per_ha, request.units, request.plot.area_m2)
+            name = SPOKEN[choice.need.what]
+            told = f"No {name} this year: {rate} of {choice.material.name} is less than a {least.name} lays evenly ({most}). Save it up."
+            saved.append(Nothing(choice.need.what, told))
+        else:
+            kept.append(choice)
+    return kept, saved
