@@ -102,7 +102,7 @@ def ground() -> Ground:
     False
     """
     judged = found()
-    return ground_for(judged, answers_by("sufficiency", judged, tables))
+    return ground_for(judged, answers_by("sufficiency", judged, tables), tables)
 
 
 def case() -> Case:

@@ -192,7 +192,8 @@ class _Reader:
         if key in self.tables.crops:
             own = self.doc.crop.own
             name = (own.name if own else None) or ""
-            base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=self.doc.crop.yield_goal not in (None, ""))]
+            is_cut, has_clover = self.doc.crop.yield_goal not in (None, ""), self.tables.crops[key].legume
+            base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=is_cut, has_clover=has_clover)]
             return base if own is None else own_crop(base, own, "crop.own")
         near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
         mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"

@@ -69,10 +69,11 @@ def remarks(
     *,
     slope_pct: float | None,
     water_m: float | None,
+    sulfur_kg_per_ha: float = 0.0,
 ) -> tuple[Remark, ...]:
     """All remarks, those on the ground before those on what the plan would add. Source: antagonism-guide, bcsr-graham.
 
-    Slope in %, distance from water in m.
+    Slope in %, distance from water in m; `sulfur_kg_per_ha` is what the plan brings anyway.
 
     >>> from agronomy.intake.example import bed, found, soil, needs, tables
     >>> len(remarks(found().readings, found().nutrients, needs(), bed().crop, soil(), tables, slope_pct=None, water_m=None))
@@ -83,7 +84,11 @@ def remarks(
         *_calcium_magnesium(readings, judged, tables),
         *_ammonium(readings, crop, tables),
     ]
-    found += [*_phosphorus_metals(judged, crop), *_sulfur_for_nitrogen(judged, needs, tables), *_left_nitrate(readings, tables)]
+    found += [
+        *_phosphorus_metals(judged, crop),
+        *_sulfur_for_nitrogen(judged, needs, sulfur_kg_per_ha, tables),
+        *_left_nitrate(readings, tables),
+    ]
     found += _phosphorus_and_water(judged, slope_pct, water_m, tables)
     found += [_upset(row) for row in tables.balance.upsets if _upsets(row, judged, needs)]
     return tuple(found)
@@ -185,10 +190,12 @@ def _phosphorus_metals(judged: dict, crop: Crop) -> list[Remark]:
     return [Remark("p_zn_fe", "phosphorus, zinc and iron", says, judged["P"].working[-1:])]
 
 
-def _sulfur_for_nitrogen(judged: dict, needs: list[Need], tables: Tables) -> list[Remark]:
+def _sulfur_for_nitrogen(judged: dict, needs: list[Need], sulfur_kg_per_ha: float, tables: Tables) -> list[Remark]:
     nitrogen = next((need for need in needs if need.what == "N"), None)
     limit = tables.balance.sulfur_for_nitrogen
     if nitrogen is None or "S" in judged or nitrogen.rate_kg_per_ha < limit.value:
+        return []
+    if sulfur_kg_per_ha >= tables.balance.sulfur_to_nitrogen.value * nitrogen.rate_kg_per_ha:
         return []
     step = Step("nitrogen to give", "the need", {}, Figure(nitrogen.rate_kg_per_ha, "kg/ha"), limit.source, limit.where)
     return [
@@ -252,7 +259,10 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
 def _upsets(row: Upset, judged: dict, needs: list[Need]) -> bool:
     """Whether what is added makes something short harder to get, and the plan does not give that too."""
     asked = {need.what for need in needs}
-    return row.affects in judged and judged[row.affects].is_short and row.added in asked and row.affects not in asked
+    finding = judged.get(row.affects)
+    if finding is None or not finding.is_short or (finding.class_ == "building" and finding.analyte == "K"):
+        return False  # a little under the level of potassium is saved up, and no trouble
+    return row.added in asked and row.affects not in asked
 
 
 def _upset(row: Upset) -> Remark:

@@ -76,6 +76,19 @@ def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]
     return sorted(says, key=lambda item: not item.asks)
 
 
+def is_salty(readings: dict[str, Reading], tables: Tables) -> bool:
+    """Whether a water brings so much salt [dS/m] or chloride [mg/L] that no more chloride should go on. Source: water-guide.
+
+    >>> from agronomy.intake.example import tables
+    >>> is_salty({}, tables)
+    False
+    """
+    salt, chloride = readings.get("water EC"), readings.get("water Cl")
+    return (salt is not None and salt.value >= tables.choice.salty_water_from_ds_per_m.value) or (
+        chloride is not None and chloride.value >= tables.choice.salty_water_from_mg_cl_per_l.value
+    )
+
+
 def _says(reading: Reading, tables: Tables) -> WaterSays:
     row = _class_of(reading.analyte, reading.value, tables)
     inputs = {"reading": Figure(reading.value, reading.unit)}

@@ -9,6 +9,8 @@ from agronomy.interpret.salinity import gypsum_t_per_ha
 from agronomy.model.answers import Need
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
+from agronomy.products.choice import price_of
+from agronomy.products.packs import price_in_form
 from agronomy.schedule.windows import before_planting
 from agronomy.tables import Tables
 
@@ -49,8 +51,10 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
     if not calendar.stands and end > request.today + timedelta(days=7):
         window = Window(request.today, end)
     why = f"{sodium.why} Gypsum pushes the sodium off, and water has to carry it down."
+    gypsum = tables.materials[tables.products.standard["gypsum"].material]
+    own_or_list = price_of(gypsum, request.shed.get(gypsum.key))
     item = plain_dose(
-        tables.materials[tables.products.standard["gypsum"].material],
+        gypsum,
         "Na",
         rate,
         area_m2=request.plot.area_m2,
@@ -66,7 +70,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
             "Walk the drain first: it must run before water is let on. Then leach with 200 to 300 mm of good water, in floods of about "
             "100 mm ten days apart. Without water gypsum does nothing. By the load from the mine, not in bags."
         ),
-        price_per_kg=None,
+        price_per_kg=price_in_form(own_or_list, rate * request.plot.area_m2 / 10_000, gypsum, request, tables),
         working=(step,),
     )
     need = Need(

@@ -158,6 +158,15 @@ def soil_of(request: Request, readings: dict[str, Reading], tables: Tables) -> S
     )
 
 
+def _not_judged(analyte: str, request: Request, acidity: Finding | None, tables: Tables) -> NoRule:
+    """That a reading is kept and not judged, and why."""
+    name = tables.analytes[analyte].name
+    if analyte == "Al" and acidity is not None:
+        why = f"{name} decides only where the ground is too acid for the crop, and pH suits {request.crop.name}"
+        return NoRule(analyte, why, "test it again where pH falls")
+    return NoRule(analyte, f"{name} was tested and is kept, but there is no level here to judge it by", "see an adviser if it worries you")
+
+
 def _nutrients(
     request: Request, readings: dict[str, Reading], soil: Soil, acidity: Finding | None, tables: Tables
 ) -> tuple[dict[str, tuple[Finding, Critical]], list[NoRule]]:
@@ -175,8 +184,7 @@ def _nutrients(
         if analyte.startswith(LEAF) and any(row.analyte == analyte for row in tables.nutrients.tissue):
             continue
         if analyte not in _PLACES:
-            name = tables.analytes[analyte].name
-            unjudged.append(NoRule(analyte, f"{name} is kept, but this version has no rule for it yet", "see an adviser if it worries you"))
+            unjudged.append(_not_judged(analyte, request, acidity, tables))
             continue
         reading = readings[analyte]
         own = target_for(request.targets, analyte, reading.method)

@@ -1,7 +1,7 @@
 """What is true of a plan, in short words that advice hangs on: the ground, the crop, what was found, what is given, what was said."""
 
 from agronomy.dose.application import Application
-from agronomy.interpret.water import judge_water
+from agronomy.interpret.water import is_salty, judge_water
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
@@ -103,13 +103,13 @@ def _crop(found: Assessment, tables: Tables) -> set[str]:
 
 
 def _readings(found: Assessment, tables: Tables) -> set[str]:
-    readings, figures = found.readings, tables.choice
+    readings = found.readings
     facts = {f"{_class(finding)}:{key}" for key, finding in found.nutrients.items()}
     if found.acidity is not None:
         facts.add(f"ph:{found.acidity.class_}")
     ph = readings.get("pH")
     treated: dict[str, Reading] = {key: readings[key] for key in ("chlorine", "chloramine") if key in readings}
-    alkalinity, salt, chloride = readings.get("alkalinity"), readings.get("water EC"), readings.get("water Cl")
+    alkalinity = readings.get("alkalinity")
     calcium = found.nutrients.get("Ca")
     told = {
         "no readings": not readings,
@@ -120,8 +120,7 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
         "aluminium": "Al" in readings,
         "treated water": any(said.asks for said in judge_water(treated, tables)),
         "alkaline water": alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l,
-        "salty water": (salt is not None and salt.value >= figures.salty_water_from_ds_per_m.value)
-        or (chloride is not None and chloride.value >= figures.salty_water_from_mg_cl_per_l.value),
+        "salty water": is_salty(readings, tables),
         "calcium is no want": calcium is not None and not calcium.is_short,
         "leaf tested": bool(found.leaves),
         "nitrate tested": "NO3-N" in readings,

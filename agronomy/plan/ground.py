@@ -1,15 +1,17 @@
 """What the assessment of a plot means for the materials chosen for it."""
 
+from agronomy.interpret.water import is_salty
 from agronomy.model.seasons import local_month
 from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
 from agronomy.products.ground import Ground
+from agronomy.tables import Tables
 
 SPRING_AND_SUMMER = range(3, 9)
 SALTY = frozenset({"too_salty", "salty", "sodic"})
 
 
-def ground_for(found: Assessment, answers: Answers) -> Ground:
+def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
     """The ground as those who choose materials see it. Source: each finding's own.
 
     Rates and caps in kg/ha.
@@ -23,6 +25,8 @@ def ground_for(found: Assessment, answers: Answers) -> Ground:
         findings=found.nutrients,
         caps=found.request.caps,
         fed_at_planting=_grows_from_planting(found),
+        is_rainfed=found.request.plot.watering in (None, "rain"),
+        avoids_chloride=is_salty(found.readings, tables) or any(finding.class_ in SALTY for finding in found.salt.values()),
         is_field=found.request.plot.kind == "field",
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
         is_salty=found.request.plot.kind != "field" and any(finding.class_ in SALTY for finding in found.salt.values()),

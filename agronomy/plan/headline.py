@@ -7,6 +7,7 @@ from agronomy.dose.application import Application
 from agronomy.model.answers import Answer, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
+from agronomy.plan.musts import named, not_judged, not_tested
 from agronomy.plan.water import water_too_salty
 from agronomy.tables import Tables
 
@@ -50,6 +51,8 @@ def headline(found: Assessment, applications: list[Application], answers: tuple[
         return _with_first(f"Nitrogen is wanted for {crop.name}; {open_musts}", applications, "N")
     if main == "N":
         return _with_first(f"Only nitrogen is wanted for {crop.name}{_but_excess(found)}", applications, "N")
+    if open_musts and any(item.what == "P" and found.readings.get("P") is None for item in applications):
+        return _with_first(f"{open_musts[0].upper()}{open_musts[1:]}, so only small and careful doses", applications, main)
     return _with_first(
         f"The ground is near right for {crop.name}; it only wants back what the crop takes{_but_excess(found)}", applications, main
     )
@@ -60,10 +63,15 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
     sodium, salt, request = found.salt.get("Na"), found.salt.get("EC"), found.request
     if sodium is not None and sodium.class_ == "sodic":
         return _with_first(
-            "Sodium is the trouble, not hunger: first see that the drain runs, then gypsum, then water to leach", applications, "Na"
+            "Sodium is the trouble, not hunger: first see that the drain runs, then gypsum, then water to leach",
+            applications,
+            "Na",
+            word="The dose",
         )
     if salt is not None and salt.class_ != "right":
-        return f"Salt costs crop here ({salt.value:.1f} dS/m): first leach it with plenty of good water, then test again; feed little."
+        return (
+            f"Salt costs crop here ({salt.value:.1f} dS/m): first leach it with plenty of good water, then test again; feed in small parts."
+        )
     salty_water = water_too_salty(found, tables)
     if salty_water:
         return salty_water
@@ -152,18 +160,9 @@ def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet],
 
 def _open_musts(found: Assessment, tables: Tables) -> str:
     """What must be judged before anything may be called enough, and was not: in words, or nothing."""
-    must = tables.growing.must_be_judged(found.request.crop.key, found.request.crop.group)
-    unjudged = {item.analyte for item in found.unjudged}
-    names = {key: "pH" if key == "pH" else tables.analytes[key].name.lower() for key in must}
-    not_judged = [names[key] for key in must if key in unjudged]
-    not_tested = [names[key] for key in must if key not in found.readings and key not in unjudged]
-    told = []
-    if not_tested:
-        told.append(f"{_listed(not_tested)} {'was' if len(not_tested) == 1 else 'were'} not tested")
-    if not_judged:
-        told.append(f"{_listed(not_judged)} {'was' if len(not_judged) == 1 else 'were'} tested, but can't be judged here")
+    untested, unjudged, told = not_tested(found, tables), not_judged(found, tables), []
+    if untested:
+        told.append(f"{named(untested, tables)} {'was' if len(untested) == 1 else 'were'} not tested")
+    if unjudged:
+        told.append(f"{named(unjudged, tables)} {'was' if len(unjudged) == 1 else 'were'} tested, but can't be judged here")
     return "; ".join(told)
-
-
-def _listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -118,7 +118,9 @@ def _answers(
     asked = SCHOOLS[school].needs(situation)
     if school != low_input.KEY:
         asked = feed_hungry(asked, situation)
-        asked = without_a_test(held_fast(asked, assessment.readings, situation), assessment.readings, situation)
+        asked = without_a_test(
+            held_fast(asked, assessment.readings, situation), assessment.readings, situation, on_field=request.plot.kind == "field"
+        )
     asked = left_alone(by_leaf(asked, assessment.leaves, situation), situation)
     needs = less_already_applied(less_credits(asked, assessment.credits, tables), request.done, assessment.readings, request.today, tables)
     found = within_caps(_practicable(needs, assessment, tables), request.caps)

@@ -172,6 +172,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
                 tables,
                 slope_pct=request.plot.slope_pct,
                 water_m=request.plot.water_distance_m,
+                sulfur_kg_per_ha=sum(item.supplies.get("S", 0.0) for item in applications if not item.later),
             ),
         ),
         shares=shares(found.readings, soil, tables),
@@ -191,7 +192,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
         needs = [need for need in needs if need.what not in ("P", "K", "Mg", "S")]
     shop = available_products(request, tables)
     choices, unmet, met = select(
-        needs, ground_for(found, answers), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
+        needs, ground_for(found, answers, tables), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
     )
     choices, saved = laid_evenly(choices, request, shop, tables)
     met += saved

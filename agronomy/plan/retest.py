@@ -7,10 +7,12 @@ from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
+from agronomy.plan.musts import named, not_tested
 from agronomy.schedule.windows import retest_day
 from agronomy.tables import Tables
 
 CANNOT_DOSE = frozenset({"probe"})
+DECIDES = ("pH", "P", "K")
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +77,11 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
         while day <= today:
             day = add_months(day, 12)
         return NextTest(day, "The leaf test at the same stage next year decides nitrogen and the trace elements.")
+    untested = [key for key in not_tested(found, tables) if key in DECIDES]
+    if untested and not found.leaves:
+        return NextTest(
+            min(ordinary, add_months(today, 12)), f"Have {named(untested, tables)} tested before the next crop: it decides what to buy."
+        )
     if any(item.what in ("CaCO3", "S_acid") for item in applications):
         return NextTest(ordinary, "Test pH again before anything more is put on for it.")
     return NextTest(ordinary, "Test the same again: pH, phosphorus, potassium and magnesium.")

@@ -86,7 +86,7 @@ def _salt(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     if share < tables.salinity.leaching_told_from.value:
         return ()
     more = f"{100 * share / (1 - share):.0f} %"
-    says = f"Your water carries salt ({salt.value:.1f} dS/m). Give {more} more than {crop.name} drinks, so that it is washed down."
+    says = f"Your water carries salt ({salt.value:.1f} dS/m). Give {more} more than the crop drinks, so that it is washed down."
     return (Remark("water-ec", "Your water", says, (step,)),)
 
 

@@ -21,4 +21,6 @@ class Ground:
     caps: dict[str, float] = field(default_factory=dict)
     is_salty: bool = False
     is_field: bool = False
+    avoids_chloride: bool = False
+    is_rainfed: bool = False
     fed_at_planting: bool = False  # to be planted in the growing season, so that nitrogen may go on at planting

@@ -23,7 +23,7 @@ def aspects(ground: Ground, tables: Tables) -> list[str]:
     if ground.ph is not None and ground.ph.value < tables.choice.nitrogen_form_acid_below_ph.value:
         found.append("ph_below_5_5")
     if ground.ph is not None and ground.ph.value > tables.choice.nitrogen_form_limy_above_ph.value:
-        found.append("ph_above_7_2")
+        found.append("ph_above_7_2_rainfed" if ground.is_field and ground.is_rainfed else "ph_above_7_2")
     return found
 
 

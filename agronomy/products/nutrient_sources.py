@@ -107,7 +107,9 @@ def _harms(material: Material, ground: Ground, shop: AvailableProducts, tables: 
     """Chloride where the crop or the user minds it, and strong salts on ground that is salty already."""
     if "N" in (material.share or {}) and (reason := never_here(material, ground, tables)):
         return reason
-    if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and (ground.crop.chloride_sensitive or not shop.chloride):
+    if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and (
+        ground.crop.chloride_sensitive or ground.avoids_chloride or not shop.chloride
+    ):
         return "would bring chloride"
     salt = material.salt_index
     if ground.is_salty and salt is not None and salt >= tables.choice.strong_salt_from.value:

@@ -8,6 +8,8 @@ from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.spread import Pack
 
+AMENDMENTS = ("gypsum",)  # bought and spread as lime is
+
 
 def pack_for(total_kg: float, material: Material, told: tuple[str, ...], tables: Tables) -> Pack | None:
     """The form to buy an amount [kg] in, where bags are too many and the holding can take it; None for bags.
@@ -27,7 +29,7 @@ def pack_for(total_kg: float, material: Material, told: tuple[str, ...], tables:
         for pack in tables.spread.packs.values()
         if material.form in pack.forms
         and total_kg >= pack.from_kg
-        and material.has_role("lime") >= pack.only_lime
+        and (not pack.amendment or material.has_role("lime") or material.key in AMENDMENTS)
         and pack.wants in (told or supposed)
         and material.bag_kg < pack.each_kg
     ]
@@ -43,9 +45,21 @@ def priced_by_pack(choices: list[Choice], request: Request, tables: Tables) -> l
     """
     priced = []
     for choice in choices:
-        line = request.shed.get(choice.material.key)
         total = choice.rate_kg_per_ha * request.plot.area_m2 / 10_000
-        own = line is not None and line.price_per_kg is not None
-        pack = None if own else pack_for(total, choice.material, request.equipment, tables)
-        priced.append(replace(choice, price_per_kg=choice.price_per_kg * pack.price_share) if pack else choice)
+        price = price_in_form(choice.price_per_kg, total, choice.material, request, tables)
+        priced.append(choice if price == choice.price_per_kg else replace(choice, price_per_kg=price))
     return priced
+
+
+def price_in_form(price_per_kg: float, total_kg: float, material: Material, request: Request, tables: Tables) -> float:
+    """A price per kg in the form that so much [kg] is bought in; the owner's own price stays. Source: invented-price.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> round(price_in_form(0.2, 20_000, tables.materials["calcitic_limestone_ground"], bed(), tables), 3)
+    0.04
+    """
+    line = request.shed.get(material.key)
+    if line is not None and line.price_per_kg is not None:
+        return price_per_kg
+    pack = pack_for(total_kg, material, request.equipment, tables)
+    return price_per_kg * pack.price_share if pack else price_per_kg

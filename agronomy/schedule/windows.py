@@ -289,6 +289,8 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
         first = replace(first, window=Window(start, start + timedelta(days=14)), pattern=place.later())
     if what == "K" and calendar.growth.life_form == "cut_grass" and calendar.stands:
         return _potash_by_the_cut(choice, calendar, place, tables)
+    if what == "K" and calendar.stands and choice.supplies["K"] >= tables.nutrients.potassium_at_once_standing_kg_per_ha.value:
+        return _potash_with_nitrogen(calendar, place, soil, tables) or [first]
     split = tables.nutrients.split_potassium_from_kg_per_ha.value
     if (
         what != "K"
@@ -321,6 +323,20 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
         for begins, told in ((1, "After the first cut."), (40, "After the second cut.")):
             parts.append(Part(share=rest, window=calendar.season.window("cut", begins, begins + 10), pattern=place.later(), note=told))
     return parts
+
+
+MOST_POTASH_PARTS = 4
+
+
+def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:
+    """Much potash on a standing crop in equal parts, on the days of its nitrogen; nothing where that goes on in one or two."""
+    stages = nitrogen_parts(100.0, calendar.season, tables, is_light=soil.is_light, slow=False, brought_kg_per_ha=0.0).parts
+    if len(stages) <= 2:
+        return []
+    step = -(-len(stages) // MOST_POTASH_PARTS)
+    days = [stage.window for stage in stages[::step]]
+    note = "In parts, with the nitrogen: so much at once scorches roots."
+    return [Part(share=1 / len(days), window=window, pattern=place.later(), note=note) for window in days]
 
 
 def _nitrogen_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> tuple[list[Part], float]:

@@ -37,7 +37,7 @@ def case_for(request: Request, tables: Tables) -> Case:
     """
     found = assess(request, tables)
     answers = answers_by(request.school, found, tables)
-    needs, ground, shop = answers.needs(), ground_for(found, answers), available_products(request, tables)
+    needs, ground, shop = answers.needs(), ground_for(found, answers, tables), available_products(request, tables)
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
     acidity = select([need for need in needs if need.what in ("CaCO3", "S_acid")], ground, shop, tables)[0]
     for choice in acidity:

@@ -35,7 +35,7 @@ def model(doc: dict, only=None, shed=None) -> Model | None:
     answers = answers_by("sufficiency", found, TABLES)
     needs = answers.needs()
     shop = AvailableProducts(TABLES.materials, only, shed or {}, organic_only=False, chloride=True)
-    return model_for(needs, {need.what: need.rate_kg_per_ha for need in needs}, ground_for(found, answers), shop, TABLES)
+    return model_for(needs, {need.what: need.rate_kg_per_ha for need in needs}, ground_for(found, answers, TABLES), shop, TABLES)
 
 
 def hungry(**readings) -> dict:

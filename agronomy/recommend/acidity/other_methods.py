@@ -260,7 +260,7 @@ def soil_type_lime(ph: float, *, target_ph: float, is_grass: bool, depth_cm: flo
 
     >>> from agronomy.intake.example import soil, tables
     >>> round(soil_type_lime(5.5, target_ph=6.5, is_grass=False, depth_cm=20, soil=soil(), tables=tables).value)
-    5775
+    6300
     """
     figures = tables.acidity
     row = soil_type_row(soil, tables)

@@ -47,8 +47,9 @@ def _raised(need: Need, situation: Situation) -> Need:
     )
 
 
-def without_a_test(answers: list[Answer], readings: dict[str, Reading], situation: Situation) -> list[Answer]:
-    """A cautious phosphate dressing where nothing at all was tested and the crop is sown each year: a share of the rate, by yield.
+def without_a_test(answers: list[Answer], readings: dict[str, Reading], situation: Situation, *, on_field: bool = False) -> list[Answer]:
+    """A cautious phosphate dressing where nothing at all was tested (on a field: no nutrient) and the crop is sown each year: a share of
+    the rate, by yield.
 
     Source: own-experience.
     Rates in kg of element per hectare.
@@ -58,7 +59,8 @@ def without_a_test(answers: list[Answer], readings: dict[str, Reading], situatio
     []
     """
     growing = situation.tables.growing.crops[situation.crop.key]
-    if readings or growing.stands == "stands" or situation.soil.mix is not None:
+    is_tested = bool(situation.judged.keys() - {"OM"}) if on_field else bool(readings)
+    if is_tested or growing.stands == "stands" or situation.soil.mix is not None:
         return answers
     return [_cautious(answer, situation) if isinstance(answer, Nothing) and about(answer) == "P" else answer for answer in answers]
 

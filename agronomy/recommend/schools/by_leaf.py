@@ -6,7 +6,7 @@ For what stands for years the leaf says more than the soil; a trace element that
 from dataclasses import replace
 
 from agronomy.base.working import Figure, Step
-from agronomy.model.answers import Answer, Need, about
+from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.model.finding import Finding
 from agronomy.recommend.schools.removal import removal
 from agronomy.recommend.schools.situation import Situation
@@ -36,6 +36,8 @@ def _nitrogen(answer: Answer, leaves: dict[str, Finding], situation: Situation) 
         return answer
     figures = situation.tables.nitrogen
     times = (figures.leaf_short_times if leaf.is_short else figures.leaf_plenty_times).value
+    if not leaf.is_short and leaf.value >= figures.leaf_far_over_times.value * leaf.wanted[1]:
+        return Nothing("N", f"No nitrogen this year. {leaf.why}")
     rate = answer.rate_kg_per_ha * times
     step = Step(
         "by the leaf",

@@ -7,7 +7,9 @@ and far above nothing. Source: crop-calendars (its chapter on removal).
 from dataclasses import replace
 
 from agronomy.base.working import Figure, Step
+from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Method, Need, about
+from agronomy.model.finding import Finding
 from agronomy.recommend.schools.removal import Removal, removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
@@ -40,10 +42,20 @@ def carried_off(situation: Situation) -> Removal | None:
     return removed
 
 
+def _near_the_level(finding: Finding, critical: Critical, situation: Situation) -> Removal | None:
+    """Potash carried off [kg K2O/ha] by a crop that is not hungry but takes much, where the ground has no more than it needs."""
+    figures = situation.tables.schools
+    removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, situation.tables)
+    if removed is None or removed.kg_per_ha < figures.near_level_from_kg_k2o_per_ha.value:
+        return None
+    return removed if finding.value <= figures.near_level_times.value * critical.level else None
+
+
 def _fed(answer: Answer, situation: Situation) -> Answer:
     if "K" not in situation.judged:
         return answer
-    finding, removed = situation.judged["K"][0], carried_off(situation)
+    finding, critical = situation.judged["K"]
+    removed = carried_off(situation) or _near_the_level(finding, critical, situation)
     if removed is None or finding.class_ == "excess" or (finding.class_ == "plenty" and not removed.by_goal):
         return answer
     figures, (oxide, share) = situation.tables.schools, OXIDE_SHARE["K"]

@@ -30,6 +30,7 @@ class Balance:
     ca_to_mg_most: Annotated[Parameter, Within(5, 50, "cmol Ca per cmol Mg")]
     ammonium_share: Annotated[Parameter, Within(0, 1, "fraction")]
     sulfur_for_nitrogen: Annotated[Parameter, Within(20, 300, "kg N/ha")]
+    sulfur_to_nitrogen: Annotated[Parameter, Within(0.02, 0.5, "kg S per kg N")]
     p_near_water_m: Annotated[Parameter, Within(2, 200, "m")]
     p_on_slope_pct: Annotated[Parameter, Within(1, 30, "%")]
     nitrate_washes: Annotated[Parameter, Within(2, 100, "mg/kg NO3-N")]

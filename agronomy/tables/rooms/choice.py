@@ -22,6 +22,7 @@ class NitrogenForm(Cited):
         "grass_after_cut_summer",
         "ph_below_5_5",
         "ph_above_7_2",
+        "ph_above_7_2_rainfed",
         "flooded_rice",
         "acid_lovers",
         "lawn",

@@ -31,7 +31,7 @@ _STAGE = re.compile(
 )
 
 
-CUT_GRASS = "grass_silage"  # what a pasture is from which a yield is cut
+CUT_GRASS, CUT_CLOVER = "grass_silage", "clover_ley"  # what a pasture is from which a yield is cut
 
 
 class Stage(NamedTuple):
@@ -183,13 +183,15 @@ class Growing:
     must_judge: Annotated[tuple[MustJudge, ...], Csv("growing/must_judge.csv")]
     known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]
 
-    def known_crop(self, key: str, name: str, *, is_cut: bool) -> str:
-        """The crop that is really meant: the one a grower's own name speaks of; grass from which a yield is cut is not grazed."""
+    def known_crop(self, key: str, name: str, *, is_cut: bool, has_clover: bool) -> str:
+        """The crop that is really meant: the one a grower's own name speaks of; a sward from which a yield is cut is not grazed."""
         told = name.lower()
         named = next((row.crop for row in self.known_as if row.word in told), None)
         if named is not None:
             return named
-        return CUT_GRASS if is_cut and self.crops[key].life_form == "grazed_grass" else key
+        if is_cut and self.crops[key].life_form == "grazed_grass":
+            return CUT_CLOVER if has_clover else CUT_GRASS
+        return key
 
     def must_be_judged(self, key: str, group: str) -> tuple[str, ...]:
         """The analytes that matter for a crop: by its own row before its group's."""

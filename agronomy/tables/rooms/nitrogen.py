@@ -92,6 +92,7 @@ class Nitrogen:
     ordinary_humus_pct: Annotated[Parameter, Within(1, 6, "%")]
     ordinary_humus_grass_pct: Annotated[Parameter, Within(2, 12, "%")]
     leaf_short_times: Annotated[Parameter, Within(1, 3, "times")]
+    leaf_far_over_times: Annotated[Parameter, Within(1, 2, "times")]
     leaf_plenty_times: Annotated[Parameter, Within(0, 1, "times")]
     season_high_most: Annotated[Parameter, Within(1, 2, "fraction")]
     grazed_share: Annotated[Parameter, Within(0, 1, "fraction")]

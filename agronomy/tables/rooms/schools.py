@@ -28,6 +28,8 @@ class Schools:
     fixing_times: Annotated[Parameter, Within(1, 4, "times")]
     untested_least_p_kg_per_ha: Annotated[Parameter, Within(1, 40, "kg P/ha")]
     hungry_from_kg_k2o_per_ha: Annotated[Parameter, Within(50, 400, "kg K2O/ha")]
+    near_level_from_kg_k2o_per_ha: Annotated[Parameter, Within(30, 300, "kg K2O/ha")]
+    near_level_times: Annotated[Parameter, Within(1, 2, "times")]
     hungry_share_at_plenty: Annotated[Parameter, Within(0, 1, "fraction")]
     hungry_most_kg_k2o_per_ha: Annotated[Parameter, Within(100, 600, "kg K2O/ha")]
     k_build_most_kg_per_ha: Annotated[Parameter, Within(20, 400, "kg K2O/ha")]

@@ -49,7 +49,7 @@ class Pack(Cited):
     one: str
     many: str
     forms: Words
-    only_lime: bool
+    amendment: bool
     from_kg: Annotated[float, Within(1, 50_000, "kg")]
     each_kg: Annotated[float, Within(1, 50_000, "kg")]
     most_kg: Annotated[float, Within(1, 50_000, "kg")]
