@@ -9,6 +9,7 @@ import re
 from functools import lru_cache
 from typing import Any
 
+from agronomy.base.areas import in_figures, sides
 from agronomy.base.errors import OutOfRange, UnknownUnit
 from agronomy.base.numbers import parse_number
 
@@ -148,8 +149,16 @@ def parse_quantity(typed: object, kind: str, field: str, *, unit: str | None = N
 
     >>> round(parse_quantity("6 in", "length", "depth"), 2), parse_quantity("0,4 ha", "area", "area")
     (15.24, 4000.0)
+    >>> parse_quantity("30 m x 0.75 m", "area", "area"), round(parse_quantity("4x8", "area", "area", unit="ft2"), 3)
+    (22.5, 2.973)
     """
     base = BASE_UNITS[kind]
+    if isinstance(typed, str) and kind == "area":
+        both = sides(typed[:120], field)
+        if both is not None:
+            side = "ft" if unit in ("ft2", "yd2", "acre") else "m"
+            return parse_quantity(both[0], "length", field, unit=side) * parse_quantity(both[1], "length", field, unit=side) / 10_000
+        typed = in_figures(typed[:120])
     if isinstance(typed, str):
         match = _QUANTITY.match(typed[:120])
         if match and match.group(2).strip():

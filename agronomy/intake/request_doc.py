@@ -129,7 +129,7 @@ class RequestDoc(_Strict):
     plot: PlotDoc
     readings: list[ReadingDoc] = Field(default_factory=list, max_length=200)
     crop: CropDoc
-    school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input"] = "sufficiency"
+    school: Literal["sufficiency", "build_maintain", "replacement", "cation_balance", "low_input", "country_guide"] = "sufficiency"
     aim: Literal["rule", "money", "fewest", "loss"] = "rule"
     allow: AllowDoc = Field(default_factory=AllowDoc)
     most_bags: int | None = Field(default=None, ge=1, le=12)

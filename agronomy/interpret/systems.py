@@ -25,6 +25,7 @@ WORDS_OF_SOIL = {
 class OwnClass:
     """What a system calls a reading: the system's name, its class, and our class for it."""
 
+    key: str
     system: str
     own_class: str
     neutral: str
@@ -47,7 +48,7 @@ def own_class(reading: Reading, crop: Crop, soil: Soil, country: str | None, tab
             if row is not None:
                 supposed = f", for a usual {row.by.upper()}" if row.by in USUAL else ""
                 says = f"By the {system.name} it is “{row.own_class}”{supposed}."
-                return OwnClass(system=system.name, own_class=row.own_class, neutral=row.neutral, says=says)
+                return OwnClass(key=system.system, system=system.name, own_class=row.own_class, neutral=row.neutral, says=says)
     return None
 
 

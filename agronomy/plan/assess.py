@@ -7,7 +7,7 @@ from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import LEAF, judge_leaf
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.salinity import SALT, judge_salt
-from agronomy.interpret.systems import critical_by_system, own_class
+from agronomy.interpret.systems import OwnClass, critical_by_system, own_class
 from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading, best_readings
@@ -48,6 +48,7 @@ class Assessment:
     figures: dict[str, float]
     acidity: Finding | None
     judged: dict[str, tuple[Finding, Critical]]
+    own_classes: dict[str, OwnClass]
     salt: dict[str, Finding]
     unjudged: tuple[NoRule, ...]
     credits: tuple[Credit, ...]
@@ -89,7 +90,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
     disputed = contradictions(readings, request, soil, tables)
     figures = ph_range(request.crop, soil, request.target_ph, tables)
     acidity = judge_acidity(readings["pH"], request.crop, figures, tables) if "pH" in readings else None
-    judged, unjudged = _nutrients(request, readings, soil, acidity, tables)
+    judged, unjudged, own_classes = _nutrients(request, readings, soil, acidity, tables)
     for item in disputed:
         for key in item.about:
             if judged.pop(key, None) is not None:
@@ -103,6 +104,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
         figures=figures,
         acidity=acidity,
         judged=judged,
+        own_classes=own_classes,
         salt={item.analyte: item for item in salty if isinstance(item, Finding)},
         unjudged=(*unjudged, *unread, *(item for item in salty if isinstance(item, NoRule))),
         credits=credits_for(
@@ -169,11 +171,12 @@ def _not_judged(analyte: str, request: Request, acidity: Finding | None, tables:
 
 def _nutrients(
     request: Request, readings: dict[str, Reading], soil: Soil, acidity: Finding | None, tables: Tables
-) -> tuple[dict[str, tuple[Finding, Critical]], list[NoRule]]:
-    """Findings on nutrients with their critical levels, and what no rule here can judge."""
+) -> tuple[dict[str, tuple[Finding, Critical]], list[NoRule], dict[str, OwnClass]]:
+    """Findings on nutrients with their critical levels, what no rule here can judge, and what the country's own systems call each."""
     ph = readings["pH"].value if "pH" in readings else None
     judged: dict[str, tuple[Finding, Critical]] = {}
     unjudged: list[NoRule] = []
+    own_classes: dict[str, OwnClass] = {}
     for analyte in sorted(readings, key=lambda key: (_PLACES.get(key, len(JUDGED)), key)):
         if (
             analyte in _USED_ELSEWHERE
@@ -196,5 +199,7 @@ def _nutrients(
         else:
             finding, critical = result
             called = own_class(reading, request.crop, soil, request.country, tables)
+            if called:
+                own_classes[analyte] = called
             judged[analyte] = (replace(finding, why=f"{finding.why} {called.says}") if called else finding, critical)
-    return judged, unjudged
+    return judged, unjudged, own_classes

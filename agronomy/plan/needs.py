@@ -12,7 +12,7 @@ from agronomy.recommend.acidity.lime_need import lime_need
 from agronomy.recommend.acidity.sulfur_need import sulfur_need
 from agronomy.recommend.nutrients.micronutrients import micronutrient_answers
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase
-from agronomy.recommend.schools import low_input, sufficiency
+from agronomy.recommend.schools import country_guide, low_input, sufficiency
 from agronomy.recommend.schools.adjust import less_credits, within_caps
 from agronomy.recommend.schools.already_applied import less_already_applied
 from agronomy.recommend.schools.by_ground import held_fast, without_a_test
@@ -89,6 +89,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
         ph=ph,
         tables=tables,
         nitrogen=nitrogen,
+        own_classes=assessment.own_classes,
         base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen),
     )
 
@@ -116,6 +117,8 @@ def _answers(
     request = assessment.request
     acidity = less_already_applied([acidity], request.done, assessment.readings, request.today, tables)[0]
     asked = SCHOOLS[school].needs(situation)
+    if school != country_guide.KEY:
+        asked = country_guide.beside(asked, situation)
     if school != low_input.KEY:
         asked = feed_hungry(asked, situation)
         asked = without_a_test(
@@ -149,7 +152,8 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
             told = (
                 f"No {name} this year: {rate} is less than a {'hand' if by_hand else 'spreader'} lays evenly. Save it up for the next crop."
             )
-            found.append(Nothing(answer.what, told))
+            printed = next((other for other in answer.others if other.note == country_guide.PRINTED), None)
+            found.append(Nothing(answer.what, told if printed is None else country_guide.would_give(told, answer.what, printed)))
         else:
             found.append(answer)
     return found

@@ -9,6 +9,7 @@ from agronomy.tables.row import Cited, Fault, rising
 
 P_IN_P2O5 = 1 / 2.2914
 K_IN_K2O = 1 / 1.2046
+MG_IN_MGO = 0.603
 CONTENTS = ("n", "p2o5", "k2o", "ca", "mg", "s")
 ROLES = frozenset(
     {"lime", "acidifier", "acid", "N", "P", "K", "Ca", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "Mo", "organic", "tonic", "conditioner"}

@@ -58,3 +58,27 @@ def test_every_method_on_offer_is_judged_or_says_that_it_is_not():
             assert found != kept, (analyte, method)
             offered += 1
     assert offered > 40
+
+
+@pytest.mark.parametrize(
+    ("country", "analyte", "value", "unit", "method", "crop", "goal", "kg_of_oxide"),
+    [
+        ("gb", "K", 121, "mg/L", "ammonium acetate", "onion", None, 175),  # index 2-
+        ("gb", "P", 12, "mg/L", "Olsen", "winter_wheat", None, 85),  # index 1, 80 to 90 at 8 t
+        ("gb", "P", 20, "mg/L", "Olsen", "winter_wheat", "10 t/ha", 55 + 2 * 7.0),  # index 2, two tonnes more carried off
+        ("ie", "P", 4, "mg/L", "Morgan", "oats", None, 35 * 2.2914),  # index 2, as the element
+        ("de", "P", 8, "mg/100 g P2O5", "CAL", "sugar_beet", "75 t/ha", 75 * 1.6),  # C: what leaves
+        ("gb", "P", 80, "mg/L", "Olsen", "winter_wheat", None, 0),
+    ],
+)
+def test_the_countrys_guide_prints_a_rate_for_the_class(country, analyte, value, unit, method, crop, goal, kg_of_oxide):
+    doc = document(reading(analyte, value, unit, method), crop=crop, kind="field", area="2 ha", texture="loam")
+    doc["crop"]["yield_goal"] = goal
+    made = plan(doc, country=country, school="country_guide")
+    given = next((item.rate_kg_per_ha for item in made.needs if item.what == analyte), 0.0)
+    share = {"P": 1 / 2.2914, "K": 1 / 1.2046}[analyte]
+    assert given == pytest.approx(kg_of_oxide * share, rel=0.05, abs=0.01)
+    by_sufficiency = plan(doc, country=country)
+    beside = [other.method for item in by_sufficiency.needs for other in item.others] + [item.why for item in by_sufficiency.nothing]
+    assert kg_of_oxide == 0 or any("index" in text or "class" in text for text in beside)
+    assert plan(doc, school="country_guide").needs == plan(doc).needs or country  # no country told: by sufficiency

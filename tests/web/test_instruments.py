@@ -1,7 +1,7 @@
 """Kits, meters, leaves, waters, labels and sensors, from the first tap to the slip."""
 
 import json
-from datetime import timedelta
+from datetime import date, timedelta
 
 import pytest
 from django.test import Client
@@ -12,6 +12,8 @@ from tests.helpers.holdings import slip, slip_data
 from tests.helpers.pages import text_of
 from web.ground.models import WaterSource
 from web.readings.models import KitRun, LabReport, LabResult, MeterSession, OwnKit
+from web.records.models import LogEntry
+from web.sampling.selectors import last_dressing
 from web.sensors.models import Gateway, Probe, ProbeReading
 
 
@@ -130,6 +132,17 @@ def test_a_jump_since_last_time_is_asked_about_and_mended_with_one_tap(grower, b
     assert "Yes, lb/acre" in page
     grower.post(reverse("readings:fix_line", args=[late.pk, late.lines.get().pk]), {"unit": "lb/acre"})
     assert late.lines.get().unit == "lb/acre"
+
+
+def test_what_was_put_on_explains_a_jump_and_what_was_only_planned_does_not(grower, border, thornmere):
+    strange = slip_data(border, ("P", "236", "mg/kg", "Mehlich 3"), taken_on="2026-11-20")
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    asked = "Did you mean lb/acre?"
+    assert asked in text_of(grower.post(reverse("readings:new_slip"), strange))
+    about = {"holding": thornmere, "plot": border, "material": "triple_superphosphate", "name": "triple superphosphate", "kg": 4}
+    LogEntry.objects.create(**about, done_on=date(2026, 11, 1), supplies={"P": 0.8, "CaCO3": 0.0})
+    assert grower.post(reverse("readings:new_slip"), strange).status_code == 302
+    assert last_dressing(border, date(2026, 11, 20)) == date(2026, 11, 1)
 
 
 def test_two_slips_side_by_side_and_one_analyte_over_the_years(grower, border):

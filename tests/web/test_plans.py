@@ -119,7 +119,7 @@ def test_the_country_s_way_of_showing_potassium(grower, thornmere, border):
 def test_schools_stand_side_by_side_and_a_plot_may_go_by_its_own(grower, border):
     border.plantings.update(crop="potato")
     page = text(grower.get(reverse("planning:schools", args=[border.pk])))
-    assert page.count("Choose</button>") == 4
+    assert page.count("Choose</button>") == 5
     assert "ideal ratio" in page
     assert "No bought nitrogen by this school" in page
     grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "replacement"})

@@ -4,14 +4,13 @@ from datetime import date
 from functools import cached_property
 
 from agronomy.base.errors import RuleError
-from agronomy.intake.documents import Dressing, dressings_in
 from agronomy.interpret.plausibility import Doubt, doubt_since_last_time
 from agronomy.model.reading import Reading, best_readings, read
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.models import LabReport, LabResult
 
-# What a dressing explains a change of, by what it was put on for.
+# What a dressing explains a change of beside the nutrients that it brings, by what is in it.
 EXPLAINS = {"CaCO3": {"pH", "buffer pH", "Ca", "Mg"}, "S_acid": {"pH", "buffer pH", "S"}}
 
 
@@ -61,9 +60,9 @@ class Past:
         return found
 
     @cached_property
-    def dressings(self) -> list[Dressing]:
-        """What adopted plans put on."""
-        return [dressing for plan in self.plot.adopted_plans.all()[:12] for dressing in dressings_in(plan.result)]
+    def log(self) -> list:
+        """What was really put on the ground."""
+        return [entry for entry in self.plot.log.all() if entry.stands and entry.way != "leaf" and entry.done_on <= self.before]
 
     def doubt_of(self, reading: Reading, typed: str, unit: str) -> Doubt | None:
         """A Doubt where a reading has jumped since last time and nothing put on explains it."""
@@ -75,5 +74,5 @@ class Past:
         )
 
     def _explains(self, analyte: str, since: date | None) -> bool:
-        between = (dressing for dressing in self.dressings if (since is None or dressing.day >= since) and dressing.day <= self.before)
-        return any(analyte in EXPLAINS.get(dressing.what, {dressing.what}) for dressing in between)
+        between = (entry for entry in self.log if since is None or entry.done_on >= since)
+        return any(analyte in EXPLAINS.get(what, {what}) for entry in between for what in entry.brings)

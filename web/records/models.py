@@ -54,3 +54,8 @@ class LogEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kg:g} kg of {self.name} on {self.plot}"
+
+    @property
+    def brings(self) -> set[str]:
+        """What it was put on for, and every nutrient in it, by the core's names."""
+        return {key for key, kg in self.supplies.items() if kg > 0} | ({self.what} if self.what else set())

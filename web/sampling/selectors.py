@@ -5,7 +5,6 @@ from datetime import date, timedelta
 
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
-from agronomy.intake.documents import dressings_in
 from agronomy.sampling.plan import retest_due, wait_until
 from agronomy.tables import Tables
 from web.ground.models import Plot
@@ -31,8 +30,8 @@ def last_taken(plot: Plot) -> date | None:
 
 
 def last_dressing(plot: Plot, today: date) -> date | None:
-    """The last day on which an adopted plan put something on, as far as days are behind us."""
-    days = [dressing.day for plan in plot.adopted_plans.all()[:3] for dressing in dressings_in(plan.result)]
+    """The last day on which something was put on the ground, by the log."""
+    days = [entry.done_on for entry in plot.log.all() if entry.stands and entry.way != "leaf"]
     return max((day for day in days if day <= today), default=None)
 
 
@@ -57,15 +56,15 @@ def due_plots(holding, today: date, tables: Tables) -> list[Due]:
         Plot.objects.filter(holding=holding, slips__medium="soil")
         .annotate(last=Max("slips__taken_on", filter=Q(slips__medium="soil")))
         .exclude(Exists(Sample.objects.filter(plot=OuterRef("pk"), arrived_on=None)))  # a bag of it is under way already
-        .prefetch_related("plantings", "adopted_plans")
+        .prefetch_related("plantings", "log")
         .order_by("last")[:LOOKED_AT]
     )
     found = []
     for plot in plots:
         planting = plot.planting
         crop = tables.crops.get(planting.crop) if planting else None
-        since = (plan for plan in plot.adopted_plans.all() if plan.adopted_at.date() >= plot.last)
-        changed = any(dressing.what in ("CaCO3", "S_acid") for plan in since for dressing in dressings_in(plan.result))
+        since = (entry for entry in plot.log.all() if entry.stands and entry.done_on >= plot.last)
+        changed = any(entry.brings & {"CaCO3", "S_acid"} for entry in since)
         due = retest_due(
             plot.last,
             crop,

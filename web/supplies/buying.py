@@ -76,7 +76,19 @@ def buying_csv(request):
     response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="buying.csv"'})
     writer = csv.writer(response)
     writer.writerow(
-        ["material", "needed_kg", "from_shed_kg", "form", "bags", "bag_kg", "left_over_kg", "cost", "supplier", "order_by", "plots"]
+        [
+            "material",
+            "needed_kg",
+            "from_shed_kg",
+            "bags",
+            "bag_kg",
+            "left_over_kg",
+            "cost",
+            "supplier",
+            "order_by",
+            "plots",
+            "form",
+        ]
     )
     for row in _purchases(request):
         writer.writerow(
@@ -84,7 +96,6 @@ def buying_csv(request):
                 row.name,
                 f"{row.needed_kg:.4g}",
                 f"{row.from_shed_kg:.4g}",
-                row.form,
                 row.bags,
                 f"{row.bag_kg:g}",
                 f"{row.left_over_kg:.4g}",
@@ -92,6 +103,7 @@ def buying_csv(request):
                 _plain(row.supplier),
                 row.order_by or "",
                 _plain("; ".join(row.plots)),
+                row.form,
             ]
         )
     return response

@@ -10,6 +10,7 @@ from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Method, Need, about
 from agronomy.model.finding import Finding
+from agronomy.recommend.schools import country_guide
 from agronomy.recommend.schools.removal import Removal, removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
@@ -52,8 +53,8 @@ def _near_the_level(finding: Finding, critical: Critical, situation: Situation) 
 
 
 def _fed(answer: Answer, situation: Situation) -> Answer:
-    if "K" not in situation.judged:
-        return answer
+    if "K" not in situation.judged or (isinstance(answer, Need) and answer.method == country_guide.KEY):
+        return answer  # a guide's own rates count what is carried off
     finding, critical = situation.judged["K"]
     removed = carried_off(situation) or _near_the_level(finding, critical, situation)
     if removed is None or finding.class_ == "excess" or (finding.class_ == "plenty" and not removed.by_goal):

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from agronomy.interpret.nutrients import Critical
+from agronomy.interpret.systems import OwnClass
 from agronomy.model.answers import Answer
 from agronomy.model.finding import Finding
 from agronomy.model.soil import Soil
@@ -22,4 +23,5 @@ class Situation:
     ph: float | None
     tables: Tables
     nitrogen: NitrogenCase
+    own_classes: dict[str, OwnClass]  # what the country's own system calls each reading
     base: list[Answer]  # the needs by sufficiency, which every other school starts from

@@ -1,10 +1,11 @@
 """National systems of classes: what a guide calls a reading, and which of our neutral classes that is."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from agronomy.tables.columns import Names, Parted, Within
+from agronomy.tables.material import K_IN_K2O, MG_IN_MGO, P_IN_P2O5
 from agronomy.tables.reading_files import Csv
 from agronomy.tables.row import Cited, Fault, rising
 
@@ -43,8 +44,37 @@ class SystemClass(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class GuideRate(Cited):
+    """What a guide prints for a class of its system, for some crops: kg/ha of the oxide or element at a yield, or a share of removal or
+    a step above it.
+    """
+
+    SHARES: ClassVar[Mapping[str, float]] = {"P2O5": P_IN_P2O5, "K2O": K_IN_K2O, "MgO": MG_IN_MGO}
+
+    system: str
+    analyte: Annotated[str, Names("analytes")]
+    crops: Annotated[tuple[str, ...], Parted(), Names("crops_and_groups", "*")]
+    own_class: str
+    low: Annotated[float, Within(0, 600, "kg/ha, or times")]
+    high: Annotated[float, Within(0, 600, "kg/ha, or times")]
+    oxide: Literal["P2O5", "K2O", "MgO", "P", "K"] | None
+    basis: Literal["a_year", "times_removal", "above_removal"]
+    yield_t_per_ha: Annotated[float | None, Within(0.5, 200, "t/ha")]
+    part: str | None
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "low", "high")
+
+    @property
+    def element_share(self) -> float:
+        """Element in a kilogram of what is printed [fraction]."""
+        return self.SHARES.get(self.oxide or "", 1.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Systems:
     """National systems of classes."""
 
     systems: Annotated[tuple[System, ...], Csv("systems/systems.csv")]
     classes: Annotated[tuple[SystemClass, ...], Csv("systems/classes.csv")]
+    rates: Annotated[tuple[GuideRate, ...], Csv("systems/rates.csv")]
