@@ -1,6 +1,7 @@
 """What the readings of a plot say, before any school has its word: soil, findings, salt, what the plot is given anyway."""
 
 from dataclasses import dataclass, field, replace
+from datetime import date
 
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
@@ -189,17 +190,47 @@ def _nutrients(
         if analyte not in _PLACES:
             unjudged.append(_not_judged(analyte, request, acidity, tables))
             continue
-        reading = readings[analyte]
-        own = target_for(request.targets, analyte, reading.method)
-        result = judge_nutrient(reading, request.crop, soil, ph, tables, own)
-        if isinstance(result, NoRule) and (stand_in := critical_by_system(reading, request.crop, soil, request.country, tables)):
-            result = judge_nutrient(reading, request.crop, soil, ph, tables, own, stand_in)
+        result = _judged(readings[analyte], request, soil, ph, tables)
         if isinstance(result, NoRule):
-            unjudged.append(result)
-        else:
-            finding, critical = result
-            called = own_class(reading, request.crop, soil, request.country, tables)
-            if called:
-                own_classes[analyte] = called
-            judged[analyte] = (replace(finding, why=f"{finding.why} {called.says}") if called else finding, critical)
+            older = _older_that_can_be_judged(readings[analyte], request, soil, ph, tables)
+            if older is None:
+                unjudged.append(result)
+                continue
+            readings[analyte], result = older
+        finding, critical = result
+        called = own_class(readings[analyte], request.crop, soil, request.country, tables)
+        if called:
+            own_classes[analyte] = called
+        judged[analyte] = (replace(finding, why=f"{finding.why} {called.says}") if called else finding, critical)
     return judged, unjudged, own_classes
+
+
+def _judged(reading: Reading, request: Request, soil: Soil, ph: float | None, tables: Tables) -> tuple[Finding, Critical] | NoRule:
+    """A reading judged by our levels, or where there are none by the edges of a national system's classes."""
+    own = target_for(request.targets, reading.analyte, reading.method)
+    result = judge_nutrient(reading, request.crop, soil, ph, tables, own)
+    if isinstance(result, NoRule) and (stand_in := critical_by_system(reading, request.crop, soil, request.country, tables)):
+        result = judge_nutrient(reading, request.crop, soil, ph, tables, own, stand_in)
+    return result
+
+
+def _older_that_can_be_judged(
+    newest: Reading, request: Request, soil: Soil, ph: float | None, tables: Tables
+) -> tuple[Reading, tuple[Finding, Critical]] | None:
+    """The newest reading of the same analyte for whose method there is a table, its finding saying so; None where there is none."""
+    others = [
+        item for item in request.readings if item.analyte == newest.analyte and not item.is_of_subsoil and item.method != newest.method
+    ]
+    for reading in sorted(others, key=lambda item: item.taken or date.min, reverse=True):
+        result = _judged(reading, request, soil, ph, tables)
+        if isinstance(result, NoRule):
+            continue
+        told = f"{newest.value:.3g} {newest.unit}{_by_and_of(newest)} can’t be judged here"
+        says = f"The newest reading, {told}; this is the one{_by_and_of(reading)}."
+        return reading, (replace(result[0], why=f"{result[0].why} {says}"), result[1])
+    return None
+
+
+def _by_and_of(reading: Reading) -> str:
+    method = " by a method that nobody named" if reading.method == "not stated" else f" by {reading.method}"
+    return f"{method} of {reading.taken:%-d %B %Y}" if reading.taken else method

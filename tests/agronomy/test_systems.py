@@ -82,3 +82,15 @@ def test_the_countrys_guide_prints_a_rate_for_the_class(country, analyte, value,
     beside = [other.method for item in by_sufficiency.needs for other in item.others] + [item.why for item in by_sufficiency.nothing]
     assert kg_of_oxide == 0 or any("index" in text or "class" in text for text in beside)
     assert plan(doc, school="country_guide").needs == plan(doc).needs or country  # no country told: by sufficiency
+
+
+def test_where_the_newest_reading_has_no_table_the_newest_that_has_one_is_judged_and_both_are_said():
+    old, new = reading("P", 20, "mg/kg", "Mehlich 3", taken="2024-03-01"), reading("P", 33, "mg/kg", taken="2026-03-01")
+    made = plan(document(old, new, reading("pH", 6.5, method="water 1:1"), crop="cabbage"))
+    judged = finding(made, "P")
+    assert (judged.value, judged.method) == (20, "Mehlich 3")
+    assert "33 mg/kg by a method that nobody named of 1 March 2026 can’t be judged here" in judged.why
+    assert not made.unjudged
+    alone = plan(document(new, crop="cabbage"))
+    assert [item.analyte for item in alone.unjudged] == ["P"]
+    assert "tested, but can't be judged here" in alone.headline
