@@ -9,7 +9,7 @@ def not_tested(found: Assessment, tables: Tables) -> list[str]:
 
     >>> from agronomy.intake.example import found, tables
     >>> not_tested(found(), tables)
-    []
+    ['S', 'B']
     """
     unjudged = {item.analyte for item in found.unjudged}
     return [key for key in _musts(found, tables) if key not in found.readings and key not in unjudged]

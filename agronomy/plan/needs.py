@@ -69,7 +69,7 @@ def side_by_side(assessment: Assessment, tables: Tables) -> dict[str, Answers]:
 
     >>> from agronomy.intake.example import found, tables
     >>> sorted(side_by_side(found(), tables))[:3]
-    ['build_maintain', 'cation_balance', 'low_input']
+    ['build_maintain', 'cation_balance', 'country_guide']
     """
     acidity, dressing = _acidity(assessment, tables)
     situation, shared = situation_of(assessment, tables), _shared(assessment, tables)

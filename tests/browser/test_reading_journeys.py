@@ -42,6 +42,39 @@ def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server)
     assert not LabReport.objects.filter(source_file__isnull=False).exists()
 
 
+SLOW_LINE = """
+  const { send, abort } = XMLHttpRequest.prototype;
+  XMLHttpRequest.prototype.send = function (body) { this.waits = setTimeout(() => send.call(this, body), 900); };
+  XMLHttpRequest.prototype.abort = function () {
+    clearTimeout(this.waits);
+    abort.call(this);
+    this.dispatchEvent(new ProgressEvent("abort"));
+  };
+"""
+
+
+def test_what_is_typed_while_a_slow_line_answers_stays(signed_in, live_server):
+    page = signed_in
+    page.add_init_script(SLOW_LINE)
+    page.goto(live_server.url + "/readings/new/")
+    with page.expect_response("**/lines-for-lab/"):
+        page.get_by_label("Laboratory, kit or meter").fill("Fenwick Soil Room")
+        page.get_by_label("Soil pH, value").click()
+        page.keyboard.type("5.8", delay=60)
+        page.keyboard.press("Enter")
+        page.keyboard.type("6.7", delay=60)
+    expect(page.get_by_label("Soil pH, value")).to_have_value("5.8")
+    page.keyboard.type("4")
+    assert page.evaluate("document.activeElement.value") == "6.74"  # focus and caret stay as well
+    page.goto(live_server.url + "/ground/new/")
+    with page.expect_response(lambda answer: "fields" in answer.url and "lawn" in (answer.request.post_data or "")):
+        page.get_by_label("Kind").select_option("tree")
+        page.get_by_label("Kind").select_option("lawn")  # the answer for the tree is dropped
+        page.get_by_label("Depth").fill("12 cm")
+    expect(page.get_by_label("Area")).to_be_visible()
+    expect(page.get_by_label("Depth")).to_have_value("12 cm")
+
+
 def test_a_pasted_mail_makes_sixteen_beds_at_once_and_is_read_in(signed_in, live_server):
     beds = [f"Bed {number}" for number in range(1, 17)]
     mail = "Subject: your soils\n\n" + "\n".join(f"Sample: {bed}\npH: 6,{place % 10}\nP: 14 mg/100g\n" for place, bed in enumerate(beds))
