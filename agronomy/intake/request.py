@@ -24,6 +24,7 @@ from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
+from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import LAB_LAYER_MOST_CM, Reading, analyte_key, method_key, read
 from agronomy.model.request import Plot, Request
@@ -166,6 +167,8 @@ class _Reader:
             without=self._named(doc.without, "without"),
             country=self._attempt(self._country),
             equipment=self._equipment(),
+            yield_got_t_per_ha=self._attempt(lambda: self._yield(doc.crop.yield_got, "crop.yield_got")),
+            harvests=self._harvests(),
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -403,6 +406,23 @@ class _Reader:
             )
             raise OutOfRange("crop.yield_goal", str(self.doc.crop.yield_goal)[:40], problem, "check the yield and its unit")
         return goal
+
+    def _yield(self, typed, field: str) -> float | None:
+        return self._optional(typed, lambda told: positive_quantity(told, "yield", field, low=0.01, high=200))
+
+    def _harvests(self) -> tuple[Harvest, ...]:
+        """What left the plot; a crop that the table no longer has is told as an error."""
+        found = []
+        for place, doc in enumerate(self.doc.harvests):
+            field = f"harvests.{place}"
+            crop = self.tables.crops.get(doc.crop)
+            if crop is None:
+                self.errors.append(UnknownName(f"{field}.crop", doc.crop[:40], f"“{doc.crop[:40]}” is no crop we know", "use a crop's key"))
+                continue
+            got = self._attempt(lambda doc=doc, field=field: self._yield(doc.got, f"{field}.got"))
+            self._attempt(lambda doc=doc, field=field: self._day(doc.on, f"{field}.on"))
+            found.append(Harvest(crop, got, doc.on))
+        return tuple(found)
 
     def _shed(self) -> dict[str, StockLine]:
         lines = {}

@@ -63,12 +63,13 @@ class ReadingDoc(_Strict):
 
 
 class CropDoc(_Strict):
-    """The crop by key; `yield_goal` as a quantity such as "8 t/ha"."""
+    """The crop by key; `yield_goal` as a quantity such as "8 t/ha", `yield_got` what it gave here last time."""
 
     key: str
     planting: date | None = None
     harvest: date | None = None
     yield_goal: Amount | None = None
+    yield_got: Amount | None = None
     target_ph: Amount | None = None
     own: OwnCropDoc | None = None
 
@@ -106,6 +107,14 @@ class DoneDoc(_Strict):
     on: date
 
 
+class HarvestDoc(_Strict):
+    """A crop that stood before: by key, the day it ended, and its yield such as "6.2 t/ha" where it was weighed."""
+
+    crop: str
+    got: Amount | None = None
+    on: date
+
+
 class ClimateDoc(_Strict):
     """A place's climate: one of the table by `key`, or one's own twelve means, °C and mm, January first, with usual frost days (any
     year).
@@ -139,11 +148,12 @@ class RequestDoc(_Strict):
     without: list[str] = Field(default_factory=list, max_length=200)
     shed: list[ShedDoc] = Field(default_factory=list, max_length=500)
     credits: list[CreditDoc] = Field(default_factory=list, max_length=60)
-    uncounted: list[Literal["organic_matter", "nitrate", "carried", "water"]] = Field(default_factory=list)
+    uncounted: list[Literal["organic_matter", "nitrate", "carried", "water", "history"]] = Field(default_factory=list)
     caps: dict[Literal["N", "P", "K", "P2O5", "K2O"], Amount] = Field(default_factory=dict)
     response: ResponseDoc | None = None
     climate: ClimateDoc | None = None
     done: list[DoneDoc] = Field(default_factory=list, max_length=200)
+    harvests: list[HarvestDoc] = Field(default_factory=list, max_length=60)
     hands: HandsDoc | None = None
     closed: list[ClosedDoc] = Field(default_factory=list, max_length=60)
     targets: list[TargetDoc] = Field(default_factory=list, max_length=100)

@@ -7,6 +7,7 @@ from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
+from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
@@ -83,3 +84,10 @@ class Request:
     harvest: date | None = None
     country: str | None = None
     equipment: tuple[str, ...] = ()
+    yield_got_t_per_ha: float | None = None
+    harvests: tuple[Harvest, ...] = ()
+
+    @property
+    def removal_yield_t_per_ha(self) -> float | None:
+        """The yield that removal is reckoned by: what is hoped for, else what the crop gave here last time."""
+        return self.yield_goal_t_per_ha if self.yield_goal_t_per_ha is not None else self.yield_got_t_per_ha

@@ -119,6 +119,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
             south=request.plot.hemisphere == "south",
             nitrate=tuple(reading for reading in request.readings if reading.analyte == "NO3-N"),
             watering_mm=request.plot.watering_mm,
+            harvests=request.harvests,
             tables=tables,
         ),
         calendar=calendar_of(request, tables),

@@ -85,7 +85,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
         judged=assessment.judged,
         crop=request.crop,
         soil=assessment.soil,
-        yield_goal_t_per_ha=goal,
+        yield_goal_t_per_ha=request.removal_yield_t_per_ha,
         ph=ph,
         tables=tables,
         nitrogen=nitrogen,

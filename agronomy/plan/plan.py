@@ -27,6 +27,7 @@ from agronomy.plan.bales import bale_plan
 from agronomy.plan.cautions import Caution, cautions_for
 from agronomy.plan.facts import facts_of
 from agronomy.plan.ground import ground_for
+from agronomy.plan.harvests import harvest_remarks
 from agronomy.plan.headline import headline
 from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
@@ -163,6 +164,7 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         credits=found.credits,
         remarks=(
             *water_remarks(found, tables),
+            *harvest_remarks(found, tables),
             *remarks(
                 found.readings,
                 found.nutrients,

@@ -147,6 +147,7 @@ def _keys(tables: Tables) -> dict[str, frozenset[str]]:
         "cautions": frozenset(tables.cautions.materials),
         "families": frozenset(tables.ground.rotation),
         "ground_kinds": frozenset(tables.ground.kinds),
+        "legumes": frozenset(tables.nitrogen.legumes),
         "equipment": frozenset(tables.spread.equipment),
         "nitrogen_sets": frozenset(row.uses for row in tables.growing.limits.values()),
         "crops_and_groups": frozenset(tables.crops) | {crop.group for crop in tables.crops.values()},

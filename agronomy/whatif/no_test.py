@@ -137,6 +137,7 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
         today=request.today,
         crop_from=request.planting or request.today,
         south=request.plot.hemisphere == "south",
+        harvests=request.harvests,
         tables=tables,
     )
     answer = nitrogen_need(request.crop, soil, None, NitrogenCase(credits), tables)

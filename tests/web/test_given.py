@@ -1,9 +1,11 @@
 """What a plot is given, what would sharpen its plan, ground without a test, own figures, crops tried: through the client."""
 
 import re
+from datetime import timedelta
 
 import pytest
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import page, text_of
@@ -127,7 +129,7 @@ def test_a_closer_look_shows_reach_shares_and_remarks(grower, thornmere):
 def test_schools_foretell_readings(grower, field):
     told = page(grower, "planning:schools", field.pk)
     assert "Phosphorus expected" in told
-    assert told.count("5 years") == 15
+    assert told.count("5 years") == 18
     assert "Cost of five years" in told
 
 
@@ -233,3 +235,13 @@ def test_a_bale_has_its_plan_without_a_soil_test(grower, thornmere):
     assert "Fresh straw starves plants" in told
     assert grower.post(reverse("planning:adopt", args=[bales.pk])).status_code == 302
     assert "Fresh straw" in page(grower, "planning:letter", bales.adopted_plans.get().pk)
+
+
+def test_the_crop_before_and_what_it_gave_reach_the_plan(grower, field):
+    before = timezone.localdate() - timedelta(days=40)
+    field.plantings.update(planted_on=timezone.localdate() + timedelta(days=60))
+    field.plantings.create(crop="soybean", planted_on=before - timedelta(days=150), ended_on=before, yield_got_t_per_ha=3.1)
+    assert "soybean" in page(grower, "planning:given", field.pk)
+    grower.post(reverse("planning:switch_credit", args=[field.pk]), {"line": "history"})
+    field.refresh_from_db()
+    assert field.uncounted == ["history"]

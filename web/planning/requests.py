@@ -3,6 +3,7 @@
 from datetime import date
 from typing import Any
 
+from web.core import tables
 from web.ground.models import NutrientCredit, Planting, Plot
 from web.readings.models import LabResult
 from web.records.models import LogEntry
@@ -74,10 +75,33 @@ def crop_document(planting: Planting) -> dict[str, Any]:
         "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
         "target_ph": planting.target_ph,
     }
+    got = _got_before(planting)
+    if got is not None:
+        crop["yield_got"] = f"{got!r} t/ha"
     if planting.ended_on:
         crop["harvest"] = planting.ended_on.isoformat()
     own = planting.own_crop
     return crop if own is None else crop | {"own": {"name": own.name} | own.figures}
+
+
+def _got_before(planting: Planting) -> float | None:
+    """What the same crop yielded on this plot last time [t/ha]."""
+    before = [
+        other.yield_got_t_per_ha
+        for other in planting.plot.plantings.all()
+        if other.crop == planting.crop and other.pk != planting.pk and other.yield_got_t_per_ha is not None
+    ]
+    return planting.yield_got_t_per_ha if planting.yield_got_t_per_ha is not None else (before[-1] if before else None)
+
+
+def _harvests(plot: Plot, planting: Planting) -> list[dict[str, Any]]:
+    """The crops that stood before, with what they gave as far as somebody weighed it."""
+    before = [item for item in plot.plantings.all() if item.ended_on and item.pk != planting.pk and item.crop in tables().crops]
+    return [
+        {"crop": item.crop, "on": item.ended_on.isoformat()}
+        | ({} if item.yield_got_t_per_ha is None else {"got": f"{item.yield_got_t_per_ha!r} t/ha"})
+        for item in before
+    ]
 
 
 def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
@@ -95,6 +119,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "lost_times": plot.lost_times,
         "climate": climate_document(holding),
         "done": [_done(entry) for entry in plot.log.all() if entry.stands],
+        "harvests": _harvests(plot, planting),
         "hands": holding.hands,
         "closed": holding.closed,
         "wanted": plot.wanted,

@@ -1,7 +1,7 @@
 """What the ground is given beside bought fertilizer: each source its own line, which its owner can count or leave out.
 
-Lines that come of themselves are soil organic matter, a fresh nitrate test, and what the log's manures of earlier years still give; the
-rest is told in the request.
+Lines that come of themselves are soil organic matter, a fresh nitrate test, the legume that stood before, and what the log's manures of
+earlier years still give; the rest is told in the request.
 """
 
 from collections.abc import Iterable
@@ -12,9 +12,12 @@ from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.credit import Credit, CreditSource
+from agronomy.model.harvest import Harvest
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.carried import carried_by
+from agronomy.recommend.nutrients.crop_history import by_history, legume_credit
+from agronomy.recommend.nutrients.years import years_between
 from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from agronomy.tables.rooms.nitrogen import ManureRow
@@ -24,6 +27,7 @@ AUTOMATIC = {
     "nitrate": "nitrate in the ground",
     "carried": "manure and compost of earlier years",
     "water": "nitrate in your water",
+    "history": "the legume before it",
 }
 AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
 
@@ -68,9 +72,10 @@ def credits_for(
     done: tuple[ApplicationRecord, ...] = (),
     nitrate: tuple[Reading, ...] = (),
     watering_mm: float | None = None,
+    harvests: tuple[Harvest, ...] = (),
 ) -> tuple[Credit, ...]:
     """All credits of a plot, the automatic ones first. `crop_from` is the day from which years since a gift are counted; `nitrate` the
-    readings of nitrate in all depths; `watering_mm` what is watered in a season [mm].
+    readings of nitrate in all depths; `watering_mm` what is watered in a season [mm]; `harvests` the crops that stood before.
 
     Source: each credit's own.
     Credits in kg/ha.
@@ -87,6 +92,7 @@ def credits_for(
     if "water NO3-N" in readings and watering_mm and not any(gift.kind == "water" for gift in gifts):
         nitrate_n = readings["water NO3-N"].value
         lines.append(_watered("water", AUTOMATIC["water"], nitrate_n, watering_mm, is_counted="water" not in uncounted, tables=tables))
+    lines += by_history(harvests, gifts, crop_from, tables, is_counted="history" not in uncounted)
     lines += _carried(done, "carried" not in uncounted, today, crop_from, tables)
     tested = {nutrient: readings[nutrient].taken for nutrient in ("P", "K") if nutrient in readings}
     for place, gift in enumerate(gifts):
@@ -203,48 +209,8 @@ def _carried(done: tuple[ApplicationRecord, ...], is_counted: bool, today: date,
     ]
 
 
-def years_between(first: date, crop_from: date) -> int:
-    """Whole years from a gift to the crop; 0 for the first crop after it, and for what is still planned.
-
-    Days before the first count as nought; raises nothing. Source: definition.
-    Whole years, from days.
-
-    >>> years_between(date(2024, 3, 1), date(2026, 5, 1))
-    2
-    """
-    return max(0, (crop_from - first).days // 365)
-
-
 def _legume(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row = tables.nitrogen.legumes[known(gift.what)]
-    year = years_between(gift.on, crop_from) if gift.on else 0
-    share = (1.0, row.second_year_share)[year] if year < 2 else 0.0
-    step = Step(
-        "left by the legume",
-        "guide figure × share of this year",
-        {"guide figure": Figure(row.kg_per_ha, "kg/ha"), "share of this year": Figure(share, "fraction")},
-        Figure(row.kg_per_ha * share, "kg/ha"),
-        row.source,
-        row.where,
-    )
-    why = (
-        ("The first crop after it.", "The second crop after it: half is left." if share else "Nothing is left by the second crop.")[year]
-        if year < 2
-        else "It is too long ago."
-    )
-    return [
-        Credit(
-            key=key,
-            nutrient="N",
-            name=gift.name or row.name,
-            kg_per_ha=row.kg_per_ha * share,
-            low=row.low * share,
-            high=row.high * share,
-            counted=gift.counted,
-            why=why,
-            working=(step,),
-        )
-    ]
+    return legume_credit(key, gift.what, gift.on, crop_from, is_counted=gift.counted, tables=tables, name=gift.name)
 
 
 def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:

@@ -62,6 +62,14 @@ class NitrateCritical(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LegumeCrop(Cited):
+    """A crop of the table that leaves nitrogen, and which legume's figure holds for it."""
+
+    crop: Annotated[str, Names("crops")]
+    legume: Annotated[str, Names("legumes")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Nitrogen:
     """Nitrogen: credits, manures, tests in the standing crop."""
 
@@ -99,6 +107,7 @@ class Nitrogen:
     season_yield_least: Annotated[Parameter, Within(0.05, 1, "fraction")]
     season_yield_most: Annotated[Parameter, Within(1, 3, "fraction")]
     most_kg_per_ha: Annotated[Parameter, Within(200, 1000, "kg N/ha")]
+    legume_crops: Annotated[Mapping[str, LegumeCrop], Csv("nitrogen/legume_crops.csv", "crop")]
     legumes: Annotated[Mapping[str, Legume], Csv("nitrogen/legumes.csv", "key")]
     manures: Annotated[Mapping[str, ManureRow], Csv("nitrogen/manures.csv", "key")]
     worked_in: Annotated[Mapping[str, WorkedIn], Csv("nitrogen/worked_in.csv", "key")]

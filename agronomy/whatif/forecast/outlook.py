@@ -202,7 +202,7 @@ def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
     row = tables.nutrients.removal.get(request.crop.key)
     if row is None:
         return fed
-    yielded = request.yield_goal_t_per_ha if request.yield_goal_t_per_ha is not None else row.usual_t_per_ha
+    yielded = request.removal_yield_t_per_ha if request.removal_yield_t_per_ha is not None else row.usual_t_per_ha
     return fed + (row.caco3_kg_per_t or 0.0) * yielded
 
 
@@ -216,7 +216,7 @@ def _drift(
     """A year's drift of P or K by balance, with what was put on `before` [kg/ha]; None for a P method whose figures can't be carried on."""
     figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
     given = (before + sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
-    off = removal(request.crop, key, request.yield_goal_t_per_ha, tables)
+    off = removal(request.crop, key, request.removal_yield_t_per_ha, tables)
     carried = off.kg_per_ha if off else (figures.p2o5_off_unknown if key == "P" else figures.k2o_off_unknown).value
     if key == "K":
         leached = (figures.k2o_leached_light if soil.is_light else figures.k2o_leached).value

@@ -1,0 +1,55 @@
+"""What a crop really yielded stands for what it carries off."""
+
+import pytest
+
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import make_plan
+from tests.helpers.requests import TABLES, document, need, plan, reading
+
+RIGHT = (reading("pH", 6.0, method="water 1:1"), reading("P", 60, "mg/kg", "Mehlich 3"), reading("K", 190, "mg/kg", "ammonium acetate"))
+
+
+def potatoes(**crop):
+    doc = document(*RIGHT, crop="potato", kind="field", area="2 ha", texture="loam", depth="20 cm")
+    doc["crop"] |= crop
+    return doc
+
+
+def test_what_it_gave_last_time_goes_before_a_usual_yield_and_a_hope_before_both():
+    usual, got, hoped = (
+        need(plan(potatoes(**told)), "K").rate_kg_per_ha for told in ({}, {"yield_got": "20 t/ha"}, {"yield_goal": "30 t/ha"})
+    )
+    assert got == pytest.approx(hoped * 20 / 30, rel=0.01)
+    assert got < usual
+    both = plan(potatoes(yield_got="20 t/ha", yield_goal="30 t/ha"))
+    assert need(both, "K").rate_kg_per_ha == pytest.approx(hoped)
+
+
+def test_harvests_since_the_test_are_told_and_older_ones_are_not():
+    harvests = [{"crop": "potato", "got": "40 t/ha", "on": "2026-11-01"}, {"crop": "oats", "got": "5 t/ha", "on": "2026-08-01"}]
+    made = make_plan(read_request(potatoes() | {"harvests": harvests}, TABLES), TABLES)
+    said = next(item for item in made.remarks if item.key == "harvested")
+    assert "potato carried off" in said.says
+    assert "oats" not in said.says
+    assert said.working[-1].result.value == pytest.approx(40 * TABLES.nutrients.removal["potato"].k2o_kg_per_t)
+
+
+@pytest.mark.parametrize(
+    ("crop", "ended", "kg"),
+    [
+        ("soybean", "2026-10-01", 35),
+        ("clover_ley", "2026-09-01", 70),
+        ("clover_ley", "2025-09-01", 35),
+        ("clover_ley", "2023-09-01", 0),
+        ("oats", "2026-09-01", 0),
+    ],
+)
+def test_the_crop_history_counts_a_legume_by_itself(crop, ended, kg):
+    doc = document(*RIGHT, crop="maize", kind="field", area="2 ha", texture="loam", depth="20 cm", planting="2027-05-01")
+    stood = doc | {"harvests": [{"crop": crop, "on": ended}]}
+    line = next((item for item in plan(stood).credits if item.key == "history"), None)
+    assert (line.kg_per_ha if line else 0) == kg
+    assert need(plan(doc), "N").rate_kg_per_ha - need(plan(stood), "N").rate_kg_per_ha == pytest.approx(kg)
+    assert need(plan(stood | {"uncounted": ["history"]}), "N") == need(plan(doc), "N") or kg
+    told = {"kind": "legume", "what": "soybean", "on": ended}
+    assert not [item for item in plan(stood | {"credits": [told]}).credits if item.key == "history"]  # the owner's own word goes first
