@@ -4,6 +4,7 @@ import copy
 import difflib
 import hashlib
 import json
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
@@ -322,7 +323,7 @@ class _Reader:
             bottom = None
         # a laboratory reckons kg/ha of a deep layer by so many of its own layers; for the top it means its own, whatever the slip says
         deep = layer is None and bottom is not None and bottom - (top or 0.0) > LAB_LAYER_MOST_CM
-        return read(
+        reading = read(
             analyte,
             doc.value,
             unit=doc.unit,
@@ -337,6 +338,7 @@ class _Reader:
             bottom_cm=bottom,
             field=field,
         )
+        return replace(reading, stage=doc.stage, part=doc.part) if doc.stage or doc.part else reading
 
     def _sampled(self, typed, field: str) -> float | None:
         """A depth of a sample [cm]."""

@@ -47,7 +47,7 @@ class PlotDoc(_Strict):
 class ReadingDoc(_Strict):
     """One reading; `error` is a standard error in the analyte's base unit, `layer` the depth a lab's lb/acre speaks of.
 
-    `top` and `bottom` are the depths between which the sample was taken.
+    `top` and `bottom` are the depths between which the sample was taken; `stage` and `part` say of leaves when and what was picked.
     """
 
     analyte: str
@@ -60,6 +60,8 @@ class ReadingDoc(_Strict):
     layer: Amount | None = None
     top: Amount | None = None
     bottom: Amount | None = None
+    stage: str = Field(default="", max_length=120)
+    part: str = Field(default="", max_length=160)
 
 
 class CropDoc(_Strict):

@@ -1,4 +1,6 @@
-"""Leaf tests against what a leaf of the crop holds when it has enough."""
+"""Leaf, sap and greenness tests against what the crop holds when it has enough, at the stage and in the part that the sample was of."""
+
+import re
 
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
@@ -9,29 +11,58 @@ from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.nutrients import TissueRange
 
 LEAF = "leaf "
+SAP = ("sap nitrate", "sap potassium", "stalk nitrate")
+GREENNESS, STRIP = "leaf greenness", "leaf greenness strip"
 _SAYS = {
-    "very_short": "The leaf is starved of {name}: {shown} where {crop} leaves want {wanted}.",
-    "short": "The leaf is low in {name}: {shown} where {crop} leaves want {wanted}.",
-    "right": "The leaf has enough {name}: {shown}, wanted {wanted}.",
-    "plenty": "The leaf holds more {name} than it needs: {shown}, wanted {wanted}.",
-    "excess": "The leaf holds far too much {name}: {shown}, wanted {wanted}.",
+    "very_short": "The {of} is starved of {name}: {shown} where {crop} wants {wanted}.",
+    "short": "The {of} is low in {name}: {shown} where {crop} wants {wanted}.",
+    "right": "The {of} has enough {name}: {shown}, wanted {wanted}.",
+    "plenty": "The {of} holds more {name} than it needs: {shown}, wanted {wanted}.",
+    "excess": "The {of} holds far too much {name}: {shown}, wanted {wanted}.",
 }
+_SMALL_WORDS = frozenset({"with", "from", "this", "that", "leaf", "leaves", "and", "the", "year", "after", "before", "days", "weeks"})
+STEM = 5  # letters that tell "flower", "flowers" and "flowering" alike
 
 
-def leaf_range(analyte: str, crop: str, tables: Tables) -> TissueRange | None:
-    """The range for a leaf analyte ("leaf K") of a crop, or None where no guide here has one. Source: each row's own.
+def is_leaf(analyte: str) -> bool:
+    """Whether an analyte is judged in the plant, not in the ground.
 
-    Edges in % or mg/kg of dry matter.
+    Source: definition.
+
+    >>> is_leaf("leaf K"), is_leaf("sap nitrate"), is_leaf("K")
+    (True, True, False)
+    """
+    return analyte.startswith(LEAF) or analyte in SAP
+
+
+def leaf_range(analyte: str, crop: str, tables: Tables, *, stage: str = "", part: str = "") -> TissueRange | None:
+    """The range for an analyte of the plant ("leaf K") of a crop, that fits stage and part best where they are told; None where no guide
+    here has one. Source: each row's own.
+
+    Edges in % or mg/kg of dry matter, or mg/L of sap.
 
     >>> from agronomy.intake.example import tables
     >>> leaf_range("leaf K", "apple", tables).analyte
     'leaf K'
+    >>> leaf_range("leaf N", "tomato", tables, stage="early fruit set").stage
+    'early fruit set'
     """
-    return next((row for row in tables.nutrients.tissue if row.crop == crop and row.analyte == analyte), None)
+    rows = [row for row in tables.nutrients.tissue if row.crop == crop and row.analyte == analyte]
+    told = _words(f"{stage} {part}")
+    if not rows or not told:
+        return rows[0] if rows else None
+    return max(rows, key=lambda row: len(told & _words(f"{row.stage} {row.part} {row.variant or ''}")))
+
+
+def _words(text: str) -> set[str]:
+    found = re.findall(r"[a-z]{3,}|\d+", text.lower())
+    return {word[:STEM] for word in found if word not in _SMALL_WORDS}
 
 
 def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule:
-    """A Finding on a leaf reading [% or mg/kg of dry matter], or NoRule. Source: the row of leaf/tissue.csv.
+    """A Finding on a leaf or sap reading, or NoRule. Source: the row of leaf/tissue.csv.
+
+    Readings in % or mg/kg of dry matter, or mg/L of sap.
 
     >>> from agronomy.intake.example import bed, tables
     >>> from agronomy.model.reading import read
@@ -39,8 +70,8 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
     >>> judge_leaf(leaf, bed("apple").crop, tables).class_
     'very_short'
     """
-    row = leaf_range(reading.analyte, crop.key, tables)
-    name = tables.analytes[reading.analyte].name.lower()
+    row = leaf_range(reading.analyte, crop.key, tables, stage=reading.stage, part=reading.part)
+    name = _spoken(reading.analyte, tables)
     if row is None:
         return NoRule(
             reading.analyte, f"no guide here has a range for {name} in leaves of {crop.name}", "compare with a good plant beside it"
@@ -72,9 +103,10 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
         row.source,
         f"{row.part}, {row.stage}",
     )
+    why = _SAYS[class_].format(of=_of(reading.analyte), name=name, shown=f"{value:g} {row.unit}", crop=crop.name, wanted=wanted)
     return Finding(
         analyte=reading.analyte,
-        name=f"{tables.analytes[reading.analyte].name} in the leaf",
+        name=f"{tables.analytes[reading.analyte].name} in the leaf" if reading.analyte.startswith(LEAF) else _name_of(reading, tables),
         class_=class_,
         value=value,
         low=reading.low,
@@ -82,8 +114,81 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
         unit=row.unit,
         wanted=(row.sufficient_low, row.sufficient_high),
         scale=(0.0, high),
-        why=_SAYS[class_].format(name=name, shown=f"{value:g} {row.unit}", crop=crop.name, wanted=wanted),
+        why=f"{why}{_made_for(row, reading)}",
         method=reading.method,
         qualifier=reading.qualifier,
         working=(*reading.steps, step),
+    )
+
+
+def _spoken(analyte: str, tables: Tables) -> str:
+    if analyte in SAP:
+        return "potassium" if analyte == "sap potassium" else "nitrate"
+    return tables.analytes[analyte].name.lower()
+
+
+def _of(analyte: str) -> str:
+    return "leaf" if analyte.startswith(LEAF) else "leaf stalk" if analyte == "stalk nitrate" else "sap"
+
+
+def _name_of(reading: Reading, tables: Tables) -> str:
+    return tables.analytes[reading.analyte].name
+
+
+def _made_for(row: TissueRange, reading: Reading) -> str:
+    """Of which part and stage the range is, where the slip told none or another."""
+    told = _words(f"{reading.stage} {reading.part}")
+    if not told:
+        return f" The range is for {row.part}, {row.stage}: say when and what you picked."
+    if not told & _words(f"{row.stage} {row.part} {row.variant or ''}"):
+        return f" The range is for {row.part}, {row.stage}; yours was picked otherwise, so read it with care."
+    return ""
+
+
+def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, tables: Tables) -> Finding | NoRule:
+    """A Finding on a greenness meter's reading, beside that of a strip that had nitrogen to spare. Source: the row of leaf/greenness.csv.
+
+    Readings in units of the meter.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> from agronomy.model.reading import read
+    >>> pale, fed = (read(key, value, unit="units", method="not stated", how="meter", taken=None, tables=tables)
+    ...              for key, value in ((GREENNESS, 45), (STRIP, 50)))
+    >>> judge_greenness(pale, fed, bed("maize").crop, tables).class_
+    'short'
+    """
+    rows = [row for row in tables.nutrients.greenness if row.crop == crop.key]
+    if not rows:
+        return NoRule(GREENNESS, f"no guide here reads greenness for {crop.name}", "compare with plants that had nitrogen to spare")
+    row = rows[0]
+    if row.basis == "index" and strip is None:
+        return NoRule(GREENNESS, "a bare reading says nothing: variety and light move it", "read a strip that had nitrogen to spare, too")
+    value = crop_reading.value / strip.value if row.basis == "index" and strip is not None else crop_reading.value
+    unit = "of the strip" if row.basis == "index" else "units"
+    class_ = "short" if value < row.apply_below else "right"
+    inputs = {"crop": Figure(crop_reading.value, "units")} | ({"strip": Figure(strip.value, "units")} if strip is not None else {})
+    step = Step(
+        "greenness beside the strip",
+        "crop / strip" if row.basis == "index" else "the reading itself",
+        inputs,
+        Figure(value, unit),
+        row.source,
+        row.where,
+    )
+    told = f"{value:.2f} of the well-fed strip" if row.basis == "index" else f"{value:.0f} units"
+    least = f"{row.apply_below:.2f}" if row.basis == "index" else f"{row.apply_below:.0f}"
+    says = "the crop asks for nitrogen" if class_ == "short" else "no nitrogen now"
+    return Finding(
+        analyte=GREENNESS,
+        name="Greenness",
+        class_=class_,
+        value=value,
+        low=value * crop_reading.low / max(crop_reading.value, 1e-9),
+        high=value * crop_reading.high / max(crop_reading.value, 1e-9),
+        unit=unit,
+        wanted=(row.apply_below, row.apply_below * 1.15),
+        scale=(0.0, row.apply_below * 1.3),
+        why=f"Greenness is {told}, where {crop.name} wants {least}: {says}. It holds for {row.window}, read on the {row.leaf}.",
+        method=crop_reading.method,
+        working=(*crop_reading.steps, step),
     )

@@ -54,6 +54,8 @@ class Reading:
     steps: tuple[Step, ...]
     top_cm: float | None = None
     bottom_cm: float | None = None
+    stage: str = ""  # of the crop, and which part was picked: of leaves only
+    part: str = ""
 
     @property
     def is_of_subsoil(self) -> bool:

@@ -5,7 +5,7 @@ from datetime import date
 
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
-from agronomy.interpret.leaf import LEAF, judge_leaf
+from agronomy.interpret.leaf import GREENNESS, STRIP, is_leaf, judge_greenness, judge_leaf
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.salinity import SALT, judge_salt
 from agronomy.interpret.systems import OwnClass, critical_by_system, own_class
@@ -132,10 +132,14 @@ def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> t
     """Leaf readings judged, and those that no guide here has a range for."""
     found: dict[str, Finding] = {}
     unread: list[NoRule] = []
-    read = sorted(key for key in readings if key.startswith(LEAF))
-    in_guides = {row.analyte for row in tables.nutrients.tissue} if read else set()
-    for key in (key for key in read if key in in_guides):
-        result = judge_leaf(readings[key], request.crop, tables)
+    in_guides = {row.analyte for row in tables.nutrients.tissue}
+    for key in sorted(key for key in readings if is_leaf(key)):
+        if key == GREENNESS:
+            result = judge_greenness(readings[key], readings.get(STRIP), request.crop, tables)
+        elif key in in_guides:
+            result = judge_leaf(readings[key], request.crop, tables)
+        else:
+            continue
         if isinstance(result, NoRule):
             unread.append(result)
         else:
@@ -186,7 +190,7 @@ def _nutrients(
             or (analyte == "Al" and acidity and acidity.class_ == "too_acid")
         ):
             continue
-        if analyte.startswith(LEAF) and any(row.analyte == analyte for row in tables.nutrients.tissue):
+        if analyte in (GREENNESS, STRIP) or (is_leaf(analyte) and any(row.analyte == analyte for row in tables.nutrients.tissue)):
             continue
         if analyte not in _PLACES:
             unjudged.append(_not_judged(analyte, request, acidity, tables))

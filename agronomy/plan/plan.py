@@ -12,6 +12,7 @@ from agronomy.dose.application import Application
 from agronomy.dose.packs import Purchased, purchased
 from agronomy.dose.passes import said_passes
 from agronomy.interpret.balance import Remark, Share, remarks, shares
+from agronomy.interpret.leaf_and_ground import leaf_and_ground, leaf_ratios
 from agronomy.interpret.nutrients import NoRule
 from agronomy.interpret.plausibility import doubts_between
 from agronomy.model.answers import SPOKEN, Answer, Need, Nothing, Unmet
@@ -165,6 +166,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
         remarks=(
             *water_remarks(found, tables),
             *harvest_remarks(found, tables),
+            *leaf_and_ground(found.leaves, found.nutrients, found.acidity, tables),
+            *leaf_ratios(found.readings, request.crop.key, tables),
             *remarks(
                 found.readings,
                 found.nutrients,

@@ -245,3 +245,22 @@ def test_the_crop_before_and_what_it_gave_reach_the_plan(grower, field):
     grower.post(reverse("planning:switch_credit", args=[field.pk]), {"line": "history"})
     field.refresh_from_db()
     assert field.uncounted == ["history"]
+
+
+def test_a_slip_of_leaves_is_judged_for_the_crop_the_stage_and_the_ground(grower, thornmere):
+    bed = plot(thornmere, "Tunnel bed", crop="tomato")
+    slip(bed, [("pH", "7.6", "", "water 1:1"), ("K", "300", "mg/kg", "Mehlich 3")])
+    about = {"plot": bed.pk, "stage": "first flower", "position": "newest fully grown leaf with stalk"}
+    lines = [("leaf N", "3.0", "%", "not stated"), ("leaf K", "1.2", "%", "not stated"), ("sap nitrate", "300", "mg/L", "not stated")]
+    made = LabReport.objects.create(
+        holding=thornmere, plot=bed, medium="leaf", taken_on="2026-08-01", how="tissue", stage=about["stage"], position=about["position"]
+    )
+    for place, (analyte, typed, unit, method) in enumerate(lines):
+        made.lines.create(place=place, analyte=analyte, typed=typed, unit=unit, method=method)
+    said = page(grower, "slip_page", made.pk)
+    assert "What the leaves of tomato say" in said
+    assert "The ground has enough potassium, and the leaf is short all the same: look at pH (7.6)" in said
+    assert "The sap is low in nitrate: 300 mg/L" in said
+    assert "say when and what you picked" not in said
+    bed.plantings.all().delete()
+    assert "Leaves are judged for a crop" in page(grower, "slip_page", made.pk)

@@ -114,7 +114,7 @@ def rake(findings: list[Finding], class_words: dict[str, str], order: tuple[str,
 
 def _tooth(finding: Finding, x: float, class_words: dict[str, str]) -> Tooth:
     tip, low, high = (depth_of(value, finding.wanted, finding.scale) for value in (finding.value, finding.low, finding.high))
-    label = LABELS.get(finding.analyte, finding.analyte)
+    label = LABELS.get(finding.analyte, finding.analyte.removeprefix("leaf "))
     expected = None if finding.expected is None else depth_of(finding.expected, finding.wanted, finding.scale)
     fork_x = x + TOOTH_HALF + 9
     return Tooth(

@@ -15,6 +15,7 @@ from web.core import say, tables
 from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
+from web.overview.leaf_slips import leaf_meaning
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
 from web.readings.doubts import open_doubts
@@ -32,7 +33,8 @@ def slip(request, pk: int):
     for line in lines:
         line.slip = found
     doubts = open_doubts(found, lines)
-    ours = _findings(request, found, lines)
+    meaning = _meaning(request, found, lines)
+    ours = meaning.get("leaf_ours") or _findings(request, found, lines)
     context = {
         "slip": found,
         "rows": [_row(line, doubts.get(line.pk), ours) for line in lines],
@@ -40,7 +42,7 @@ def slip(request, pk: int):
         "has_ratings": any(line.rating for line in lines),
         "earlier": _earlier(found),
         "pair": _pair(found),
-    } | _meaning(found, lines)
+    } | meaning
     return render(request, "readings/slip.html", context)
 
 
@@ -83,7 +85,7 @@ def _pair(found: LabReport) -> LabReport | None:
     ).first()
 
 
-def _meaning(found: LabReport, lines: list[LabResult]) -> dict:
+def _meaning(request, found: LabReport, lines: list[LabResult]) -> dict:
     """What a water, leaves or a material are said to be."""
     readings = readings_of(lines)
     if found.medium == LabReport.Medium.WATER:
@@ -94,7 +96,7 @@ def _meaning(found: LabReport, lines: list[LabResult]) -> dict:
         except RuleError as error:
             return {"worth_error": say(error)}
     if found.medium == LabReport.Medium.LEAF and found.how != LabReport.How.CARD:
-        return {"leaf_notes": [tables().readings.leaf_notes[key].text for key in readings if key in tables().readings.leaf_notes]}
+        return leaf_meaning(request, found, lines)
     if found.how == LabReport.How.CARD:
         known = next((card(key, tables()) for key in tables().leaf_cards if tables().leaf_cards[key].name == found.lab), None)
         return {"card": known}

@@ -164,6 +164,8 @@ def _reading(line: LabResult) -> dict[str, Any]:
         "how": slip.how,
         "taken": slip.taken_on.isoformat(),
     }
+    if slip.stage or slip.position:
+        reading |= {"stage": slip.stage, "part": slip.position}
     if slip.bottom_cm is not None:
         reading |= {"top": f"{slip.top_cm or 0.0!r} cm", "bottom": f"{slip.bottom_cm!r} cm"}
     return reading if line.own_error is None else reading | {"error": line.own_error}

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
-from agronomy.tables.columns import Names, Parted, Within
+from agronomy.tables.columns import Key, Names, Parted, Within
 from agronomy.tables.reading_files import Csv
 from agronomy.tables.row import Cited, Fault, Parameter, rising
 
@@ -92,16 +92,49 @@ class TissueRange(Cited):
 
     crop: Annotated[str, Names("crops")]
     analyte: Annotated[str, Names("analytes")]
+    variant: str | None
     part: str
     stage: str
-    deficient_below: Annotated[float | None, Within(0, 1000, "% or mg/kg")]
-    sufficient_low: Annotated[float, Within(0, 1000, "% or mg/kg")]
-    sufficient_high: Annotated[float, Within(0, 5000, "% or mg/kg")]
-    high_above: Annotated[float | None, Within(0, 5000, "% or mg/kg")]
-    unit: Literal["%", "mg/kg"]
+    deficient_below: Annotated[float | None, Within(0, 20_000, "% or mg/kg, mg/L of sap")]
+    sufficient_low: Annotated[float, Within(0, 20_000, "% or mg/kg, mg/L of sap")]
+    sufficient_high: Annotated[float, Within(0, 40_000, "% or mg/kg, mg/L of sap")]
+    high_above: Annotated[float | None, Within(0, 40_000, "% or mg/kg, mg/L of sap")]
+    unit: Literal["%", "mg/kg", "mg/L"]
 
     def faults(self) -> Iterator[Fault]:
         return rising(self, "deficient_below", "sufficient_low", "sufficient_high", "high_above")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Greenness(Cited):
+    """Below what a greenness meter asks for nitrogen: as a share of a strip that had plenty, or in the meter's units."""
+
+    crop: Annotated[str, Names("crops")]
+    window: str
+    leaf: str
+    apply_below: Annotated[float, Within(0.5, 60, "share of the strip, or units")]
+    basis: Literal["index", "units"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeafRatio(Cited):
+    """Two nutrients of a leaf, and the ratio by weight above which one is short beside the other."""
+
+    key: Key
+    over: Annotated[str, Names("analytes")]
+    under: Annotated[str, Names("analytes")]
+    crops: Annotated[tuple[str, ...], Parted(), Names("crops", "*")]
+    above: Annotated[float, Within(0.5, 100, "by weight")]
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeafWithSoil(Cited):
+    """What a leaf's side and the ground's say together of a nutrient."""
+
+    leaf: Literal["short", "right", "over"]
+    soil: Literal["short", "right", "over", "none"]
+    says: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,6 +183,9 @@ class Nutrients:
     own_level_excess_from: Annotated[Parameter, Within(1, 20, "times")]
     critical: Annotated[tuple[CriticalRow, ...], Csv("critical/*.csv")]
     tissue: Annotated[tuple[TissueRange, ...], Csv("leaf/tissue.csv")]
+    greenness: Annotated[tuple[Greenness, ...], Csv("leaf/greenness.csv")]
+    leaf_ratios: Annotated[tuple[LeafRatio, ...], Csv("leaf/ratios.csv")]
+    leaf_with_soil: Annotated[tuple[LeafWithSoil, ...], Csv("leaf/with_soil.csv")]
     micronutrients: Annotated[Mapping[str, Micronutrient], Csv("micronutrients.csv", "analyte")]
     micronutrient_doses: Annotated[Mapping[tuple[str, str], MicronutrientDose], Csv("trace_doses.csv", ("analyte", "way"))]
     removal: Annotated[Mapping[str, RemovalRow], Csv("removal.csv", "crop")]

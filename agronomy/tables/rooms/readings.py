@@ -42,8 +42,8 @@ class Analyte(Cited):
     oxide: str | None
     oxide_factor: Annotated[float | None, Within(1, 3, "kg oxide per kg")]
     mg_per_cmol: Annotated[float | None, Within(50, 500, "mg per cmol")]
-    typical_low: Annotated[float, Within(0, 200, "base unit")]
-    typical_high: Annotated[float, Within(0.5, 10_000, "base unit")]
+    typical_low: Annotated[float, Within(0, 20_000, "base unit")]
+    typical_high: Annotated[float, Within(0.5, 50_000, "base unit")]
     hard_low: Annotated[float, Within(0, 20, "base unit")]
     hard_high: Annotated[float, Within(2, 100_000, "base unit")]
     default_unit: str
