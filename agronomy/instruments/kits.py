@@ -49,6 +49,11 @@ class KitTest:
     steps: tuple[KitStep, ...]
     colours: tuple[Colour, ...]
 
+    @property
+    def seconds(self) -> int:
+        """All shaking and waiting of the test [s]."""
+        return sum(step.seconds for step in self.steps)
+
     def answer(self, first: int, second: int | None = None) -> tuple[str, str]:
         """What the colours chosen stand for: as typed into a slip ("5.0-5.5" or "5.5"), and in words.
 
@@ -86,6 +91,17 @@ class Kit:
             if test.key == key:
                 return test
         raise UnknownName("test", key[:40], f"{self.name} has no such test", f"use one of {', '.join(test.key for test in self.tests)}")
+
+
+def error_read_early(error: float, *, early_seconds: float, total_seconds: float) -> float:
+    """The standard error of a colour read before its time: up to twice as wide, by the share of the time that was left out.
+
+    Source: own-experience; a colour still growing is read too pale.
+
+    >>> error_read_early(0.3, early_seconds=240, total_seconds=480)
+    0.45
+    """
+    return error * (1 + min(1.0, early_seconds / total_seconds)) if total_seconds > 0 else error
 
 
 def kit_from_document(document: dict[str, Any], tables: Tables) -> Kit:

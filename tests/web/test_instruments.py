@@ -4,6 +4,7 @@ import json
 from datetime import date, timedelta
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
@@ -11,7 +12,8 @@ from django.utils import timezone
 from tests.helpers.holdings import slip, slip_data
 from tests.helpers.pages import text_of
 from web.ground.models import WaterSource
-from web.readings.models import KitRun, LabReport, LabResult, MeterSession, OwnKit
+from web.readings.models import KitRun, LabReport, LabResult, MeterSession, OwnKit, OwnLeafCard
+from web.readings.past import reading_of
 from web.records.models import LogEntry
 from web.sampling.selectors import last_dressing
 from web.sensors.models import Gateway, Probe, ProbeReading
@@ -21,7 +23,7 @@ def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
     started = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"})
     run = started.url
     for _ in range(2):
-        grower.post(run, {"next": "1"})
+        grower.post(run, {"next": "1", "anyway": "1"})
     grower.post(run, {"begin": "1"})
     KitRun.objects.update(step_began_at=timezone.now() - timedelta(seconds=20))
     page = text_of(grower.get(run))
@@ -60,6 +62,45 @@ def test_a_kit_of_ones_own(grower, border):
     run = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "own:shelf_kit/acidity"}).url
     grower.post(run, {"colour": "1"})
     assert LabResult.objects.get(slip__lab="Shelf kit").typed == "6-7"
+
+
+def test_a_kit_read_early_is_warned_of_and_keeps_a_wider_error(grower, border):
+    run = grower.post(reverse("readings:kits"), {"plot": border.pk, "test": "hedgerow_four/ph"}).url
+    for _ in range(2):
+        grower.post(run, {"next": "1"})
+    asked = grower.post(run, {"next": "1"})  # shaking for 60 s was not begun
+    assert asked.status_code == 422
+    assert "Go on all the same" in text_of(asked)
+    grower.post(run, {"next": "1", "anyway": "1"})
+    grower.post(run, {"next": "1", "anyway": "1"})
+    grower.post(run, {"colour": "3"})
+    early = LabResult.objects.get(slip__how="kit")
+    assert "360 s before its time" in early.slip.note
+    calm = LabResult(slip=early.slip, place=1, analyte="pH", typed=early.typed, unit=early.unit, method=early.method)
+    assert early.own_error == pytest.approx(2 * reading_of(calm).u)
+
+
+def test_kits_and_cards_are_shared_as_files_and_taken_in_elsewhere(grower, border, stranger):
+    elsewhere = Client()
+    elsewhere.force_login(stranger)
+    test = {"steps": "Wait [wait 60]", "colours": "#d9742d 4.5\n#a5b84e 6.5"}
+    grower.post(reverse("readings:own_kit"), {"name": "Shelf kit", "test": "Acidity", "analyte": "pH"} | test)
+    panels = "2 #c9cf5a pale\n3 #9dba4d rather pale\n4,5 #2f6b36 dark"
+    told = {"name": "Barn card", "position": "youngest leaf", "threshold": "3", "share_below": "6", "panels": panels}
+    assert grower.post(reverse("readings:own_card"), told).status_code == 302
+    assert "no panel" in text_of(grower.post(reverse("readings:own_card"), told | {"panels": "pale\ndark"}))
+    leaves = {"plot": border.pk, "card": "own:barn_card", "leaves": "2;3", "add": "3.75"}
+    assert "3 leaves" in text_of(grower.post(reverse("readings:leaf_card"), leaves))
+    for file, door, model in (("kit_file", "own_kit", OwnKit), ("card_file", "own_card", OwnLeafCard)):
+        mine = model.objects.get()
+        sent = grower.get(reverse(f"readings:{file}", args=[mine.key]))
+        assert elsewhere.get(reverse(f"readings:{file}", args=[mine.key])).status_code == 404
+        upload = SimpleUploadedFile("shared.json", sent.content)
+        assert elsewhere.post(reverse(f"readings:{door}"), {"share": "1", "file": upload}).status_code == 302
+        theirs = model.objects.exclude(pk=mine.pk).get()
+        assert (theirs.key, theirs.document) == (mine.key, mine.document)
+        broken = SimpleUploadedFile("shared.json", b'{"name": "x"}')
+        assert elsewhere.post(reverse(f"readings:{door}"), {"share": "1", "file": broken}).status_code == 422
 
 
 def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):

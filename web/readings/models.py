@@ -162,6 +162,21 @@ class OwnKit(models.Model):
         return self.document.get("name", self.key)
 
 
+class OwnLeafCard(models.Model):
+    """A leaf colour card that a user described (see agronomy.instruments.leaf_card)."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="leaf_cards")
+    key = models.CharField(max_length=40)
+    document = models.JSONField()
+
+    class Meta:
+        ordering = ["key"]
+        constraints = [models.UniqueConstraint(fields=["holding", "key"], name="one_leaf_card_of_a_key")]
+
+    def __str__(self) -> str:
+        return self.document.get("name", self.key)
+
+
 class KitRun(models.Model):
     """A test under way: the step it stands at and the moment that step's time began, so that no reload or lock loses it."""
 
@@ -172,6 +187,7 @@ class KitRun(models.Model):
     test = models.CharField(max_length=40)
     step = models.PositiveSmallIntegerField(default=0)
     step_began_at = models.DateTimeField(null=True, blank=True)
+    early_seconds = models.PositiveIntegerField(default=0)  # of waiting and shaking that was left out
     slip = models.ForeignKey(LabReport, on_delete=models.SET_NULL, null=True, blank=True, related_name="kit_runs")
     began_at = models.DateTimeField(auto_now_add=True)
 

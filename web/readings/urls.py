@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.readings.views import files, kits, leaves, ledger, meter, slips
+from web.readings.views import files, kits, leaves, ledger, meter, own_cards, slips
 
 app_name = "readings"
 urlpatterns = [
@@ -24,6 +24,7 @@ urlpatterns = [
     path("files/<int:pk>/original/", files.original, name="original"),
     path("kits/", kits.kits, name="kits"),
     path("kits/new/", kits.own_kit, name="own_kit"),
+    path("kits/<slug:key>/file/", kits.kit_file, name="kit_file"),
     path("kits/<slug:key>/remove/", kits.delete_kit, name="delete_kit"),
     path("kits/run/<int:pk>/", kits.kit_run, name="kit_run"),
     path("kits/run/<int:pk>/drop/", kits.drop_run, name="drop_run"),
@@ -32,4 +33,7 @@ urlpatterns = [
     path("meter/<int:pk>/live/", meter.meter_live, name="meter_live"),
     path("meter/<int:pk>/drop/", meter.drop_session, name="drop_session"),
     path("leaf-card/", leaves.leaf_card, name="leaf_card"),
+    path("leaf-card/new/", own_cards.own_card, name="own_card"),
+    path("leaf-card/<slug:key>/file/", own_cards.card_file, name="card_file"),
+    path("leaf-card/<slug:key>/remove/", own_cards.delete_card, name="delete_card"),
 ]

@@ -2,6 +2,7 @@
 
 import re
 from datetime import timedelta
+from math import ceil
 
 from django import forms
 from django.shortcuts import get_object_or_404, redirect, render
@@ -9,12 +10,14 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
-from agronomy.instruments.kits import Kit, KitTest, kit_from_document, shipped_kits
+from agronomy.instruments.kits import Kit, KitTest, error_read_early, kit_from_document, shipped_kits
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
 from web.readings.models import KitRun, LabReport, LabResult, OwnKit
+from web.readings.past import reading_of
+from web.readings.shared_files import SharedFileForm, as_file
 
 
 def kits_of(holding) -> dict[str, Kit]:
@@ -88,6 +91,7 @@ def kit_run(request, pk: int):
         "colours": list(enumerate(test.colours)),
         "between": dict(pairs),
         "error": error,
+        "is_early": "next" in request.POST and bool(error),
     }
     return render(request, "readings/kit_run.html", context, status=422 if error else 200)
 
@@ -97,6 +101,10 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
     if "begin" in request.POST:
         run.step_began_at = timezone.now()
     elif "next" in request.POST:
+        left = _left(run, test)
+        if left and "anyway" not in request.POST:
+            return f"{left} s of this step are still to come. Read early, a colour shows less than there is."
+        run.early_seconds += left
         run.step, run.step_began_at = min(run.step + 1, len(test.steps) - 1), None
     elif "back" in request.POST:
         run.step, run.step_began_at = max(run.step - 1, 0), None
@@ -118,14 +126,30 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
                 taken_on=timezone.localdate(),
                 note=said,
             )
-            touched += [
-                run.slip,
-                LabResult.objects.create(
-                    slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]
-                ),
-            ]
+            line = LabResult(
+                slip=run.slip, place=0, analyte=test.analyte, typed=typed, unit=test.unit, method=test.method, rating=said[:40]
+            )
+            _widen(run, line, test)
+            line.save()
+            touched += [run.slip, line]
     run.save()
     return ""
+
+
+def _left(run: KitRun, test: KitTest) -> int:
+    """Seconds of the present step that are still to come; all of them where its time was not begun."""
+    seconds = test.steps[min(run.step, len(test.steps) - 1)].seconds
+    waited = (timezone.now() - run.step_began_at).total_seconds() if run.step_began_at else 0.0
+    return max(0, ceil(seconds - waited)) if seconds else 0
+
+
+def _widen(run: KitRun, line: LabResult, test: KitTest) -> None:
+    """A reading before its time keeps a wider error, and says why."""
+    reading = reading_of(line) if run.early_seconds else None
+    if reading is not None:
+        line.own_error = error_read_early(reading.u, early_seconds=run.early_seconds, total_seconds=test.seconds)
+        run.slip.note = f"{run.slip.note}; read {run.early_seconds} s before its time, so its error is wider"
+        run.slip.save()
 
 
 @require_POST
@@ -205,15 +229,36 @@ class OwnKitForm(forms.Form):
 
 
 def own_kit(request):
-    form = OwnKitForm(request.POST or None, holding=request.place.holding)
-    if request.method == "POST" and form.is_valid():
-        with undoable(request, f"{form.cleaned_data['name']} was kept", *([form.kept] if form.kept else [])) as touched:
-            kit = form.kept or OwnKit(holding=request.place.holding, key=form.key)
-            kit.document = form.document
-            kit.save()
-            touched.append(kit)
-        return redirect("readings:kits")
-    return render(request, "readings/own_kit.html", {"form": form}, status=422 if form.errors else 200)
+    """Describes a test of a kit, or takes in a kit that somebody shared."""
+    is_file = request.method == "POST" and "share" in request.POST
+    form = OwnKitForm(None if is_file else request.POST or None, holding=request.place.holding)
+    shared = SharedFileForm(request.POST if is_file else None, request.FILES if is_file else None)
+    if is_file and shared.is_valid():
+        try:
+            made = kit_from_document(shared.cleaned_data["file"], tables())
+        except RuleError as error:
+            shared.add_error("file", say(error))
+        else:
+            earlier = OwnKit.objects.filter(holding=request.place.holding, key=made.key).first()
+            return _keep(request, made.key, shared.cleaned_data["file"], made.name, earlier)
+    if request.method == "POST" and not is_file and form.is_valid():
+        return _keep(request, form.key, form.document, form.cleaned_data["name"], form.kept)
+    wrong = form.errors or shared.errors
+    return render(request, "readings/own_kit.html", {"form": form, "shared": shared}, status=422 if wrong else 200)
+
+
+def _keep(request, key: str, document: dict, name: str, earlier: OwnKit | None):
+    with undoable(request, f"{name} was kept", *([earlier] if earlier else [])) as touched:
+        kit = earlier or OwnKit(holding=request.place.holding, key=key)
+        kit.document = document
+        kit.save()
+        touched.append(kit)
+    return redirect("readings:kits")
+
+
+def kit_file(request, key: str):
+    kit = get_object_or_404(OwnKit, holding=request.place.holding, key=key)
+    return as_file(kit.document, kit.key)
 
 
 @require_POST

@@ -1,15 +1,18 @@
 """Leaves held to a colour card: a tap for each leaf."""
 
+from itertools import pairwise
+
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from agronomy.base.errors import RuleError
-from agronomy.instruments.leaf_card import LeavesSay, card, judge_leaves
+from agronomy.instruments.leaf_card import Card, LeavesSay, judge_leaves
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import say
 from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
 from web.readings.models import LabReport, LabResult
+from web.readings.views.own_cards import cards_of
 
 
 def leaf_card(request):
@@ -18,8 +21,8 @@ def leaf_card(request):
     plot = default_plot(plots, data.get("plot"))
     if plot is None:
         return redirect("start")
-    keys = list(tables().leaf_cards)
-    chosen = card(data["card"] if data.get("card") in keys else keys[0], tables())
+    cards = cards_of(request.place.holding)
+    chosen = next((item for item in cards if item.key == data.get("card")), cards[0])
     leaves = [float(part) for part in data.get("leaves", "").split(";") if part.replace(".", "", 1).isdecimal()]
     if data.get("add", "").replace(".", "", 1).isdecimal():
         leaves.append(float(data["add"]))
@@ -38,7 +41,9 @@ def leaf_card(request):
         "plot": plot,
         "plots": plots,
         "card": chosen,
-        "cards": [card(key, tables()) for key in keys],
+        "cards": cards,
+        "own_key": chosen.key.removeprefix("own:") if chosen.key.startswith("own:") else "",
+        "panels": _panels(chosen),
         "leaves": leaves,
         "kept_leaves": ";".join(f"{leaf:g}" for leaf in leaves),
         "says": says,
@@ -46,6 +51,12 @@ def leaf_card(request):
         "stage": data.get("stage", ""),
     }
     return render(request, "readings/leaf_card.html", context, status=422 if error else 200)
+
+
+def _panels(chosen: Card) -> list[tuple]:
+    """Each panel with what a leaf between it and the next counts as, "" after the last."""
+    halves = [f"{(first.level + second.level) / 2:g}" for first, second in pairwise(chosen.levels)]
+    return list(zip(chosen.levels, [*halves, ""], strict=True))
 
 
 def _keep(request, plot, chosen, leaves: list[float], says: LeavesSay, data) -> LabReport:
