@@ -6,6 +6,7 @@ from agronomy.base.errors import OutOfRange, RuleError
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 
 NUTRIENTS = ("N", "P2O5", "K2O", "Ca", "Mg", "S", "NH4-N", "Cl")
 SIEVES = ("passing 2.36 mm", "passing 0.85 mm", "passing 0.25 mm")
@@ -19,6 +20,7 @@ class Worth:
     effective_nv_pct: float | None
     doubts: tuple[str, ...]
     steps: tuple[Step, ...]
+    neutralising_value_pct: float | None = None
 
 
 def worth(readings: dict[str, Reading], tables: Tables) -> Worth:
@@ -41,7 +43,8 @@ def worth(readings: dict[str, Reading], tables: Tables) -> Worth:
     ammonium, total = pct.get("NH4-N"), pct.get("N")
     if ammonium is not None and total is not None and ammonium > total:
         doubts = (*doubts, f"Ammonium nitrogen ({ammonium:g} %) is more than all nitrogen ({total:g} %). Are the two lines swapped?")
-    return Worth(pct, effective, doubts, (*steps, *lime_steps))
+    nv = readings.get("neutralising value")
+    return Worth(pct, effective, doubts, (*steps, *lime_steps), nv.value if nv is not None else None)
 
 
 def _as_it_comes(name: str, reading: Reading, dry: Reading | None) -> tuple[float, tuple[Step, ...]]:
@@ -96,3 +99,59 @@ def _lime(readings: dict[str, Reading], dry: Reading | None, tables: Tables) -> 
         "lime-fineness-tri",
     )
     return effective, (*nv.steps[:-1], step), ()
+
+
+def label_of(found: Worth) -> dict[str, float]:
+    """A Worth as what a label says of a lot: contents in %, neutralising value and the share that works in %. Source: definition.
+
+    >>> label_of(Worth({"N": 1.2, "P2O5": 0.4}, None, (), ()))
+    {'n': 1.2, 'p2o5': 0.4}
+    """
+    told = {name.lower(): found.pct[name] for name in ("N", "P2O5", "K2O", "Ca", "Mg", "S") if name in found.pct}
+    if found.effective_nv_pct is not None and found.neutralising_value_pct:
+        told |= {"cce": found.neutralising_value_pct, "fineness": 100 * found.effective_nv_pct / found.neutralising_value_pct}
+    return told
+
+
+def nearest_material(found: Worth, name: str, tables: Tables) -> Material:
+    """The material of the table that a label is most like: by a word of its name, else by its contents [%]. Source: own-experience.
+
+    >>> from agronomy.intake.example import tables
+    >>> nearest_material(Worth({"N": 46.0}, None, (), ()), "white grains", tables).key
+    'urea'
+    """
+    words = {word for word in name.lower().split() if len(word) > 3}
+    is_lime = found.effective_nv_pct is not None
+    rows = [row for row in tables.materials.values() if row.has_role("lime") == is_lime]
+
+    def unlike(row: Material) -> float:
+        if is_lime:
+            return abs(row.mg - found.pct.get("Mg", 0.0))
+        return sum(abs(getattr(row, key.lower()) - found.pct.get(key, 0.0)) for key in ("N", "P2O5", "K2O", "Mg", "S"))
+
+    return min(rows, key=lambda row: (-len(words & set(row.name.lower().replace(",", "").split())), unlike(row), row.key))
+
+
+def nearest_manure(name: str, tables: Tables) -> str:
+    """The manure of the table whose name shares most words with what somebody calls his own; the first where none does.
+
+    Source: own-experience.
+
+    >>> from agronomy.intake.example import tables
+    >>> nearest_manure("Slurry of our cattle, May", tables)
+    'cattle_slurry'
+    """
+    words = set(name.lower().replace(",", " ").split())
+    rows = tables.nitrogen.manures
+    return max(rows, key=lambda key: len(words & set(rows[key].name.lower().replace(",", " ").split())))
+
+
+def manure_nitrogen_kg_per_t(found: Worth) -> tuple[float, float] | None:
+    """Ammonium and organic nitrogen [kg/t as it comes] of a manure's analysis; None where ammonium was not analysed. Source: definition.
+
+    >>> manure_nitrogen_kg_per_t(Worth({"N": 0.5, "NH4-N": 0.2}, None, (), ()))
+    (2.0, 3.0)
+    """
+    if "N" not in found.pct or "NH4-N" not in found.pct:
+        return None
+    return found.pct["NH4-N"] * 10, round((found.pct["N"] - found.pct["NH4-N"]) * 10, 6)

@@ -4,6 +4,7 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.pages import page, text_of
+from web.readings.models import LabReport
 from web.supplies.models import StockLot, Supplier, SupplierOffer
 
 LOT = {"material": "magnesian_lime_pelletised", "amount": "40 lb", "price": "3.00 per 20 kg", "bag": "20"}
@@ -70,6 +71,48 @@ def test_a_lots_own_label_goes_before_the_table(grower, border):
     assert StockLot.objects.get().label == {"name": "quarry dust", "cce": 30.0, "fineness": 100.0}
     assert "reckoned by its own label" in page(grower, "supplies:shed")
     assert "quarry dust" in page(grower, "planning:bench", border.pk)
+
+
+@pytest.mark.parametrize(
+    ("typed", "kg", "a_kilo"),
+    [
+        ({"amount": "2 bags", "bag": "25 kg", "price": "30 for all"}, 50, 0.6),
+        ({"amount": "3 bags of 20 kg", "bag": "", "price": "free"}, 60, 0.0),
+        ({"amount": "40 kg", "bag": "20 kg", "price": "15 a bag"}, 40, 0.75),
+        ({"amount": "2 bags", "bag": "", "price": ""}, "ow much is in a bag", None),
+        ({"amount": "40 kg", "bag": "", "price": "30"}, "for all of it, or for a kilogram?", None),
+    ],
+)
+def test_amounts_and_prices_as_people_say_them(grower, thornmere, typed, kg, a_kilo):
+    answer = grower.post(reverse("supplies:shed"), LOT | typed)
+    if a_kilo is None:
+        assert kg in text_of(answer)
+        assert not thornmere.stock_lots.exists()
+        return
+    lot = thornmere.stock_lots.get()
+    assert (lot.kg, lot.price_per_kg) == (pytest.approx(kg), pytest.approx(a_kilo))
+    again = grower.post(
+        reverse("supplies:edit_lot", args=[lot.pk]), LOT | {"amount": f"{kg} kg", "price": f"{a_kilo:g} per kg" if a_kilo else "free"}
+    )
+    assert again.status_code == 302
+    lot.refresh_from_db()
+    assert lot.price_per_kg == pytest.approx(a_kilo)
+
+
+def test_an_analysis_becomes_a_lot_or_a_credit_without_retyping(grower, thornmere, border):
+    made = LabReport.objects.create(holding=thornmere, medium="material", material="Slurry of our cattle", how="lab", taken_on="2026-09-01")
+    for place, (analyte, typed) in enumerate([("label N", "0.4"), ("label NH4-N", "0.2"), ("label K2O", "0.5")]):
+        made.lines.create(place=place, analyte=analyte, typed=typed, unit="%", method="as it comes")
+    said = text_of(grower.get(reverse("slip_page", args=[made.pk])))
+    assert "Put a lot of it in the shed" in said
+    lot = text_of(grower.get(reverse("supplies:shed"), {"analysis": made.pk}))
+    assert 'value="Slurry of our cattle"' in lot
+    assert 'value="cattle_slurry" selected' in lot
+    gift = text_of(grower.get(reverse("planning:given", args=[border.pk]), {"kind": "manure", "analysis": made.pk}))
+    assert 'name="ammonium_kg_per_t" value="2"' in gift
+    told = {"kind": "manure", "what": "cattle_slurry", "rate": "30 m3/ha", "on": "2026-10-01", "worked_in": "one_day"}
+    assert grower.post(reverse("planning:given", args=[border.pk]), told).status_code == 302
+    assert border.gifts.get().rate_t_per_ha == pytest.approx(30, rel=0.1)
 
 
 def test_a_suppliers_price_goes_into_plans_and_its_days_into_the_list(grower, border, thornmere):

@@ -14,7 +14,7 @@ from agronomy.products.labels import worth
 from web.core import say, tables
 from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
-from web.ground.selectors import plot_or_404
+from web.ground.selectors import plot_or_404, plots_of
 from web.overview.leaf_slips import leaf_meaning
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
@@ -92,7 +92,7 @@ def _meaning(request, found: LabReport, lines: list[LabResult]) -> dict:
         return {"water_says": [(tables().analytes[item.about].name, item) for item in judge_water(readings, tables())]}
     if found.medium == LabReport.Medium.MATERIAL:
         try:
-            return {"worth": worth(readings, tables())}
+            return {"worth": worth(readings, tables()), "plots_to_give": plots_of(found.holding)[:60]}
         except RuleError as error:
             return {"worth_error": say(error)}
     if found.medium == LabReport.Medium.LEAF and found.how != LabReport.How.CARD:

@@ -2,7 +2,9 @@
 
 from django import forms
 
-from web.core import tables
+from agronomy.base.errors import RuleError
+from agronomy.intake.spoken_amounts import is_by_volume, t_per_ha_by_volume
+from web.core import say, tables
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field
 from web.ground.models import NutrientCredit
 
@@ -26,11 +28,18 @@ LABELS = {
 }
 
 
+class LoadField(QuantityField):
+    """A rate by weight, or by volume, which waits for what a litre of it weighs."""
+
+    def clean(self, value):
+        return value.strip() if isinstance(value, str) and is_by_volume(value) else super().clean(value)
+
+
 class GiftForm(forms.ModelForm):
     """A gift of one kind to one plot."""
 
     what = forms.ChoiceField(label="What")
-    rate = QuantityField("yield", low=0.01, high=300, label="How much")
+    rate = LoadField("yield", low=0.01, high=300, label="How much")
     on = date_field("On", required=False)
     nitrogen_pct = NumberField(
         low=0.1, high=8, label="Nitrogen in its dry matter, %", help_text="Young clover or vetch has 3 to 4, rye in ear 1.2."
@@ -69,11 +78,26 @@ class GiftForm(forms.ModelForm):
             self.initial["worked_in"] = self.instance.worked_in or "one_day"
         if "rate" in self.fields:
             self.fields["rate"].unit = UNITS[units]["yield"]
-            self.fields["rate"].help_text = f"A bare number counts as {UNITS[units]['yield']}; or write 3 kg/m2, 50 lb/100 ft2."
+            by_volume = ", or 30 m3/ha" if kind == NutrientCredit.Kind.MANURE else ""
+            told = f"A bare number counts as {UNITS[units]['yield']}; or write 3 kg/m2, 50 lb/100 ft2{by_volume}."
+            self.fields["rate"].help_text = told
         if "water" in self.fields:
             self.fields["water"].unit = UNITS[units]["depth"]
             self.fields["water"].help_text = f"Over the whole plot; a bare number counts as {UNITS[units]['depth']}, or write 350 mm."
         self.order_fields(asked)
+
+    def clean(self) -> dict:
+        """A rate by volume is weighed by the manure's own density."""
+        data = super().clean()
+        if isinstance(data.get("rate"), str):
+            row = tables().nitrogen.manures.get(data.get("what", ""))
+            density = tables().materials[row.material].density_g_per_ml if row else 1.0
+            try:
+                data["rate"] = t_per_ha_by_volume(data["rate"], density, "rate")
+            except RuleError as error:
+                data.pop("rate")
+                self.add_error("rate", say(error))
+        return data
 
     def save(self, commit: bool = True) -> NutrientCredit:
         self.instance.kind = self.kind

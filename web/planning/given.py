@@ -12,6 +12,7 @@ from agronomy.intake.request import read_request
 from agronomy.intake.response import read_response
 from agronomy.model.credit import Credit
 from agronomy.plan.plan import Plan, make_plan
+from agronomy.products.labels import manure_nitrogen_kg_per_t, nearest_manure
 from agronomy.recommend.nutrients.credits import AUTOMATIC
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
@@ -23,6 +24,7 @@ from web.planning.gift_form import GiftForm, ResponseForm
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, reader_of
 from web.planning.words import Reader
+from web.readings.analyses import analysis_asked_for
 
 
 def given(request, pk: int):
@@ -31,7 +33,8 @@ def given(request, pk: int):
     kind = request.POST.get("kind") or request.GET.get("kind") or NutrientCredit.Kind.MANURE
     if kind not in NutrientCredit.Kind.values:
         raise Http404
-    form = GiftForm(request.POST or None, instance=NutrientCredit(plot=plot), kind=kind, units=request.place.units)
+    gift = NutrientCredit(plot=plot)
+    form = GiftForm(request.POST or None, instance=gift, kind=kind, units=request.place.units, initial=_from_analysis(request))
     if request.method == "POST" and form.is_valid():
         label = NutrientCredit.Kind(kind).label
         with undoable(request, f"{label[0].upper()}{label[1:]} on {plot.name} was written down") as touched:
@@ -44,6 +47,17 @@ def given(request, pk: int):
         "response_form": _response_form(plot),
     }
     return render(request, "planning/given.html", context, status=422 if form.errors else 200)
+
+
+def _from_analysis(request) -> dict:
+    """What a manure's own analysis puts into the form."""
+    asked = analysis_asked_for(request)
+    if asked is None:
+        return {}
+    slip, found = asked
+    parts = manure_nitrogen_kg_per_t(found)
+    told = {"name": slip.material[:80], "what": nearest_manure(slip.material, tables())}
+    return told | ({"ammonium_kg_per_t": f"{parts[0]:g}", "organic_kg_per_t": f"{parts[1]:g}"} if parts else {})
 
 
 def _response_form(plot: Plot, data=None) -> ResponseForm:

@@ -7,10 +7,12 @@ from django.views.decorators.http import require_POST
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
-from agronomy.intake.prices import price_per_kg
+from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags, price_as_said
+from agronomy.products.labels import label_of, nearest_material
 from web.changes.undo import undoable, undoable_deletion
-from web.core import rule_errors_as_form_errors, say, tables
+from web.core import say, tables
 from web.ground.fields import NumberField, QuantityField, date_field
+from web.readings.analyses import analysis_asked_for
 from web.supplies.models import StockLot
 from web.supplies.stock import stock_of
 from web.supplies.wanted import wanted
@@ -28,13 +30,23 @@ LABELLED = {
 }
 
 
+class BagsField(QuantityField):
+    """A mass, or a number of bags, which waits for the size of a bag."""
+
+    def clean(self, value):
+        return value.strip() if isinstance(value, str) and is_in_bags(value) else super().clean(value)
+
+
 class LotForm(forms.ModelForm):
     """A lot: what, how much, what it cost, how large its bags are."""
 
     material = forms.ChoiceField(label="Material")
-    amount = QuantityField("mass", low=0.001, high=1e6, label="How much is there")
+    amount = BagsField("mass", low=0.001, high=1e6, label="How much is there")
     price = forms.CharField(
-        label="What it cost", max_length=60, required=False, help_text="Such as 14.50 per 25 kg, or free. Empty: the list price."
+        label="What it cost",
+        max_length=60,
+        required=False,
+        help_text="Such as 14.50 per 25 kg, 30 for all, 15 a bag, or free. Empty: the list price.",
     )
     bag = QuantityField("mass", low=0.001, high=2000, label="Size of a bag", required=False)
     bought_on = date_field("Bought on", required=False)
@@ -56,13 +68,15 @@ class LotForm(forms.ModelForm):
         ]
         for name in ("amount", "bag"):
             self.fields[name].unit = "lb" if us else "kg"
-            self.fields[name].help_text = f"A bare number counts as {'lb' if us else 'kg'}."
+            self.fields[
+                name
+            ].help_text = f"A bare number counts as {'lb' if us else 'kg'}{', or write 2 bags' if name == 'amount' else ''}."
         lot = self.instance
         if lot.pk:
             kept = {
                 "material": lot.material,
                 "amount": showing.mass(lot.kg, "us" if us else "metric", 6),
-                "price": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g}",
+                "price": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g} per kg" if lot.price_per_kg else "free",
                 "bag": "" if lot.bag_kg is None else showing.mass(lot.bag_kg, "us" if us else "metric", 6),
             }
             self.initial |= {name: value.replace("\u202f", "") for name, value in kept.items()}
@@ -77,11 +91,13 @@ class LotForm(forms.ModelForm):
 
     def label_open(self) -> bool:
         """Whether the label's fields are shown at once: something stands in them."""
-        return bool(self.instance.label) or any(self.data.get(name) for name in ("own_name", *LABELLED))
+        told = self.data or self.initial
+        return bool(self.instance.label) or any(told.get(name) for name in ("own_name", *LABELLED))
 
     def clean(self) -> dict:
         """The label as a whole: contents that add to more than the bag are told at the field that is largest."""
         data = super().clean()
+        self._count_bags(data)
         label = {"name": data.get("own_name") or None} | {name: data.get(name) for name in LABELLED}
         self.label = {name: value for name, value in label.items() if value is not None}
         base = tables().materials.get(data.get("material", ""))
@@ -92,12 +108,20 @@ class LotForm(forms.ModelForm):
                 self.add_error(error.field.removeprefix("label."), say(error))
         return data
 
-    def clean_price(self) -> float | None:
-        typed = self.cleaned_data["price"]
-        if not typed:
-            return None
-        with rule_errors_as_form_errors():
-            return price_per_kg(typed, "price")
+    def _count_bags(self, data: dict) -> None:
+        """The amount where it was told in bags, and the price, which may be for all of it or for a bag."""
+        unit = "lb" if self.us else "kg"
+        for name, read in (
+            ("amount", lambda: kg_in_bags(data["amount"], data.get("bag"), "amount", unit=unit)),
+            ("price", lambda: price_as_said(data["price"], data.get("amount"), data.get("bag"), "price")),
+        ):
+            if not isinstance(data.get(name), str):
+                continue
+            try:
+                data[name] = read() if data[name] else None
+            except RuleError as error:
+                data.pop(name)
+                self.add_error(name, say(error))
 
     def save(self, commit: bool = True) -> StockLot:
         data, lot = self.cleaned_data, self.instance
@@ -110,7 +134,7 @@ def shed(request, pk: int | None = None):
     """The lots, and a form for a new one or one of the list."""
     holding, us = request.place.holding, request.place.units == "us"
     lot = get_object_or_404(holding.stock_lots, pk=pk) if pk else StockLot(holding=holding)
-    form = LotForm(request.POST or None, instance=lot, us=us)
+    form = LotForm(request.POST or None, instance=lot, us=us, initial=_from_analysis(request))
     if request.method == "POST" and form.is_valid():
         name = tables().materials[form.cleaned_data["material"]].name
         with undoable(request, f"{name[0].upper()}{name[1:]} in the shed was written down", *([lot] if lot.pk else [])) as touched:
@@ -121,6 +145,17 @@ def shed(request, pk: int | None = None):
         uses[use.material] = uses.get(use.material, 0.0) + use.kg
     context = {"form": form, "lot": lot if pk else None, "lots": [_lot(item, uses, request.place) for item in stock_of(holding.pk).lots]}
     return render(request, "supplies/shed.html", context, status=422 if form.errors else 200)
+
+
+def _from_analysis(request) -> dict:
+    """What an analysis of a material, asked for by its number, puts into the form."""
+    asked = analysis_asked_for(request)
+    if asked is None:
+        return {}
+    slip, found = asked
+    return {"material": nearest_material(found, slip.material, tables()).key, "own_name": slip.material} | {
+        name: f"{value:.4g}" for name, value in label_of(found).items()
+    }
 
 
 def _lot(item: StockLot, uses: dict[str, float], place) -> dict:
