@@ -98,7 +98,7 @@ def error_read_early(error: float, *, early_seconds: float, total_seconds: float
 
     Source: own-experience; a colour still growing is read too pale.
 
-    >>> error_read_early(0.3, early_seconds=240, total_seconds=480)
+    >>> round(error_read_early(0.3, early_seconds=240, total_seconds=480), 2)
     0.45
     """
     return error * (1 + min(1.0, early_seconds / total_seconds)) if total_seconds > 0 else error

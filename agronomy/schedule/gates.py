@@ -1,6 +1,6 @@
 """Whether a day's weather and ground let a job be done, and why not."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Protocol
 
@@ -95,6 +95,17 @@ def gate(
         if rain > row.rain_below_mm:
             said.append(f"{rain:.0f} mm of rain by then")
     return Verdict(day.day, tuple(said))
+
+
+def warmed(days: list[Weather], soil_now_c: float) -> list[Weather]:
+    """The days ahead with the soil's warmth [°C] moved to what a probe measures now. Source: definition.
+
+    >>> day = Weather(day=date(2027, 5, 1), low_c=8, high_c=16, rain_mm=0, wind_m_s=3, humidity=60, soil_c=12)
+    >>> warmed([day], 9.5)[0].soil_c
+    9.5
+    """
+    shift = soil_now_c - days[0].soil_c if days else 0.0
+    return [replace(day, soil_c=day.soil_c + shift) for day in days]
 
 
 def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[Verdict]:

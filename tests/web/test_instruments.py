@@ -17,6 +17,7 @@ from web.readings.past import reading_of
 from web.records.models import LogEntry
 from web.sampling.selectors import last_dressing
 from web.sensors.models import Gateway, Probe, ProbeReading
+from web.sensors.selectors import soil_warmth
 
 
 def test_a_kit_leads_through_its_steps_and_keeps_a_range(grower, border):
@@ -256,3 +257,17 @@ def test_a_probe_goes_stale_on_the_page(gateway, grower):
     page = text_of(grower.get(reverse("sensors:sensors")))
     assert "state--stale" in page
     assert "silent for 9 hours" in page
+
+
+def test_a_sound_probe_warns_for_its_crop_and_warms_the_gates_and_a_stale_one_does_neither(gateway, grower, border, thornmere):
+    made = Gateway.objects.get()
+    border.plantings.update(crop="maize", planted_on=timezone.localdate())
+    cold = Probe.objects.create(gateway=made, key="t-1", name="Border, warmth", quantity="temperature", plot=border, every_minutes=60)
+    ProbeReading.objects.create(probe=cold, at=timezone.now(), value=4.0)
+    Probe.objects.filter(pk=cold.pk).update(last_at=timezone.now(), last_value=4.0)
+    assert "Cold for maize: 4 °C" in text_of(grower.get(reverse("sensors:sensors")))
+    assert soil_warmth(thornmere) == {border.pk: 4.0}
+    ProbeReading.objects.all().delete()
+    Probe.objects.filter(pk=cold.pk).update(last_at=timezone.now() - timedelta(days=2))
+    assert "Cold for maize" not in text_of(grower.get(reverse("sensors:sensors")))
+    assert soil_warmth(thornmere) == {}

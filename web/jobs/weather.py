@@ -8,10 +8,11 @@ from django.template.loader import render_to_string
 
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.labour import LabourCalendar
-from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, work_of
+from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, warmed, work_of
 from web.core import tables
 from web.jobs.days import hands_of
 from web.jobs.models import Job
+from web.sensors.selectors import soil_warmth
 
 DAYS = 7
 
@@ -43,8 +44,9 @@ def weather_now(forecast: list[Weather] | None) -> str:
 class Days:
     """The days ahead and which of them serve for jobs. Many jobs are alike: each kind of work on each kind of ground is judged once."""
 
-    def __init__(self, forecast: list[Weather], hands: LabourCalendar, today: date):
+    def __init__(self, forecast: list[Weather], hands: LabourCalendar, today: date, warmth: dict[int, float] | None = None):
         self.forecast, self.hands, self.today = forecast, hands, today
+        self.warmth = warmth or {}  # of the soil now, by plot, where a sound probe measures it
         self._judged: dict[tuple, list[dict]] = {}
         self._strips: dict[str, str] = {}
 
@@ -54,9 +56,11 @@ class Days:
         if material is None:
             return []
         work = "leaf" if job.way == "leaf" else "drench" if job.way == "water" else work_of(material, job.what, tables())
-        key = work, job.plot.slope_pct, job.plot.water_distance_m
+        measured = self.warmth.get(job.plot_id)
+        key = work, job.plot.slope_pct, job.plot.water_distance_m, measured
         if key not in self._judged:
-            verdicts = good_days(work, self.forecast, tables(), slope_pct=job.plot.slope_pct, water_m=job.plot.water_distance_m)
+            forecast = self.forecast if measured is None else warmed(self.forecast, measured)
+            verdicts = good_days(work, forecast, tables(), slope_pct=job.plot.slope_pct, water_m=job.plot.water_distance_m)
             self._judged[key] = [self._told(verdict) for verdict in verdicts]
         last = job.to_day if job.to_day >= self.today else self.forecast[-1].day
         return [row for row in self._judged[key] if job.from_day <= row["day"] <= last]
@@ -77,4 +81,4 @@ class Days:
 def days_of(holding, today: date) -> Days | None:
     """The Days of a holding; None where its climate is not said."""
     forecast = weather_of(holding, today)
-    return None if forecast is None else Days(forecast, hands_of(holding), today)
+    return None if forecast is None else Days(forecast, hands_of(holding), today, soil_warmth(holding))

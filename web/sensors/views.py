@@ -13,7 +13,8 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
-from agronomy.instruments.sensors import ProbeState, judge_probe, quantity_row
+from agronomy.instruments.sensors import ProbeState, quantity_row
+from agronomy.interpret.probes import probe_warning
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.ground_map import PlotOnMap, ground_map
@@ -21,7 +22,8 @@ from web.drawing.trace import trace
 from web.ground.selectors import extent_of, plots_in, plots_of
 from web.ground.view_window import frame_of, steps
 from web.sensors.intake import gateway_for, is_too_fast, new_token, take
-from web.sensors.models import Gateway, Probe, ProbeReading
+from web.sensors.models import Gateway, Probe
+from web.sensors.selectors import probes_of, states_of
 
 LOOKED_AT = 60
 MOST_PLOTS = 120
@@ -51,33 +53,10 @@ def post_readings(request):
     return JsonResponse(taken.as_document())
 
 
-def _probes(holding):
-    return Probe.objects.filter(gateway__holding=holding, gateway__revoked_at=None).select_related("plot", "gateway")
-
-
-def _states(probes: list[Probe]) -> dict[int, tuple[ProbeState, list]]:
-    """State and latest readings of each probe, from one query for all of them."""
-    now = timezone.now()
-    by_probe: dict[int, list] = {probe.pk: [] for probe in probes}
-    since = now - timedelta(hours=tables().sensors.stuck_hours * 2.5)
-    for probe_id, at, value in (
-        ProbeReading.objects.filter(probe__in=by_probe, at__gte=since).order_by("at").values_list("probe_id", "at", "value")
-    ):
-        by_probe[probe_id].append((at, value))
-    found = {}
-    for probe in probes:
-        readings = by_probe[probe.pk] or ([(probe.last_at, probe.last_value)] if probe.last_at else [])
-        state = judge_probe(
-            readings, quantity=probe.quantity, every_minutes=probe.every_minutes, refused_at=probe.refused_at, now=now, tables=tables()
-        )
-        found[probe.pk] = (state, readings)
-    return found
-
-
 def sensors(request):
     holding = request.place.holding
-    probes = list(_probes(holding)[:200])
-    states = _states(probes)
+    probes = list(probes_of(holding).prefetch_related("plot__plantings")[:200])
+    states = states_of(probes)
     rows = []
     for probe in probes:
         state, readings = states[probe.pk]
@@ -89,12 +68,22 @@ def sensors(request):
                 "unit": quantity_row(probe.quantity, tables()).unit,
                 "quantity": quantity_row(probe.quantity, tables()).name,
                 "trace": line,
+                "warning": _warning(probe, state),
             }
         )
     rows.sort(key=lambda row: row["state"].state == "ok")
     context = {"rows": rows, "gateways": Gateway.objects.filter(holding=holding, revoked_at=None)} | _map(request, holding, rows)
     template = "sensors/_sensors.html" if request.htmx else "sensors/sensors.html"
     return render(request, template, context)
+
+
+def _warning(probe: Probe, state: ProbeState) -> str:
+    """What a sound value means for the crop of the plot; nothing where the probe is not to be believed."""
+    planting = probe.plot.planting if probe.plot else None
+    crop = tables().crops.get(planting.crop) if planting else None
+    if crop is None or state.state != "ok" or probe.last_value is None:
+        return ""
+    return probe_warning(probe.quantity, probe.last_value, crop, probe.plot.texture or None, tables())
 
 
 def _map(request, holding, rows: list[dict]) -> dict:
@@ -113,8 +102,8 @@ def _map(request, holding, rows: list[dict]) -> dict:
 
 def probe(request, pk: int):
     """One probe over the last days."""
-    found = get_object_or_404(_probes(request.place.holding), pk=pk)
-    state, _ = _states([found])[found.pk]
+    found = get_object_or_404(probes_of(request.place.holding), pk=pk)
+    state, _ = states_of([found])[found.pk]
     days = min(max(int(request.GET["days"]), 1), 60) if request.GET.get("days", "").isdecimal() else 7
     since = timezone.now() - timedelta(days=days)
     values = list(found.readings.filter(at__gte=since).values_list("at", "value"))
@@ -251,7 +240,7 @@ def revoke(request, pk: int):
 
 @require_POST
 def delete_probe(request, pk: int):
-    found = get_object_or_404(_probes(request.place.holding), pk=pk)
+    found = get_object_or_404(probes_of(request.place.holding), pk=pk)
     with undoable_deletion(request, f"Probe {found.name} was taken out, with its readings", found):
         found.delete()
     return redirect("sensors:gateway", found.gateway_id)

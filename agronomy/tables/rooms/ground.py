@@ -76,6 +76,18 @@ class Rotation(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SoilWater(Cited):
+    """Water that a texture holds when it has drained, and where plants wilt [% by volume]."""
+
+    texture: Annotated[str, Names("textures")]
+    full_pct: Annotated[float, Within(5, 60, "% by volume")]
+    wilting_pct: Annotated[float, Within(1, 40, "% by volume")]
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "wilting_pct", "full_pct", strictly=True)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ground:
     """Kinds of ground, countries, potting mixes, texture by feel, rotation."""
 
@@ -86,6 +98,9 @@ class Ground:
     ring_outer_old: Annotated[Parameter, Within(0.5, 4, "times")]
     container_fill: Annotated[Parameter, Within(0.3, 1, "fraction")]
     kinds: Annotated[Mapping[str, GroundKind], Csv("ground/kinds.csv", "key")]
+    may_dry: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
+    may_dry_shallow: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
+    soil_water: Annotated[Mapping[str, SoilWater], Csv("ground/soil_water.csv", "texture")]
     countries: Annotated[Mapping[str, Country], Csv("ground/countries.csv", "country")]
     mixes: Annotated[Mapping[str, Mix], Csv("ground/mixes.csv", "key")]
     fizz: Annotated[Mapping[str, Fizz], Csv("ground/fizz.csv", "key")]
