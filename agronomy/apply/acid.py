@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.known import known
 from agronomy.base.working import Figure, Step
+from agronomy.interpret.water import class_word, lime_brought_kg_per_ha
 from agronomy.tables import Tables
 from agronomy.tables.rooms.liquids import AcidRow
 
@@ -170,3 +171,39 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
             "Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants."
         )
     return tuple(said)
+
+
+@dataclass(frozen=True, slots=True)
+class WaterChange:
+    """One figure of a water before and after acid, each with its class in a word."""
+
+    name: str
+    unit: str
+    before: float
+    after: float
+    was: str
+    becomes: str
+
+
+def before_and_after(alkalinity: float, ph: float, target_ph: float, dose: AcidDose, tables: Tables) -> tuple[WaterChange, ...]:
+    """What acid makes of a water: pH, alkalinity [mg/L CaCO3], the lime in 100 mm of it [kg CaCO3/ha], and what the acid brings [mg/L].
+
+    Source: acid-water, water_classes.csv.
+
+    >>> from agronomy.intake.example import tables
+    >>> [round(row.after, 1) for row in before_and_after(250, 7.8, 6.2, acidify(250, 7.8, 6.2, "citric", tables), tables)][:2]
+    [6.2, 106.9]
+    """
+    left = dose.left_mg_per_l
+    rows = [
+        ("pH", "", "water pH", ph, target_ph),
+        ("alkalinity", "mg/L CaCO₃", "alkalinity", alkalinity, left),
+        ("lime in 100 mm of it", "kg/ha", "", lime_brought_kg_per_ha(alkalinity, 100), lime_brought_kg_per_ha(left, 100)),
+    ]
+    told = [
+        WaterChange(name, unit, before, after, class_word(key, before, tables), class_word(key, after, tables))
+        for name, unit, key, before, after in rows
+    ]
+    if dose.brings:
+        told.append(WaterChange(f"{dose.brings} from the acid", "mg/L", 0.0, dose.brings_mg_per_l, "", ""))
+    return tuple(told)

@@ -45,6 +45,18 @@ def _class_of(table: str, value: float, tables: Tables) -> WaterClass:
     return next((row for row in rows if row.below is None or value < row.below), rows[-1])
 
 
+def class_word(analyte: str, value: float, tables: Tables) -> str:
+    """The class of a water's figure in a word; nothing where no table has it. Source: water_classes.csv.
+
+    In the water's own units (mg/L, dS/m, mg CaCO3/L).
+
+    >>> from agronomy.intake.example import tables
+    >>> class_word("alkalinity", 250, tables)
+    'very high'
+    """
+    return _class_of(analyte, value, tables).word if any(row.analyte == analyte for row in tables.readings.water_classes) else ""
+
+
 def judge_water(readings: dict[str, Reading], tables: Tables) -> list[WaterSays]:
     """What the readings of one water say, what asks for something first. Sources stand in water_classes.csv.
 

@@ -63,6 +63,9 @@ class Reading:
         return self.top_cm is not None and self.top_cm >= SUBSOIL_FROM_CM
 
 
+MIX_EXTRACTS = ("saturated media extract", "mix extract 1:1.5", "pour-through")
+
+
 def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
     """The analyte's key from a key or common name; raises UnknownName.
 
@@ -127,7 +130,8 @@ def read(
     """
     row = tables.analytes[analyte]
     read_value = parse_value(typed, f"{field}.value")
-    share, steps = _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value, tables)
+    is_of_mix = unit.strip() == "mg/L" and method in MIX_EXTRACTS  # so much to the litre of extract, not of soil
+    share, steps = (1.0, ()) if is_of_mix else _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value, tables)
     value = read_value.value * share
     _check_plausible(row, value, typed, field)
     conversion_u = 0.0
@@ -142,7 +146,7 @@ def read(
         low=max(0.0, low),
         high=high,
         u=u,
-        unit=row.base_unit,
+        unit="mg/L" if is_of_mix else row.base_unit,
         method=method,
         how=how,
         taken=taken,

@@ -6,12 +6,13 @@ from datetime import date
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import GREENNESS, STRIP, is_leaf, judge_greenness, judge_leaf
+from agronomy.interpret.media import judge_media
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
 from agronomy.interpret.salinity import SALT, judge_salt
 from agronomy.interpret.systems import OwnClass, critical_by_system, own_class
 from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
-from agronomy.model.reading import Reading, best_readings
+from agronomy.model.reading import MIX_EXTRACTS, Reading, best_readings
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil, describe_soil
 from agronomy.model.target import target_for
@@ -97,7 +98,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
             if judged.pop(key, None) is not None:
                 unjudged.append(NoRule(key, item.says, item.check))
     leaves, unread = _leaves(request, readings, tables)
-    salty = judge_salt(readings, request.crop, soil, tables)
+    salty = _salt(readings, request, soil, tables)
     return Assessment(
         request=request,
         readings=readings,
@@ -126,6 +127,18 @@ def assess(request: Request, tables: Tables) -> Assessment:
         leaves=leaves,
         contradictions=disputed,
     )
+
+
+def _salt(readings: dict[str, Reading], request: Request, soil: Soil, tables: Tables) -> list[Finding | NoRule]:
+    """Salt of field ground by what the crop bears; of a potting mix by its own extracts."""
+    in_mix = readings.get("EC")
+    if soil.mix is None or in_mix is None or not any(row.method == in_mix.method for row in tables.ground.media):
+        return judge_salt(readings, request.crop, soil, tables)
+    found = judge_media(in_mix, request.crop, tables)
+    if isinstance(found, NoRule):
+        return [found]
+    word = {"plenty": "salty", "excess": "too_salty"}.get(found.class_, "right")
+    return [replace(found, class_=word)]
 
 
 def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> tuple[dict[str, Finding], list[NoRule]]:
@@ -184,7 +197,8 @@ def _nutrients(
     unjudged: list[NoRule] = []
     own_classes: dict[str, OwnClass] = {}
     for analyte in sorted(readings, key=lambda key: (_PLACES.get(key, len(JUDGED)), key)):
-        if (
+        of_mix = soil.mix is not None and analyte not in ("pH", "EC") and readings[analyte].method in MIX_EXTRACTS
+        if not of_mix and (
             analyte in _USED_ELSEWHERE
             or tables.analytes[analyte].medium == "water"
             or (analyte == "Al" and acidity and acidity.class_ == "too_acid")
@@ -192,7 +206,7 @@ def _nutrients(
             continue
         if analyte in (GREENNESS, STRIP) or (is_leaf(analyte) and any(row.analyte == analyte for row in tables.nutrients.tissue)):
             continue
-        if analyte not in _PLACES:
+        if analyte not in _PLACES and not of_mix:
             unjudged.append(_not_judged(analyte, request, acidity, tables))
             continue
         result = _judged(readings[analyte], request, soil, ph, tables)
@@ -212,11 +226,21 @@ def _nutrients(
 
 def _judged(reading: Reading, request: Request, soil: Soil, ph: float | None, tables: Tables) -> tuple[Finding, Critical] | NoRule:
     """A reading judged by our levels, or where there are none by the edges of a national system's classes."""
+    if soil.mix is not None and reading.method in MIX_EXTRACTS:
+        mixed = judge_media(reading, request.crop, tables)
+        return mixed if isinstance(mixed, NoRule) else (mixed, _level_of(mixed))
     own = target_for(request.targets, reading.analyte, reading.method)
     result = judge_nutrient(reading, request.crop, soil, ph, tables, own)
     if isinstance(result, NoRule) and (stand_in := critical_by_system(reading, request.crop, soil, request.country, tables)):
         result = judge_nutrient(reading, request.crop, soil, ph, tables, own, stand_in)
     return result
+
+
+def _level_of(finding: Finding) -> Critical:
+    """The edges of a mix's finding, for those who ask for a level."""
+    low, high = finding.wanted
+    edges = (low / 3, low / 2, low, high, 2 * high)
+    return Critical(level=low, low=low, high=high, edges=edges, step=finding.working[-1], source=finding.working[-1].source)
 
 
 def _older_that_can_be_judged(

@@ -3,7 +3,7 @@
 from django import forms
 from django.shortcuts import render
 
-from agronomy.apply.acid import AcidDose, acidify
+from agronomy.apply.acid import AcidDose, acidify, before_and_after
 from agronomy.apply.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
@@ -97,9 +97,9 @@ def tank_desk(request):
     if acid_form.is_bound and acid_form.is_valid():
         data = acid_form.cleaned_data
         try:
-            context["acid"] = _acid(
-                acidify(data["alkalinity"], data["ph"], data["target"], data["acid_kind"], tables()), data["volume"], request.place.units
-            )
+            dose = acidify(data["alkalinity"], data["ph"], data["target"], data["acid_kind"], tables())
+            context["acid"] = _acid(dose, data["volume"], request.place.units)
+            context["changes"] = before_and_after(data["alkalinity"], data["ph"], data["target"], dose, tables())
         except RuleError as error:
             context["acid_error"] = say(error)
     if stock_form.is_bound and stock_form.is_valid():

@@ -88,6 +88,22 @@ class SoilWater(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class MediaClass(Cited):
+    """One class of an extract of potting mixes, for seedlings or by how hungry the plants are [dS/m, pH, or mg/L of extract]."""
+
+    method: Annotated[str, Names("methods")]
+    analyte: Annotated[str, Names("analytes")]
+    feeders: Literal["any", "seedlings", "light", "medium", "hungry"]
+    own_class: str
+    class_: Literal["very_short", "short", "building", "right", "plenty", "excess"]
+    at_least: Annotated[float, Within(0, 2000, "of its unit")]
+    below: Annotated[float | None, Within(0, 2000, "of its unit")]
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "at_least", "below", strictly=True)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ground:
     """Kinds of ground, countries, potting mixes, texture by feel, rotation."""
 
@@ -101,6 +117,7 @@ class Ground:
     may_dry: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     may_dry_shallow: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     soil_water: Annotated[Mapping[str, SoilWater], Csv("ground/soil_water.csv", "texture")]
+    media: Annotated[tuple[MediaClass, ...], Csv("ground/media.csv")]
     countries: Annotated[Mapping[str, Country], Csv("ground/countries.csv", "country")]
     mixes: Annotated[Mapping[str, Mix], Csv("ground/mixes.csv", "key")]
     fizz: Annotated[Mapping[str, Fizz], Csv("ground/fizz.csv", "key")]
