@@ -22,7 +22,7 @@ _SAYS = {
 def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule:
     """A Finding on a reading of a potting mix [dS/m, or mg/L of extract], or NoRule for a method that speaks of field soil.
 
-    Source: the row of ground/media.csv.
+    Source: the row of ground/mix_extracts.csv.
 
     >>> from agronomy.intake.example import bed, tables
     >>> from agronomy.model.reading import read

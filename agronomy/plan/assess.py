@@ -71,7 +71,7 @@ class Assessment:
         """All findings, worst first."""
         found = (
             ([self.acidity] if self.acidity else [])
-            + [self.judged[key][0] for key in JUDGED if key in self.judged]
+            + [self.judged[key][0] for key in sorted(self.judged, key=lambda key: (_PLACES.get(key, len(JUDGED)), key))]
             + list(self.salt.values())
             + list(self.leaves.values())
         )

@@ -17,7 +17,7 @@ def potted(*readings, crop="patio_tub", **told):
         ("EC", 2.5, "dS/m", "saturated media extract", "patio_tub", "right"),
         ("EC", 4.0, "dS/m", "saturated media extract", "patio_tub", "salty"),
         ("EC", 2.5, "dS/m", "saturated media extract", "plug_trays", "too_salty"),
-        ("EC", 4.0, "dS/m", "pour-through", "patio_tub", "salty"),
+        ("EC", 4.0, "dS/m", "pour-through", "patio_tub", "too_salty"),
         ("EC", 0.5, "dS/m", "water 1:5", "patio_tub", "right"),
         ("K", 40, "mg/L", "saturated media extract", "patio_tub", "short"),
         ("P", 8, "mg/L", "saturated media extract", "patio_tub", "right"),

@@ -14,7 +14,7 @@ from web.ground.models import OwnCrop, Plot, WaterSource
 from web.jobs.models import Job, OwnProgramme
 from web.people.models import Invitation, Membership, User
 from web.planning.models import AdoptedPlan, PlanProposal
-from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit
+from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit, OwnLeafCard
 from web.records.models import LogEntry, LogPhoto
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
@@ -111,6 +111,9 @@ OWNED: dict[str, tuple[str, ...]] = {
     "sampling:mark_core": ("code", "=1"),
     "readings:fix_line": ("slip", "line"),
     "readings:delete_kit": ("kit",),
+    "readings:kit_file": ("kit",),
+    "readings:card_file": ("card",),
+    "readings:delete_card": ("card",),
     "planning:bench_working": ("plot", "=dose-0"),
     "planning:swap": ("plot", "=urea"),
     "planning:proposal": ("proposal",),
@@ -214,4 +217,7 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
     }
     strip = tables().kits["lantern_strip"].model_dump(mode="json", include={"how", "test"})
     OwnKit.objects.create(holding=thornmere, key="own_strip", document=strip | {"key": "own_strip", "name": "Own strip"})
-    return {kind: row.pk for kind, row in made.items()} | {"code": made["sample"].code, "kit": "own_strip"}
+    panels = [{"level": 2, "fill": "#c9cf5a", "says": "pale"}, {"level": 4, "fill": "#2f6b36", "says": "dark"}]
+    about = {"name": "Own card", "crops": [], "position": "youngest leaf", "threshold": 3, "share_below": 0.6, "level": panels}
+    OwnLeafCard.objects.create(holding=thornmere, key="own_card", document=about)
+    return {kind: row.pk for kind, row in made.items()} | {"code": made["sample"].code, "kit": "own_strip", "card": "own_card"}

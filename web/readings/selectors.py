@@ -14,7 +14,7 @@ def slips_of(holding) -> QuerySet[LabReport]:
 # what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
 _FOR_A_PLAN = (
     *("analyte", "typed", "unit", "method", "own_error"),
-    *(f"slip__{name}" for name in ("plot_id", "how", "taken_on", "lab", "top_cm", "bottom_cm")),
+    *(f"slip__{name}" for name in ("plot_id", "how", "taken_on", "lab", "top_cm", "bottom_cm", "medium", "stage", "position")),
 )
 
 

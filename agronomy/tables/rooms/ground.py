@@ -117,7 +117,7 @@ class Ground:
     may_dry: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     may_dry_shallow: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     soil_water: Annotated[Mapping[str, SoilWater], Csv("ground/soil_water.csv", "texture")]
-    media: Annotated[tuple[MediaClass, ...], Csv("ground/media.csv")]
+    media: Annotated[tuple[MediaClass, ...], Csv("ground/mix_extracts.csv")]
     countries: Annotated[Mapping[str, Country], Csv("ground/countries.csv", "country")]
     mixes: Annotated[Mapping[str, Mix], Csv("ground/mixes.csv", "key")]
     fizz: Annotated[Mapping[str, Fizz], Csv("ground/fizz.csv", "key")]
