@@ -176,3 +176,14 @@ def test_a_unit_that_the_file_does_not_say_waits_for_an_answer(grower, border):
     grower.post(reverse("readings:take_out_file", args=[file.pk]))
     read_in(grower, file, sampled_on="2026-10-03", **{"answer-unit:P Olsen": "mg/kg"})
     assert LabResult.objects.get(slip__source_file=file, analyte="P").kind == LabResult.Kind.READING
+
+
+def test_names_that_nearly_agree_are_matched_with_the_reason_and_numbers_never_slip(grower, border, thornmere):
+    plot(thornmere, "Long Border 8")
+    rows = "Sample;pH\nLng Border 7;6,1\n8 Long Border;6,2\nLong Border 9;6,3\n"
+    upload(grower, rows)
+    page = text_of(grower.get(reverse("readings:file", args=[LabFile.objects.get().pk])))
+    assert page.count("nearly the same name: look at it") == 2
+    matched = LabFile.objects.get().matching
+    assert set(matched) == {"Lng Border 7", "8 Long Border"}
+    assert matched["Lng Border 7"] == border.as_target

@@ -2,9 +2,7 @@
 
 import hashlib
 import json
-import re
 import threading
-import unicodedata
 from collections import OrderedDict
 from dataclasses import dataclass, field
 from datetime import date
@@ -12,6 +10,7 @@ from datetime import date
 from django.db import transaction
 
 from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
+from agronomy.labfile.matching import Match, match_name, plain_name
 from agronomy.sampling.codes import code_in
 from web.core import insert_many, tables
 from web.ground.models import Plot, WaterSource
@@ -77,32 +76,23 @@ def _grouped(understood: Understanding, overrides: dict) -> Parsed:
     return made
 
 
-def _plain(text: str) -> str:
-    """A name without case, accents and punctuation, to compare by."""
-    letters = unicodedata.normalize("NFKD", text.casefold())
-    return re.sub(r"[^a-z0-9]+", " ", "".join(letter for letter in letters if not unicodedata.combining(letter))).strip()
-
-
-def match_samples(file: LabFile, names: list[str]) -> dict[str, str]:
-    """What each sample's name in the file stands for: an ID written in it, else a plot (or water) of this name, else nothing."""
+def match_samples(file: LabFile, names: list[str]) -> dict[str, Match]:
+    """What each sample's name in the file stands for, and why: an ID in it, else a plot (or water) whose name agrees."""
     if file.medium == LabReport.Medium.MATERIAL:
-        return {name: "material" for name in names if name}
+        return {name: Match("material", "a material of this name", True) for name in names if name}
     holding = file.holding
     if file.medium == LabReport.Medium.WATER:
-        known = {_plain(water.name): f"water:{water.pk}" for water in WaterSource.objects.filter(holding=holding)}
+        known = {plain_name(water.name): f"water:{water.pk}" for water in WaterSource.objects.filter(holding=holding)}
         codes: dict[str, int] = {}
     else:
-        known = {_plain(name): f"plot:{pk}" for pk, name in Plot.objects.filter(holding=holding).values_list("pk", "name")}
+        known = {plain_name(name): f"plot:{pk}" for pk, name in Plot.objects.filter(holding=holding).values_list("pk", "name")}
         codes = dict(Sample.objects.filter(round__holding=holding).values_list("code", "pk"))
     found = {}
     for name in names:
         code = code_in(name)
-        if code in codes:
-            found[name] = f"sample:{codes[code]}"
-        elif _plain(name) in known:
-            found[name] = known[_plain(name)]
-        elif len(fitting := [target for text, target in known.items() if text and re.search(rf"\b{re.escape(text)}\b", _plain(name))]) == 1:
-            found[name] = fitting[0]
+        match = Match(f"sample:{codes[code]}", "the code of its bag", True) if code in codes else match_name(name, known)
+        if match is not None:
+            found[name] = match
     return found
 
 

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.labfile.decode import BIGGEST_BYTES
+from agronomy.labfile.matching import Match
 from web.changes.models import Change
 from web.changes.undo import undoable
 from web.core import say
@@ -105,7 +106,7 @@ def _open(request, form: FileForm) -> LabFile | None:
     except RuleError as error:
         form.add_error("file" if data.get("file") else "pasted", say(error))
         return None
-    file.matching = match_samples(file, made.samples)
+    file.matching = {name: match.target for name, match in match_samples(file, made.samples).items()}
     file.save()
     return file
 
@@ -132,6 +133,13 @@ def file(request, pk: int):
     return render(request, "readings/file.html", _context(of))
 
 
+def _why(target: str, guess: Match | None) -> str:
+    """Why a sample is taken for a plot, where nobody chose it by hand."""
+    if guess is None or guess.target != target:
+        return "chosen by hand" if target else ""
+    return guess.why if guess.sure else f"{guess.why}: look at it"
+
+
 def _context(of: LabFile) -> dict:
     made = parsed(of)
     names = made.samples
@@ -147,6 +155,8 @@ def _context(of: LabFile) -> dict:
         .only("pk", "name", "uploaded_at")
         .first()
     )
+    shown_names = (unknown + [name for name in names if of.matching.get(name)])[:shown]
+    guessed = match_samples(of, shown_names)
     return {
         "file": of,
         "twin": twin,
@@ -162,7 +172,7 @@ def _context(of: LabFile) -> dict:
         "columns": _fixable_columns(made.doubtful),
         "remarks": made.remarks[:20],
         "remark_count": len(made.remarks),
-        "names": [(name, of.matching.get(name, "")) for name in (unknown + [name for name in names if of.matching.get(name)])[:shown]],
+        "names": [(name, of.matching.get(name, ""), _why(of.matching.get(name, ""), guessed.get(name))) for name in shown_names],
         "name_count": len(names),
         "unknown_count": len(unknown),
         "plots": plots,
@@ -211,7 +221,8 @@ def _answer(request, of: LabFile) -> list[str]:
     except RuleError as error:
         of.answers, of.overrides = before
         return [*errors, say(error)]
-    of.matching = match_samples(of, made.samples) | {name: target for name, target in of.matching.items() if target}
+    matched = {name: match.target for name, match in match_samples(of, made.samples).items()}
+    of.matching = matched | {name: target for name, target in of.matching.items() if target}
     of.save()
     return errors
 
