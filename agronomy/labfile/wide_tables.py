@@ -25,6 +25,7 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
         named = _row_headings(row, lexicon)
         if named and _numbers_below(rows, number, [place for place, _ in named], lexicon):
             scored.append((len(named) - 0.01 * number, number, named))
+    scored = scored or _by_class_only(rows, lexicon)
     if not scored:
         return None
     score, number, named = max(scored, key=lambda item: item[:2])
@@ -68,6 +69,17 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
         columns=tuple(sorted((*columns, *_further_columns(heading_row, rows[first:], used, lexicon)), key=lambda column: column.place)),
     )
     return score, layout
+
+
+def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[int, Heading]]]]:
+    """A report of indices or classes alone: it makes no reading, and is kept as the system's own words all the same."""
+    found = []
+    for number, row in enumerate(rows[:FIRST_LOOK]):
+        headings = [(place, lexicon.heading(cell)) for place, cell in enumerate(row) if cell]
+        named = [(place, heading) for place, heading in headings if heading.analyte and heading.kind in ("index", "class")]
+        if len(named) > 1 and any(place < len(below) and below[place] for below in rows[number + 1 : number + 3] for place, _ in named):
+            found.append((0.1 * len(named), number, named))
+    return found
 
 
 def _second(place: int, heading: Heading, cell: str, lexicon: Lexicon, units: dict, methods: dict) -> None:

@@ -100,3 +100,9 @@ def test_a_picture_of_a_page_is_refused_with_what_to_do():
         with pytest.raises(RuleError) as refused:
             understand(content, name, TABLES)
         assert "type the figures in" in refused.value.mend
+
+
+def test_a_report_of_indices_alone_is_kept_and_makes_no_reading():
+    _, kept = _read(b"Sample;P Index;K Index;Mg Index\nBed 1;3;2-;2\nBed 2;2;1;3\n", "index.csv")
+    assert [(line.sample, line.as_written) for line in kept if line.column == "C"] == [("Bed 1", "2-"), ("Bed 2", "1")]
+    assert not any(line.is_reading for line in kept)

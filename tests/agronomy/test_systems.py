@@ -21,6 +21,11 @@ def judged(country, analyte, value, unit, method, crop, **plot):
         ("ie", "P", 6, "mg/L", "Morgan", "pasture", "Index 3"),
         ("ie", "P", 6, "mg/L", "Morgan", "winter_barley", "Index 2"),
         ("ca", "P", 60, "mg/kg", "Kelowna", "cabbage", "High"),
+        ("fr", "P", 80, "mg/kg P2O5", "Olsen", "sugar_beet", "between T-renf and T-imp"),
+        ("fr", "P", 130, "mg/kg P2O5", "Joret-Hebert", "sugar_beet", "between T-renf and T-imp"),
+        ("fr", "K", 100, "mg/kg K2O", "ammonium acetate", "winter_wheat", "between T-renf and T-imp"),  # light ground
+        ("pl", "P", 12, "mg/100 g P2O5", "DL", "rye", "medium"),
+        ("pt", "K", 40, "mg/kg K2O", "AL", "maize", "baixa"),
     ],
 )
 def test_the_guides_own_word_stands_beside_ours(country, analyte, value, unit, method, crop, own):
