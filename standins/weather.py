@@ -15,6 +15,8 @@ SOAKED_FROM_MM = 35.0
 class PretendedForecast:
     """Foretells days from a climate. Nothing of it is true: a real service of the same shape takes its place in the settings."""
 
+    NAME = "an invented forecast of the demo, true of no place"
+
     def __init__(self, climate: Climate, place: str):
         self.climate, self.place = climate, place
 

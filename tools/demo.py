@@ -21,6 +21,7 @@ def main() -> None:
     args = parser.parse_args()
     # the demo keeps to a folder of its own, so that it never touches a holding in earnest
     os.environ.setdefault("IRON_RAKE_VAR", str(ROOT / "var" / "demo"))
+    os.environ.setdefault("IRON_RAKE_FORECAST", "standins.weather:PretendedForecast")  # pretended, and said so wherever it shows
     manage("migrate", "-v", "0")
     manage("collectstatic", "--noinput", "-v", "0")
     sign_ins = manage("load_demo")

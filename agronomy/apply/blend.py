@@ -45,7 +45,7 @@ class Blend:
 def blend(parts: list[BlendPart], by: str, prices: dict[str, float], tables: Tables, *, warmth_c: float = 15.0) -> Blend:
     """The blend of some parts, `by` "scoop" (equal volumes) or "weight". `prices` [own money per kg] go before the list's.
 
-    Raises OutOfRange for fewer than two parts, or parts that are nought, below nought or more than 1000. Source: definition.
+    Raises OutOfRange for fewer than two parts, or parts that are nought, below zero or more than 1000. Source: definition.
 
     >>> from agronomy.intake.example import tables
     >>> feather, kelp = tables.materials["feather_meal"], tables.materials["kelp_meal"]

@@ -59,7 +59,7 @@ def tray_test(caught: list[float], spacing_m: float, tables: Tables, *, there_an
     if len(caught) < 3:
         raise OutOfRange("trays", caught, "three trays or more are needed", "set some out to both sides")
     if min(caught) < 0 or max(caught) <= 0:
-        raise OutOfRange("trays", caught, "no tray can catch less than nought, and one must catch something", "check the figures")
+        raise OutOfRange("trays", caught, "no tray can catch less than zero, and one must catch something", "check the figures")
     figures, row = tables.spread, np.array(caught, float)
     bouts = tuple(_bout(row, steps, spacing_m, there_and_back, tables) for steps in range(2, len(row) + 1))
     even = [bout for bout in bouts if bout.cv_pct < figures.even_cv.value]

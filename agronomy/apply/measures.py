@@ -91,7 +91,7 @@ def counts(geometry: Geometry) -> dict[str, float]:
 def portions(total_kg: float, geometry: Geometry, material: Material, tables: Tables, *, system: str = "metric") -> list[Portion]:
     """A dose for the whole plot [kg] measured out in every way its layout allows.
 
-    Boron is never told by the plant or by the spoon: see micro-rates. Raises OutOfRange for a dose below nought. Source: household-
+    Boron is never told by the plant or by the spoon: see micro-rates. Raises OutOfRange for a dose below zero. Source: household-
     measures.
 
     >>> from agronomy.intake.example import tables
@@ -99,7 +99,7 @@ def portions(total_kg: float, geometry: Geometry, material: Material, tables: Ta
     'square metre'
     """
     if total_kg < 0:
-        raise OutOfRange("total", total_kg, "a dose cannot be below nought", "check the dose")
+        raise OutOfRange("total", total_kg, "a dose cannot be below zero", "check the dose")
     is_boron = material.has_role("B")
     found = []
     for of, count in counts(geometry).items():

@@ -107,3 +107,36 @@ def figure(value: float | str, unit: str, system: str) -> str:
         return in_unit(value, unit, shown_unit, 4)
     spoken = "" if unit in ("", "pH", "fraction") else " " + unit.replace("m2", "m²")
     return f"{number(value, 4) if value >= 0 else '-' + number(-value, 4)}{spoken}"
+
+
+def warmth(celsius: float, system: str) -> str:
+    """A temperature in whole degrees.
+
+    Source: definition.
+
+    >>> warmth(10.0, "metric"), warmth(10.0, "us")
+    ('10 °C', '50 °F')
+    """
+    return f"{celsius * 1.8 + 32:z.0f} °F" if system == "us" else f"{celsius:z.0f} °C"
+
+
+def rainfall(mm: float, system: str) -> str:
+    """Rain in mm or inches.
+
+    Source: definition.
+
+    >>> rainfall(12.7, "metric"), rainfall(12.7, "us")
+    ('13 mm', '0.5 in')
+    """
+    return f"{mm / 25.4:.2g} in" if system == "us" else f"{mm:.0f} mm"
+
+
+def wind(metres_a_second: float, system: str) -> str:
+    """Wind in m/s or miles an hour.
+
+    Source: definition.
+
+    >>> wind(3.0, "metric"), wind(3.0, "us")
+    ('3 m/s', '7 mph')
+    """
+    return f"{metres_a_second * 2.236936:.0f} mph" if system == "us" else f"{metres_a_second:.0f} m/s"

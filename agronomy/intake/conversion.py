@@ -114,7 +114,7 @@ def _by_layer(unit: str, to: str, kinds: tuple, depth: str | None, density: floa
         )
     layer = {"bulk_density_g_per_cm3": density, "depth_cm": parse_quantity(depth, "length", "depth")}
     if min(layer.values()) <= 0:
-        raise RequestError([RuleError("depth", depth, "depth and density are above nought", "check both")])
+        raise RequestError([RuleError("depth", depth, "depth and density are above zero", "check both")])
     if kinds[0] == "concentration":
         return layer_kg_per_ha(factor(unit, "mg/kg"), **layer) / factor(to, "kg/ha")
     return layer_mg_per_kg(factor(unit, "kg/ha"), **layer) / factor(to, "mg/kg")

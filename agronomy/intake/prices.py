@@ -27,12 +27,12 @@ def price_per_kg(typed: Amount, field: str) -> float:
         else 1.0
     )
     if price < 0:
-        raise OutOfRange(field, typed, "a price cannot be below nought", "type what you paid")
+        raise OutOfRange(field, typed, "a price cannot be below zero", "type what you paid")
     if price == 0:
         raise OutOfRange(
             field,
             typed,
-            "a price of nought would beat every other bag",
+            "a price of zero would beat every other bag",
             "leave it empty for the list price, or write “free” if it costs nothing",
         )
     return price / mass

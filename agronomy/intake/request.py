@@ -482,5 +482,5 @@ class _Reader:
         stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
         price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
         if stock is not None and stock < 0:
-            raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below nought", "type what is there, or 0")
+            raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below zero", "type what is there, or 0")
         return StockLine(price, stock or 0.0)

@@ -22,7 +22,7 @@ def read_response(
     bend = check_range(f"{field}.curvature", parse_number(curvature, f"{field}.curvature"), low=1e-4, high=20)
     nitrogen, crop = price_per_kg(nitrogen_price, f"{field}.nitrogen_price"), price_per_kg(crop_price, f"{field}.crop_price")
     if crop <= 0:
-        raise OutOfRange(f"{field}.crop_price", crop_price, "the crop's price must be above nought", "give what a kilogram of it sells for")
+        raise OutOfRange(f"{field}.crop_price", crop_price, "the crop's price must be above zero", "give what a kilogram of it sells for")
     response, most = Response(steep, bend, nitrogen, crop), tables.nitrogen.most_kg_per_ha.value
     if economic_rate(response) > most:
         problem = f"these figures ask for {economic_rate(response):.0f} kg N/ha, more than the {most:.0f} that any crop takes up"

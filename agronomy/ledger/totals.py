@@ -24,7 +24,7 @@ class LoggedApplication:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class YearTotal:
-    """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below nought: acid), salts by their index, money on the
+    """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below zero: acid), salts by their index, money on the
     plot.
 
     `over` names the caps that were passed; `carries` is nitrogen [kg/ha] that this year's manures still give in the next year and the one

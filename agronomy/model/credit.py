@@ -26,7 +26,7 @@ class CreditSource:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Credit:
-    """What one source gives of one nutrient to this crop [kg/ha] with its band; below nought where it ties nitrogen up.
+    """What one source gives of one nutrient to this crop [kg/ha] with its band; below zero where it ties nitrogen up.
 
     `key` is what a switch names: "organic_matter", "nitrate", "carried", or the source's place in the request ("0", "1").
     """

@@ -25,7 +25,7 @@ class Conditions:
 class NitrogenSource:
     """One material for 100 kg of nitrogen that reaches the crop [kg]: what must be spread, what is lost and where, what comes along.
 
-    lime_kg: CaCO3 that it neutralises (below nought: that it uses up). price: own money for a kilogram that reaches the crop.
+    lime_kg: CaCO3 that it neutralises (below zero: that it uses up). price: own money for a kilogram that reaches the crop.
     """
 
     material: str

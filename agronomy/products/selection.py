@@ -60,19 +60,32 @@ def select(
         if near is not None:
             by_what.pop("K")
     if aim != "rule":
-        from agronomy.products.optimiser import (
-            LEAST_SHARE_OF_NEED,
-            optimised,
-        )  # scipy takes a third of a second to come in, and most plans go by the rule
+        # scipy takes a third of a second to come in, and most plans go by the rule
+        from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, optimised
 
-        best, open_, along = optimised(needs, remaining, ground, shop, aim, tables, most_bags=most_bags, lost_times=lost_times)
-        result = [*choices, *best], [*unmet, *open_], [*met, *along, *_brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)]
+        def aimed(at: str) -> Selected:
+            best, open_, along = optimised(needs, remaining, ground, shop, at, tables, most_bags=most_bags, lost_times=lost_times)
+            limed = _brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)
+            return [*choices, *best], [*unmet, *open_], [*met, *along, *limed]
+
+        result = aimed(aim)
+        if most_bags is not None:
+            return result
         by_rule = select(needs, ground, shop, tables)
-        return by_rule if most_bags is None and _is_worse(result, by_rule, tables) else result
+        sound = [] if _is_worse(result, by_rule, tables) else [result]
+        if aim == "money":  # what another aim finds cheaper, leaving no more open, is the cheapest
+            sound += [other for at in ("fewest", "loss") if not _is_worse(other := aimed(at), by_rule, tables)]
+            return min(sound, key=_cost, default=by_rule)
+        return sound[0] if sound else by_rule
     return choices, unmet, met
 
 
 Selected = tuple[list[Choice], list[Unmet], list[Nothing]]
+
+
+def _cost(selected: Selected) -> float:
+    """What a selection costs [own money per hectare]."""
+    return sum(choice.rate_kg_per_ha * choice.price_per_kg for choice in selected[0])
 
 
 def _is_worse(aimed: Selected, by_rule: Selected, tables: Tables) -> bool:
@@ -80,7 +93,7 @@ def _is_worse(aimed: Selected, by_rule: Selected, tables: Tables) -> bool:
     open_by_rule = {item.what: item.rate_kg_per_ha for item in by_rule[1]}
     over = tables.choice.left_open_over_kg_per_ha.value
     leaves_open = any(item.rate_kg_per_ha > open_by_rule.get(item.what, 0.0) + over for item in aimed[1])
-    cost, usual = (sum(choice.rate_kg_per_ha * choice.price_per_kg for choice in result[0]) for result in (aimed, by_rule))
+    cost, usual = _cost(aimed), _cost(by_rule)
     return leaves_open or (usual > 0 and cost > tables.choice.sane_cost_times.value * usual)
 
 

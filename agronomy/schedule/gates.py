@@ -117,14 +117,3 @@ def good_days(work: str, days: list[Weather], tables: Tables, **ground) -> list[
     1
     """
     return [gate(work, day, days[place + 1 :], tables, **ground) for place, day in enumerate(days)]
-
-
-def say_weather(day: Weather) -> str:
-    """A day's weather in a few words, as it was foretold.
-
-    Degrees, mm of rain and m/s of wind. Source: definition.
-
-    >>> say_weather(Weather(day=date(2027, 5, 1), low_c=8, high_c=16, rain_mm=0, wind_m_s=3, humidity=60, soil_c=12))
-    '8 to 16 °C, 0 mm, wind 3 m/s (foretold)'
-    """
-    return f"{day.low_c:z.0f} to {day.high_c:z.0f} °C, {day.rain_mm:.0f} mm, wind {day.wind_m_s:.0f} m/s (foretold)"

@@ -78,7 +78,7 @@ def choose_for_holding(
     """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing
     more.
 
-    Raises OutOfRange where a bag has no weight or a price is not above nought.
+    Raises OutOfRange where a bag has no weight or a price is not above zero.
     """
     _check(cases, bag_sizes, tables)
     alone = [solve(case.model, "money", tables) if case.model else None for case in cases]

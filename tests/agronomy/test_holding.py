@@ -230,7 +230,7 @@ def test_a_label_goes_before_the_table():
     assert same is TABLES.materials["urea"]
 
 
-@pytest.mark.parametrize(("typed", "says"), [("0", "would beat every other"), ("-1", "below nought"), ("3 per 0 kg", "outside")])
+@pytest.mark.parametrize(("typed", "says"), [("0", "would beat every other"), ("-1", "below zero"), ("3 per 0 kg", "outside")])
 def test_prices_that_cannot_be_are_refused(typed, says):
     with pytest.raises(OutOfRange, match=says):
         price_per_kg(typed, "price")

@@ -161,7 +161,8 @@ def test_plans_by_aim_are_whole_plans_and_the_trade_offs_are_for_the_plot():
     assert all(item.working for plan in plans.values() for item in plan.applications)
     last = trade_offs(case_for(asked, TABLES), TABLES)[-1]
     assert last.is_whole
-    assert last.cost == pytest.approx(plans["money"].cost, rel=0.02)
+    assert plans["money"].cost <= 1.02 * last.cost
+    assert plans["money"].cost <= 1.001 * min(plans["fewest"].cost, plans["loss"].cost)
 
 
 def test_every_material_that_was_not_taken_says_why_in_one_sentence():

@@ -51,6 +51,8 @@ def signed_in(page, live_server, house, complaints):
     page.get_by_label("Email").fill(owner(house).email)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Today").wait_for()
+    page.get_by_role("link", name="Ground", exact=True).click()
     page.get_by_role("heading", name="Ground").wait_for()
     return page
 

@@ -28,7 +28,7 @@ def test_a_tank_is_filled_in_order_and_says_what_is_too_strong(grower, border):
     assert "gypsum falls out" in page(grower, "desks:tank", **TANK | {"material": ["epsom_salt", "calcium_nitrate"]})
     for wrong, says in (
         ({"rate": ["lots", "2"]}, "lots"),
-        ({"rate": ["0", "2"]}, "above nought"),
+        ({"rate": ["0", "2"]}, "above zero"),
         ({"material": ["gold", "urea"]}, "choose a material"),
         ({"tank": "0"}, "lies outside"),
     ):

@@ -65,7 +65,7 @@ def test_a_worker_finds_their_job_does_it_from_a_phone_and_the_next_plan_knows(g
     entry = LogEntry.objects.get()
     assert (entry.by, entry.way, entry.planned_kg) == (me, job.way, job.kg)
     lot.refresh_from_db()
-    assert lot.kg == pytest.approx(0)  # no lot goes below nought
+    assert lot.kg == pytest.approx(0)  # no lot goes below zero
     assert entry.lot_kg == pytest.approx(job.kg / 2)
     plan = plan_for(border, lines_by_plot([border])[border.pk], today=timezone.localdate(), units="metric")
     again = [

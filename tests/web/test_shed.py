@@ -30,7 +30,7 @@ def test_a_lot_is_kept_in_base_units_and_plans_use_it_first(grower, border, thor
     ("wrong", "says"),
     [
         ({"amount": "many"}, "many"),
-        ({"price": "-3"}, "below nought"),
+        ({"price": "-3"}, "below zero"),
         ({"material": "fairy dust"}, "Select a valid choice"),
         ({"bag": "0"}, "lies outside"),
         ({"price": "0"}, "write “free”"),
@@ -125,7 +125,7 @@ def test_a_suppliers_price_goes_into_plans_and_its_days_into_the_list(grower, bo
     for price in ("0.60 per kg", "1.00 per 20 kg"):  # the second takes the place of the first
         assert grower.post(address, {"material": "magnesian_lime_pelletised", "price": price, "bag": "20 kg"}).status_code == 302
     assert SupplierOffer.objects.get().price_per_kg == pytest.approx(0.05)
-    assert "below nought" in text_of(grower.post(address, {"material": "urea", "price": "-2"}))
+    assert "below zero" in text_of(grower.post(address, {"material": "urea", "price": "-2"}))
     assert "magnesian pelletised lime" in page(grower, "planning:bench", border.pk)
     grower.post(reverse("planning:adopt", args=[border.pk]))
     told = page(grower, "supplies:buying")

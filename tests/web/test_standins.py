@@ -12,7 +12,7 @@ from standins.serial_meter import SimulatedMeter
 from web.overview.demo.loading import load
 from web.people.models import Holding
 from web.sensors.models import Probe, ProbeReading
-from web.sensors.views import _states
+from web.sensors.selectors import states_of
 
 TABLES = load_tables()
 
@@ -44,7 +44,7 @@ def test_every_fault_of_the_demo_is_seen(db):
     load(datetime.now(UTC).date())
     holding = Holding.objects.get(name="Thornmere")
     probes = list(Probe.objects.filter(gateway__holding=holding))
-    states = {probe.key: _states([probe])[probe.pk][0].state for probe in probes}
+    states = {probe.key: states_of([probe])[probe.pk][0].state for probe in probes}
     faults = {probe.key: {"": "ok", "stuck": "faulty", "broken": "faulty", "silent": "stale"}[probe.fault] for probe in PROBES}
     assert states == faults
     assert ProbeReading.objects.filter(probe__key="e-3").count() == 0

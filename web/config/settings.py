@@ -108,7 +108,7 @@ AXES_VERBOSE = False
 
 # Devices and services are stand-ins unless the environment names others (docs/devices.md).
 METER = os.environ.get("IRON_RAKE_METER", "standins.serial_meter:SimulatedMeter")
-FORECAST = os.environ.get("IRON_RAKE_FORECAST", "standins.weather:PretendedForecast")
+FORECAST = os.environ.get("IRON_RAKE_FORECAST", "")  # no service unless one is named: days are then judged by usual months
 METER_SPEED = float(os.environ.get("IRON_RAKE_METER_SPEED", "1"))
 SENSOR_POSTS_A_MINUTE = int(os.environ.get("IRON_RAKE_SENSOR_POSTS_A_MINUTE", "60"))
 

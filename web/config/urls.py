@@ -2,13 +2,20 @@
 
 from django.urls import include, path
 
-from web.overview import ground_page, rules, slip_pages
+from web.overview import ground_page, plot_places, rules, slip_pages, today
 from web.overview import views as overview
 
 urlpatterns = [
     path("", overview.home, name="home"),
+    path("today/", today.today, name="today"),
     path("start/", overview.start, name="start"),
+    path("start/slip/", overview.first_slip, name="first_slip"),
+    path("start/<slug:way>/", overview.first_ground, name="first_ground"),
     path("ground/", ground_page.ground, name="ground_page"),
+    path("plots/<int:pk>/readings/", plot_places.readings, name="plot_readings"),
+    path("plots/<int:pk>/compare/", plot_places.compare, name="plot_compare"),
+    path("plots/<int:pk>/measure/", plot_places.measure, name="plot_measure"),
+    path("plots/<int:pk>/history/", plot_places.history, name="plot_history"),
     path("ground/", include("web.ground.urls")),
     path("samples/", include("web.sampling.urls")),
     path("readings/<int:pk>/", slip_pages.slip, name="slip_page"),

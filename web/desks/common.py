@@ -57,7 +57,7 @@ def rows_of(query, first: str, second: str, what: str) -> tuple[list[tuple[str, 
             errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {say(error)}")
             continue
         if value <= 0:
-            errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {what} must be above nought.")
+            errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {what} must be above zero.")
             continue
         read.append((name, value))
     return read, typed, errors
@@ -70,9 +70,9 @@ def blank_rows(typed: list[dict], least: int, most: int = 8) -> list[dict]:
 
 
 def assessed(request, plot: Plot, today) -> Assessment | None:
-    """A plot judged, as far as it has a crop and readings that the rules accept."""
+    """A plot judged, as far as it has a crop and its readings, if there are any, are sound."""
     lines = lines_by_plot([plot])[plot.pk]
-    if plot.planting is None or crop_of(plot) is None or not lines:
+    if plot.planting is None or crop_of(plot) is None:
         return None
     try:
         return assess(

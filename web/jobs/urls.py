@@ -7,6 +7,7 @@ from web.jobs import days, feeds, programmes, views
 app_name = "jobs"
 urlpatterns = [
     path("", views.jobs, name="jobs"),
+    path("today/", views.say_today, name="say_today"),
     path("<int:pk>/", views.job, name="job"),
     path("<int:pk>/drop/", views.drop_job, name="drop"),
     path("<int:pk>/give/", views.assign, name="assign"),

@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from agronomy.schedule.usual_days import TodayIs
 from web.changes.undo import undoable
 from web.drawing.labels import qr_path
 from web.jobs.breaking import breaches_of, stock_off
@@ -17,7 +18,7 @@ from web.jobs.closing import close
 from web.jobs.models import Job
 from web.jobs.selectors import jobs_of, open_for, open_jobs
 from web.jobs.told import cautions_of, told
-from web.jobs.weather import days_of, weather_now
+from web.jobs.weather import days_of, service_name
 from web.records.forms import DoneForm
 from web.records.models import LogEntry
 from web.records.photos import keep_photo
@@ -32,7 +33,7 @@ def jobs(request):
     query = {name: request.GET.get(name, "") for name in ("plot", "material", "person")}
     plot, person = (int(query[name]) if query[name].isascii() and query[name].isdigit() else None for name in ("plot", "person"))
     groups, page = open_jobs(place.holding, today, plot=plot, material=query["material"], person=person, page=request.GET.get("page"))
-    days = days_of(place.holding, today)
+    days = days_of(place.holding, today, today_is(request))
     told_groups = [
         (GROUPS[key], key, [told(job, place, today, days if key in ("overdue", "now", "week") else None) for job in found])
         for key, found in groups.items()
@@ -47,11 +48,34 @@ def jobs(request):
         "materials": materials,
         "people": people if len(people) > 1 else [],
         "weather": days.forecast if days else None,
+        "foretold_by": service_name(),
+        "asks_today": [(*asked, getattr(today_is(request), asked[0])) for asked in ASKS_TODAY],
         "mine": person == request.user.pk,
         "page": page,
         "further": urlencode({name: value for name, value in query.items() if value}),
     }
     return render(request, "jobs/jobs.html", context)
+
+
+ASKS_TODAY = (
+    ("ground", "The ground", (("", "as usual"), ("dry", "dry"), ("soaked", "soaked"), ("frozen", "frozen"))),
+    ("wind", "The wind", (("", "as usual"), ("calm", "calm"), ("windy", "windy"))),
+    ("rain", "Rain by tomorrow", (("", "not known"), ("none", "none"), ("much", "much"))),
+)
+
+
+def today_is(request) -> TodayIs:
+    """What this person said of today; it holds for the day and the session."""
+    told = request.session.get("today_is") or {}
+    return TodayIs(**told["is"]) if told.get("day") == timezone.localdate().isoformat() else TodayIs()
+
+
+@require_POST
+def say_today(request):
+    """Keeps what today is like, so that the days are judged by it."""
+    said = {name: request.POST.get(name, "") for name, _, choices in ASKS_TODAY if request.POST.get(name, "") in dict(choices)}
+    request.session["today_is"] = {"day": timezone.localdate().isoformat(), "is": said}
+    return redirect("jobs:jobs")
 
 
 def job(request, pk: int):
@@ -60,8 +84,7 @@ def job(request, pk: int):
     sent_as = request.POST.get("sent_as") or None
     if sent_as and LogEntry.objects.filter(holding=place.holding, sent_as=sent_as).exists():
         return _written(request)  # a phone that sent twice: it is written once
-    days = days_of(place.holding, today)
-    usual = {"weather": weather_now(days.forecast if days else None)}
+    days = days_of(place.holding, today, today_is(request))
     form = DoneForm(
         request.POST or None,
         request.FILES or None,
@@ -69,7 +92,6 @@ def job(request, pk: int):
         material=found.material,
         units=place.units,
         kg=found.kg,
-        initial=usual,
     )
     if request.method == "POST" and form.is_valid() and found.state != Job.State.DONE:
         data = form.cleaned_data

@@ -8,7 +8,8 @@ from django.template.loader import render_to_string
 
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.labour import LabourCalendar
-from agronomy.schedule.gates import Verdict, Weather, good_days, say_weather, warmed, work_of
+from agronomy.schedule.gates import Verdict, Weather, good_days, warmed, work_of
+from agronomy.schedule.usual_days import TodayIs, usual_days
 from web.core import tables
 from web.jobs.days import hands_of
 from web.jobs.models import Job
@@ -26,19 +27,29 @@ def climate_for(holding) -> Climate | None:
     return climate_of(holding.climate, tables()) if holding.climate in tables().climate.climates else None
 
 
-def weather_of(holding, first: date) -> list[Weather] | None:
-    """The days ahead; None where the holding's climate is not said."""
+def weather_of(holding, first: date, today_is: TodayIs | None = None) -> list[Weather] | None:
+    """The days ahead by the service of the settings, else as they usually are; None where the holding's climate is not said."""
     climate = climate_for(holding)
     if climate is None:
         return None
-    module, _, name = settings.FORECAST.partition(":")
-    service = getattr(import_module(module), name)
+    service = _service()
+    if service is None:
+        return usual_days(climate, first, DAYS, tables(), today=today_is)
     return service(climate, f"{holding.pk}").days(first, DAYS)
 
 
-def weather_now(forecast: list[Weather] | None) -> str:
-    """Today's weather as the log's form has it filled in already."""
-    return say_weather(forecast[0]) if forecast else ""
+def _service():
+    """The class of the weather service in the settings; None where there is none."""
+    if not settings.FORECAST:
+        return None
+    module, _, name = settings.FORECAST.partition(":")
+    return getattr(import_module(module), name)
+
+
+def service_name() -> str:
+    """Who foretells the days, in words; nothing where nobody does."""
+    service = _service()
+    return "" if service is None else getattr(service, "NAME", service.__name__)
 
 
 class Days:
@@ -78,7 +89,7 @@ class Days:
         return {"day": verdict.day, "good": not why_not, "why_not": "; ".join(why_not)}
 
 
-def days_of(holding, today: date) -> Days | None:
+def days_of(holding, today: date, today_is: TodayIs | None = None) -> Days | None:
     """The Days of a holding; None where its climate is not said."""
-    forecast = weather_of(holding, today)
+    forecast = weather_of(holding, today, today_is)
     return None if forecast is None else Days(forecast, hands_of(holding), today, soil_warmth(holding))

@@ -2,7 +2,9 @@
 
 from django.contrib.auth.decorators import login_not_required
 from django.db import transaction
+from django.http import Http404
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 
 from web.changes.undo import undoable
@@ -20,10 +22,15 @@ def home(request):
         return render(request, "overview/welcome.html")
     if request.place.role == "worker":
         return redirect("jobs:jobs")
-    return redirect("ground_page" if plots_of(request.place.holding).exists() else "start")
+    return redirect("today" if plots_of(request.place.holding).exists() else "start")
 
 
 def start(request):
+    """One question for whoever begins: what have you got? Each answer leads to a first plan."""
+    return render(request, "overview/start.html")
+
+
+def first_slip(request):
     """A newcomer's first plan from one page: one plot, one crop, one slip."""
     data = request.POST or None
     plot_form = PlotForm(data, holding=request.place.holding, units=request.place.units)
@@ -34,7 +41,28 @@ def start(request):
         if sound and not lines.open_doubts:
             return redirect("planning:bench", _keep_first(request, plot_form, head, lines).pk)
     status = 422 if request.method == "POST" else 200
-    return render(request, "overview/start.html", {"plot_form": plot_form, "head": head, "lines": lines}, status=status)
+    return render(request, "overview/first_slip.html", {"plot_form": plot_form, "head": head, "lines": lines}, status=status)
+
+
+FIRST_GROUND = {
+    "none": ("No test yet", "What you grow and how large the ground is: that is enough for a careful plan.", "planning:bench"),
+    "kit": ("A colour kit or a meter", "First the ground and its crop; then the kit leads you through its steps.", "readings:kits"),
+}
+
+
+def first_ground(request, way: str):
+    """A newcomer's first plot where no slip is at hand: then the plan without a test, or the kit."""
+    if way not in FIRST_GROUND:
+        raise Http404
+    title, says, following = FIRST_GROUND[way]
+    form = PlotForm(request.POST or None, holding=request.place.holding, units=request.place.units)
+    if request.method == "POST" and form.is_valid():
+        with undoable(request, f"{form.cleaned_data['name']} was made") as touched:
+            plot, planting = form.save()
+            touched += [plot, *([planting] if planting else [])]
+        return redirect(following, plot.pk) if following == "planning:bench" else redirect(f"{reverse(following)}?plot={plot.pk}")
+    context = {"form": form, "title": title, "says": says, "way": way}
+    return render(request, "overview/first_ground.html", context, status=422 if form.errors else 200)
 
 
 @transaction.atomic

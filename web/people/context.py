@@ -6,6 +6,7 @@ ROOMS = {
     "slip_page": "readings",
     "chart_page": "readings",
     "sensors": "readings",
+    **dict.fromkeys(("plot_readings", "plot_compare", "plot_measure", "plot_history"), "planning"),
     "supplies": "planning",
     "records": "jobs",
 }

@@ -26,6 +26,7 @@ WORKER = frozenset(
     {
         "jobs:jobs",
         "jobs:job",
+        "jobs:say_today",
         "records:log",
         "records:correct",
         "records:photo",

@@ -19,17 +19,19 @@ from web.planning import words
 from web.planning.words import Reader
 
 KEPT_FOR_SECONDS = 3600
+NEXT_JOBS = 2  # so many stand before the rest of the season
 
 
 class Body(NamedTuple):
-    """What a bench says first, and the HTML of the rest: what can be done with a plan stands between the two."""
+    """What a plot's plan says first, the HTML of the next jobs, and that of the rest."""
 
     headline: str
+    next_html: str
     html: str
 
 
 def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> Body:
-    """Headline, and strip, findings and jobs for a request document; `base` is the address that workings hang on. Raises RequestError."""
+    """Headline, next jobs, season and findings for a request document; `base` is the address that workings hang on. Raises RequestError."""
     told = json.dumps(
         [document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True
     )
@@ -51,4 +53,6 @@ def _render(document: dict[str, Any], reader: Reader, base: str) -> Body:
         reader=reader,
         tables=tables(),
     )
-    return Body(shown["headline"], render_to_string("planning/_bench_body.html", shown | {"base": base, "swappable": True}))
+    now = [job for job in shown["jobs"] if not job.later][:NEXT_JOBS]
+    about = shown | {"base": base, "swappable": True, "next_jobs": now, "rest": [job for job in shown["jobs"] if job not in now]}
+    return Body(shown["headline"], render_to_string("planning/_next.html", about), render_to_string("planning/_bench_body.html", about))

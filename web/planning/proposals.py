@@ -37,7 +37,7 @@ def propose(request, pk: int):
     """The form, and on sending a plan made with its choices and kept whole."""
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
-    if not can_plan(plot, lines):
+    if not can_plan(plot):
         raise Http404
     form = ProposalForm(request.POST or None, initial={"school": plot.school or plot.holding.school, "aim": plot.aim or "rule"})
     if request.method == "POST" and form.is_valid():

@@ -46,9 +46,9 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[LabResult]]:
     return found
 
 
-def can_plan(plot: Plot, lines: list[LabResult]) -> bool:
-    """Whether a plot has what a plan needs: a crop, and a reading; a bale wants no soil test."""
-    return plot.planting is not None and crop_of(plot) is not None and (bool(lines) or plot.kind == "bale")
+def can_plan(plot: Plot) -> bool:
+    """Whether a plot has what a plan needs: a crop. Without a reading the plan is a careful one, and says so."""
+    return plot.planting is not None and crop_of(plot) is not None
 
 
 def plan_for(plot: Plot, lines: list[LabResult], *, today: date, units: str, stock: Stock | None = None) -> Plan:

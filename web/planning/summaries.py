@@ -66,8 +66,8 @@ def _renew(place, plots: list[Plot]) -> None:
 def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
     today, crop = timezone.localdate(), crop_of(plot)
     last = max((line.slip.taken_on for line in lines), default=None)
-    asks, teeth, state = "type in a slip to see what it asks for", [], PlotSummary.UNTESTED
-    if can_plan(plot, lines):
+    asks, teeth, state = "say what you mean to grow here", [], PlotSummary.UNTESTED
+    if can_plan(plot) and (lines or plot.kind == "bale"):
         try:
             plan = plan_for(plot, lines, today=today, units=place.units, stock=stock)
         except RequestError:
@@ -81,8 +81,8 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
             asks = asks or "nothing needed"
             if last is not None and is_too_old(last, today, tables()):
                 asks, state = f"the last test is from {last:%B %Y}: test again", PlotSummary.OLD
-    elif crop is None and lines:
-        asks = "say what you mean to grow here"
+    elif crop is not None:
+        asks = "not tested yet: a careful plan stands ready"
     return PlotSummary(
         plot=plot,
         is_stale=False,

@@ -22,6 +22,8 @@ from web.planning import (
 app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
+    path("adopt/", views.adopt_many, name="adopt_many"),
+    path("sheets/", views.sheets, name="sheets"),
     path("fits/", fits.fits, name="fits"),
     path("holding/", holding_bags.holding_bags, name="holding_bags"),
     path("holding/use/", holding_bags.use_holding_bags, name="use_holding_bags"),

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import date
 
+from django.contrib import messages
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -22,7 +23,8 @@ from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.requests import request_document
 from web.planning.service import adopt, can_plan, crop_of, lines_by_plot, plan_for, plan_of, reader_of
-from web.planning.signals import plan_withdrawn, work_may_change
+from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
+from web.planning.summaries import renew_stale, summaries_for
 
 LISTED = 120
 
@@ -57,7 +59,7 @@ def bench(request, pk: int):
         "adopted": list(plot.adopted_plans.defer("request", "result")[:5]),  # large, and only their days are told here
         "base": reverse("planning:bench", args=[pk]),
     }
-    if not can_plan(plot, lines):
+    if not can_plan(plot):
         return render(request, "planning/bench_waiting.html", context)
     document = request_document(plot, plot.planting, lines, today=today, units=request.place.units)
     reader = reader_of(request.place, plot.area_m2)
@@ -65,7 +67,14 @@ def bench(request, pk: int):
         body = bench_body(document, reader=reader, base=context["base"])
     except RequestError as error:
         return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
-    return render(request, "planning/bench.html", context | body._asdict() | {"area": area(plot.area_m2, reader.units)})
+    asked = work_ahead.send(Plot, plot=plot, today=today, units=request.place.units)
+    ahead = [row for _, rows in asked for row in rows] if context["adopted"] else []
+    context |= body._asdict() | {
+        "area": area(plot.area_m2, reader.units),
+        "ahead": ahead,
+        "untested": not lines and plot.kind != "bale",
+    }
+    return render(request, "planning/bench.html", context)
 
 
 def bench_working(request, pk: int, key: str):
@@ -92,7 +101,7 @@ def _working(request, plan: Plan, key: str, name: str, back: str):
 def adopt_plan(request, pk: int):
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
-    if not can_plan(plot, lines):
+    if not can_plan(plot):
         return redirect("planning:bench", pk)
     adopted = adopting(
         request,
@@ -100,21 +109,60 @@ def adopt_plan(request, pk: int):
         f"The plan for {plot.name} was adopted",
         lambda: adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user),
     )
-    return redirect("planning:adopted", adopted.pk)
+    return redirect("planning:sheet" if request.POST.get("then") == "sheet" else "planning:adopted", adopted.pk)
 
 
 def plans(request):
-    plots = plots_of(request.place.holding)[:LISTED]
+    """All plots with what they ask for and whether a plan was adopted: to adopt many at once, and to print."""
+    place = request.place
+    plots = list(plots_of(place.holding)[:LISTED])
+    renew_stale(place)
+    summaries = summaries_for(place, [plot.pk for plot in plots])
+    latest: dict[int, AdoptedPlan] = {}
+    for plan in adopted_of(place.holding).defer("request", "result").order_by("adopted_at"):
+        latest[plan.plot_id] = plan
     open_ = (
-        PlanProposal.objects.filter(plot__holding=request.place.holding, state=PlanProposal.State.OPEN)
+        PlanProposal.objects.filter(plot__holding=place.holding, state=PlanProposal.State.OPEN)
         .select_related("plot", "by")
         .defer("request", "result")
     )
-    return render(
-        request,
-        "planning/plans.html",
-        {"plans": adopted_of(request.place.holding).defer("request", "result")[:LISTED], "plots": plots, "proposals": open_},
-    )
+    rows = [(summaries[plot.pk], latest.get(plot.pk)) for plot in plots if plot.pk in summaries]
+    return render(request, "planning/plans.html", {"rows": rows, "proposals": open_, "sheets": [plan.pk for plan in latest.values()]})
+
+
+@require_POST
+def adopt_many(request):
+    """Adopts the plans of the ticked plots as they stand, as one act with one undo; what can't be planned is told."""
+    place, today = request.place, timezone.localdate()
+    asked = [int(pk) for pk in request.POST.getlist("plot") if pk.isdecimal()]
+    plots = list(plots_of(place.holding).filter(pk__in=asked)[:LISTED])
+    lines = lines_by_plot(plots)
+    ready = [plot for plot in plots if can_plan(plot)]
+    before: list = []
+    for plot in ready:
+        work_may_change.send(Plot, plot=plot, touched=before)
+    told = f"{len(ready)} plans were adopted" if len(ready) != 1 else f"The plan for {ready[0].name} was adopted"
+    left = [plot.name for plot in plots if plot not in ready]
+    with undoable(request, told, *before) as touched:
+        made: list = []
+        for plot in ready:
+            try:
+                adopted, rows = adopt(plot, lines[plot.pk], today=today, units=place.units, by=request.user)
+            except RequestError:
+                left.append(plot.name)
+                continue
+            made += [adopted, *rows]
+        touched[:] = list({(type(row), row.pk): row for row in (*before, *made)}.values())
+    if left:
+        messages.warning(request, f"Not adopted, because a crop or a sound reading is wanted: {', '.join(left)}.")
+    return redirect("planning:plans")
+
+
+def sheets(request):
+    """The sheets of the latest plans of all plots, one after the other, for the printer."""
+    latest = {plan.plot_id: plan for plan in adopted_of(request.place.holding).order_by("adopted_at")}
+    told = [kept(request, plan) for plan in sorted(latest.values(), key=lambda plan: plan.plot.name)[:LISTED]]
+    return render(request, "planning/sheets.html", {"sheets": told})
 
 
 def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:

@@ -257,11 +257,14 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
     """Everything a bench, a kept plan or a sheet shows."""
     plan = in_units(plan, reader.units, reader.area_m2)
     general = [caution for caution in plan.cautions if not caution.materials]
+    told = findings(plan)
     return {
         "plan": plan,
         "jobs": jobs(plan, today, reader, tables),
         "needs": needs(plan, reader),
-        "findings": findings(plan),
+        "findings": told,
+        "not_right": [item for item in told if item["class_"] != "right"] or told[:1],
+        "right": [item for item in told if item["class_"] == "right"] if len(told) > 1 else [],
         "rake": rake(list(plan.findings), CLASS_WORDS),
         "fine_rake": rake(list(plan.findings), CLASS_WORDS, FINE),
         "strip": strip(plan, planting, today),

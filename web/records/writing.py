@@ -9,7 +9,7 @@ from web.supplies.models import StockLot
 
 
 def write(entry: LogEntry, lot: StockLot | None) -> list:
-    """Stores a new entry; takes its kilos off the lot, never below nought. All rows that were touched come back."""
+    """Stores a new entry; takes its kilos off the lot, never below zero. All rows that were touched come back."""
     touched = [entry]
     material = tables().materials.get(entry.material)
     entry.supplies = {key: round(amount, 6) for key, amount in supplied(material, entry.kg).items()} if material else {}

@@ -16,8 +16,9 @@ from web.supplies.wanted import wanted
 from web.words import day
 
 
-def _purchases(request) -> list[Purchase]:
-    stock, holding = stock_of(request.place.holding.pk), request.place.holding
+def purchases_of(holding) -> list[Purchase]:
+    """All that is meant to be put on and is not in the shed, as it is bought."""
+    stock = stock_of(holding.pk)
     return purchases(
         wanted(holding),
         stock.lines(),
@@ -29,7 +30,7 @@ def _purchases(request) -> list[Purchase]:
 
 
 def buying(request):
-    rows, place, today = _purchases(request), request.place, timezone.localdate()
+    rows, place, today = purchases_of(request.place.holding), request.place, timezone.localdate()
     groups: dict[str, list[dict]] = {}
     for row in rows:
         groups.setdefault(row.supplier if row.bags else "", []).append(_told(row, place, today))
@@ -90,7 +91,7 @@ def buying_csv(request):
             "form",
         ]
     )
-    for row in _purchases(request):
+    for row in purchases_of(request.place.holding):
         writer.writerow(
             [
                 row.name,

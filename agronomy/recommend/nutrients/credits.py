@@ -346,7 +346,7 @@ def _from_manure(key: str, nutrient: str, gift: CreditSource, row: ManureRow, na
 def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -> float:
     """Nitrogen [kg/ha] that counts from nitrate in irrigation water. Source: n-irrigation.
 
-    For 0 to 60 mg/L; below nought nobody can measure, and nothing is raised.
+    For 0 to 60 mg/L; below zero nobody can measure, and nothing is raised.
 
     >>> from agronomy.tables import load_tables
     >>> round(water_nitrogen(10, 200, load_tables()), 1)

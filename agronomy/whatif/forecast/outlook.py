@@ -195,7 +195,7 @@ def _now(plan: Plan) -> list[Application]:
 
 
 def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
-    """Acid [kg CaCO3/ha a year] of fertilizers (below nought where they lime) and of what the harvest carries off."""
+    """Acid [kg CaCO3/ha a year] of fertilizers (below zero where they lime) and of what the harvest carries off."""
     fed = sum(
         -_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid")
     )

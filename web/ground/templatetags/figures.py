@@ -17,3 +17,21 @@ def depth(cm: float | None, units: str) -> str:
 def mass(kg: float, units: str) -> str:
     """A mass in kg or lb, as a person weighs it."""
     return showing.mass(kg, units)
+
+
+@register.filter
+def warmth(celsius: float, units: str) -> str:
+    """A temperature in °C or °F."""
+    return showing.warmth(celsius, units)
+
+
+@register.filter
+def rainfall(mm: float, units: str) -> str:
+    """Rain in mm or inches."""
+    return showing.rainfall(mm, units)
+
+
+@register.filter
+def wind(metres_a_second: float, units: str) -> str:
+    """Wind in m/s or miles an hour."""
+    return showing.wind(metres_a_second, units)

@@ -135,7 +135,7 @@ def _spot(request) -> int | None:
         raise RuleError("name", None, "the odd spot has no name", "say what is there, such as gateway or old bonfire")
     if not 0 < numbers["radius"] <= 500:
         raise RuleError(
-            "radius", request.POST.get("radius"), "the radius of an odd spot is more than nought and at most 500 m", "check the number"
+            "radius", request.POST.get("radius"), "the radius of an odd spot is more than zero and at most 500 m", "check the number"
         )
     with undoable(request, f"Odd spot: {note}") as touched:
         touched.append(

@@ -1,0 +1,30 @@
+"""The next open jobs of a plot, for its page."""
+
+from datetime import date
+
+from django.dispatch import receiver
+from django.urls import reverse
+
+from agronomy.base import showing
+from web.ground.models import Plot
+from web.jobs.models import Job
+from web.planning.signals import work_ahead
+from web.words import between
+
+SHOWN = 3
+
+
+@receiver(work_ahead)
+def jobs_ahead(plot: Plot, today: date, units: str, **_) -> list[dict]:
+    """The next jobs as rows: when, how much, of what, where, and the page on which they are done."""
+    rows = Job.objects.filter(plot=plot, state=Job.State.OPEN).order_by("from_day", "pk")[:SHOWN]
+    return [
+        {
+            "when": between(job.from_day, job.to_day, today),
+            "weight": showing.mass(job.kg, units, 2 if showing.is_garden(plot.area_m2) else 3) if job.kg else "",
+            "name": job.name,
+            "placement": job.placement,
+            "address": reverse("jobs:job", args=[job.pk]),
+        }
+        for job in rows
+    ]
