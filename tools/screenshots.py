@@ -76,7 +76,7 @@ def sign_in(page: Page) -> None:
     page.get_by_label("Email").fill("wilma@thornmere.example")
     page.get_by_label("Password").fill("level-the-rake")
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Ground").wait_for()
+    page.get_by_role("heading", name="Today").wait_for()
 
 
 def shoot(page: Page, name: str, *, full: bool = False) -> None:
@@ -101,8 +101,9 @@ def tour(page: Page, phone: Page) -> None:
     page.goto(BASE)
     shoot(page, "welcome")
     sign_in(page)
-    shoot(page, "ground")
-    page.get_by_role("link", name="Long Border 7", exact=True).click()
+    shoot(page, "today")
+    page.goto(f"{BASE}/ground/?q=Long Border 7")
+    page.get_by_role("link", name="Long Border 7", exact=True).last.click()
     shoot(page, "bench")
     bench = page.url
     plot = bench.rstrip("/").rsplit("/", 1)[1]
@@ -155,10 +156,11 @@ def readings(page: Page, plot: str, bench: str) -> None:
 def schools(page: Page) -> None:
     page.goto(f"{BASE}/ground/?q=Barley, north")
     page.get_by_role("link", name="Barley, north zone", exact=True).last.click()
-    page.get_by_role("link", name="Schools side by side").click()
+    page.get_by_role("link", name="Compare", exact=True).click()
+    page.get_by_role("link", name="Schools of fertilizing").click()
     shoot(page, "schools")
-    page.get_by_role("link", name="To the bench").click()
-    page.get_by_role("link", name="What it is given").click()
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.get_by_role("link", name="Nutrient credits").first.click()
     shoot(page, "given")
     page.goto(f"{BASE}/plans/fits/?hand=sugar_beet&crop=sugar_beet&crop=camellia&crop=carrot")
     page.get_by_role("link", name="Sugar beet on Barley, south zone").click()
@@ -170,7 +172,8 @@ def schools(page: Page) -> None:
 def bags(page: Page) -> None:
     page.goto(f"{BASE}/ground/?q=Hop yard")
     page.get_by_role("link", name="Hop yard", exact=True).last.click()
-    page.get_by_role("link", name="Which bags").click()
+    page.get_by_role("link", name="Compare", exact=True).click()
+    page.get_by_role("link", name="Other bags for the same needs").click()
     page.get_by_role("heading", name="Between the aims").scroll_into_view_if_needed()
     page.evaluate("window.scrollBy(0, 500)")
     shoot(page, "bags")

@@ -1,5 +1,6 @@
 """Figures as a person reads them: in metric or US units, with no more digits than they deserve."""
 
+import re
 from functools import lru_cache
 from math import floor, log10
 
@@ -85,6 +86,11 @@ def area(m2: float, system: str) -> str:
 
 def depth(cm: float, system: str) -> str:
     return in_unit(cm, "cm", "in" if system == "us" else "cm", 2)
+
+
+def depths_in(words: str, system: str) -> str:
+    """Words that were kept in centimetres, with each depth in the reader's units. Source: definition."""
+    return re.sub(r"(\d+(?:\.\d+)?)[ \u202f]cm\b", lambda found: depth(float(found[1]), system), words)
 
 
 _US_FOR = {

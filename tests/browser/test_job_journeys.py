@@ -90,7 +90,7 @@ def test_an_adviser_proposes_and_the_owner_adopts(signed_in, live_server, house,
     theirs.get_by_label("Email").fill(user.email)
     theirs.get_by_label("Password").fill(PASSWORD)
     theirs.get_by_role("button", name="Sign in").click()
-    theirs.get_by_role("heading", name="Ground").wait_for()
+    theirs.get_by_role("heading", name="Today").wait_for()
     theirs.goto(f"{live_server.url}/plans/plot/{border.pk}/")
     expect(theirs.get_by_role("button", name="Adopt this plan")).to_have_count(0)
     theirs.get_by_role("link", name="Propose a plan").click()

@@ -37,6 +37,8 @@ def test_from_sign_up_to_a_printed_sheet_by_keyboard_alone(page, live_server, tr
     type_into(page, "Name of your garden, farm or holding*", "Bramble End")
     page.keyboard.press("Enter")
 
+    tab_to(page, page.get_by_role("link", name="A lab report on paper"))
+    page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Your first plan")).to_be_visible()
     type_into(page, "Name*", "Bed 3")
     type_into(page, "Area*", "18 m2")

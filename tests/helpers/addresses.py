@@ -48,6 +48,10 @@ OWNED: dict[str, tuple[str, ...]] = {
     "desks:load_job": ("plot",),
     "records:photo": ("photo",),
     "desks:trace_jobs": ("plot",),
+    "plot_compare": ("plot",),
+    "plot_history": ("plot",),
+    "plot_measure": ("plot",),
+    "plot_readings": ("plot",),
     "planning:adopt": ("plot",),
     "planning:adopted": ("plan",),
     "planning:aims": ("plot",),
@@ -128,6 +132,7 @@ OWNED: dict[str, tuple[str, ...]] = {
 SHARED: dict[str, tuple[str, ...]] = {
     "ground:board_act": ("=lift",),
     "readings:check_line": ("=0",),
+    "first_ground": ("=none",),
     "how": ("=smp",),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),

@@ -135,7 +135,7 @@ def test_schools_foretell_readings(grower, field):
 
 def test_untested_ground_says_what_it_supposes_and_what_a_test_costs(grower, thornmere):
     bed = plot(thornmere, "New bed", crop="cabbage", texture="")
-    assert "I have no test" in page(grower, "planning:bench", bed.pk)
+    assert "By feel and by eye" in page(grower, "planning:bench", bed.pk)
     address = reverse("planning:untested", args=[bed.pk])
     grower.post(address, {"sign": ["heath, pine wood or peat before", "sand: gritty, won't hold together", "made up"]})
     bed.refresh_from_db()

@@ -123,6 +123,7 @@ RECKON_NOTHING = {
         "planning:propose",
         "supplies:take_out_lot",
         "planning:sheet",
+        "planning:sheets",
         "desks:desks",
         "records:log",
         "records:correct",
@@ -200,10 +201,10 @@ def test_first_plan_from_one_page_keeps_what_was_typed_until_it_is_sound(grower,
         "lines-0-unit": "pH",
         "lines-0-method": "water 1:1",
     }
-    refused = grower.post("/start/", data)
+    refused = grower.post(reverse("first_slip"), data)
     assert refused.status_code == 422
     assert 'value="5.5"' in text_of(refused)
-    accepted = grower.post("/start/", data | {"area": "12"}, follow=True)
+    accepted = grower.post(reverse("first_slip"), data | {"area": "12"}, follow=True)
     assert "Half of it now" in text_of(accepted) or "ground limestone" in text_of(accepted)
     assert "ordinary loam" in text_of(accepted)
 

@@ -11,10 +11,12 @@ from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
+from agronomy.schedule.usual_days import TodayIs
 from tests.helpers.holdings import holding, plot, slip
 from tests.helpers.pages import page, text_of
 from web.changes.models import Change
 from web.jobs.models import Job, OwnProgramme
+from web.jobs.weather import weather_of
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan
 from web.records.models import LogEntry
@@ -129,7 +131,8 @@ def test_totals_are_by_plot_and_year_against_caps(grower, border, thornmere):
     assert "uses up" in told
 
 
-def test_the_climate_bends_dates_and_the_forecast_names_good_days(grower, border, thornmere, planned):
+def test_the_climate_bends_dates_and_the_forecast_names_good_days(grower, border, thornmere, planned, settings):
+    settings.FORECAST = "standins.weather:PretendedForecast"
     assert "Say what climate" in page(grower, "jobs:jobs")
     told = grower.post(
         reverse("people:holding"),
@@ -313,3 +316,17 @@ def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thorn
     assert "keep stock off until" in told
     grower.post(reverse("jobs:drop_days"), {"row": json.dumps(Holding.objects.get(pk=thornmere.pk).closed[0])})
     assert "Closed season" not in page(grower, "jobs:job", job.pk)
+
+
+def test_without_a_weather_service_days_go_by_usual_months_and_what_is_said_of_today(grower, border, thornmere, planned):
+    thornmere.climate = "thornmere_vale"
+    thornmere.save()
+    assert "Nobody foretells the weather here" in page(grower, "jobs:jobs")
+    grower.post(reverse("jobs:say_today"), {"ground": "frozen", "wind": "windy", "rain": "nonsense"})
+    told = page(grower, "jobs:jobs")
+    assert re.search(r'value="frozen"\s+selected', told)
+    assert "nonsense" not in told
+    today = timezone.localdate()
+    days = weather_of(thornmere, today, TodayIs(ground="frozen"))
+    assert days[0].soil_c < 0
+    assert {day.rain_mm for day in days} == {0.0}

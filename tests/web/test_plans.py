@@ -43,7 +43,7 @@ def test_nothing_needed_is_a_full_answer(grower, thornmere):
 
 def test_waiting_benches_say_what_is_missing(grower, thornmere):
     bare = plot(thornmere, "Bare bed")
-    assert "No reading yet" in bench(grower, bare)
+    assert "Nothing was tested here" in bench(grower, bare)
     bare.plantings.all().delete()
     assert "Say what you mean to grow here" in bench(grower, bare)
 
@@ -84,7 +84,7 @@ def test_an_adopted_plan_stays_as_it_was(grower, border):
     address = reverse("planning:sheet", args=[adopted.pk])
     before = text(grower.get(address)).split("<main")[1].split("csrf")[-1]
     LabResult.objects.filter(analyte="pH").update(typed="6.8")
-    assert "9 kg" not in bench(grower, border)
+    assert "too acid" not in bench(grower, border)
     assert text(grower.get(address)).split("<main")[1].split("csrf")[-1].split("<article")[1] == before.split("<article")[1]
     document = grower.get(reverse("planning:json", args=[adopted.pk])).json()
     assert document["request"]["plot"]["area"] == "18.0 m2"

@@ -39,10 +39,11 @@ def _event(job: Job, units: str) -> icalendar.Event:
     event.add("sequence", job.revision)
     event.add("status", STATES[job.state])
     event.add("location", job.plot.name)
-    event.add("description", _description(job))
+    event.add("description", _description(job, units))
     event.add("transp", "TRANSPARENT")
     return event
 
 
-def _description(job: Job) -> str:
-    return "\n".join([f"{job.placement}." if job.placement else "", job.why, *cautions_of(job)]).strip()
+def _description(job: Job, units: str) -> str:
+    placement = showing.depths_in(job.placement, units)
+    return "\n".join([f"{placement}." if placement else "", job.why, *cautions_of(job)]).strip()

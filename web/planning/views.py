@@ -50,6 +50,12 @@ def _facts(request, plot: Plot) -> dict:
     }
 
 
+def _ahead(request, plot: Plot) -> list[dict]:
+    """The next jobs of a plot, of the rooms that know them."""
+    told = work_ahead.send(Plot, plot=plot, today=timezone.localdate(), units=request.place.units)
+    return [row for _, rows in told for row in rows]
+
+
 def bench(request, pk: int):
     plot = plot_or_404(request, pk)
     today = timezone.localdate()
@@ -67,8 +73,7 @@ def bench(request, pk: int):
         body = bench_body(document, reader=reader, base=context["base"])
     except RequestError as error:
         return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
-    asked = work_ahead.send(Plot, plot=plot, today=today, units=request.place.units)
-    ahead = [row for _, rows in asked for row in rows] if context["adopted"] else []
+    ahead = _ahead(request, plot) if context["adopted"] else []
     context |= body._asdict() | {
         "area": area(plot.area_m2, reader.units),
         "ahead": ahead,
@@ -211,7 +216,11 @@ def kept(request, adopted: AdoptedPlan | PlanProposal) -> dict:
 
 
 def adopted_plan(request, pk: int):
-    return render(request, "planning/adopted.html", kept(request, _adopted(request, pk)))
+    """A plan as it was adopted; the latest of a plot also tells the jobs that came of it."""
+    adopted = _adopted(request, pk)
+    latest = adopted.plot.adopted_plans.values_list("pk", flat=True).first() == pk
+    ahead = _ahead(request, adopted.plot) if latest else []
+    return render(request, "planning/adopted.html", kept(request, adopted) | {"ahead": ahead})
 
 
 def sheet(request, pk: int):
