@@ -88,11 +88,6 @@ def depth(cm: float, system: str) -> str:
     return in_unit(cm, "cm", "in" if system == "us" else "cm", 2)
 
 
-def depths_in(words: str, system: str) -> str:
-    """Words that were kept in centimetres, with each depth in the reader's units. Source: definition."""
-    return re.sub(r"(\d+(?:\.\d+)?)[ \u202f]cm\b", lambda found: depth(float(found[1]), system), words)
-
-
 _US_FOR = {
     "kg/ha": "lb/acre",
     "t/ha": "ton/acre",
@@ -102,12 +97,42 @@ _US_FOR = {
     "L": "gal",
     "g/m2": "lb/100 ft2",
 }
+_MEASURE = re.compile(
+    r"(\d+(?:\.\d+)?)(?:( to |–| and )(\d+(?:\.\d+)?))?[ \u202f](°C|g/L|kg N/ha|kg/ha|t/ha|kg/m²|g/m²|cm|mm|m|kg|g|L)(?![\w/²])"
+)
+_WORDS_US = {"g/L": "oz/gal", "mm": "in", "m": "ft", "g": "oz", "kg/m²": "lb/100 ft2", "g/m²": "lb/100 ft2"}
+
+
+def in_words(words: str, system: str) -> str:
+    """A sentence that was written in metric measures, with each of them in the reader's units, to two figures.
+
+    Source: definition.
+
+    >>> in_words("spread 3 to 8 kg/ha, worked in to 15 cm above 10 °C", "us")
+    'spread 2.7 to 7.1 lb/acre, worked in to 5.9 in above 50 °F'
+    """
+    return _MEASURE.sub(_said_in_us, words) if system == "us" else words
+
+
+def _said_in_us(found: re.Match) -> str:
+    first = f"{_in_us(float(found[1]), found[4]).split(' ')[0]}{found[2]}" if found[3] else ""
+    return first + _in_us(float(found[3] or found[1]), found[4])
+
+
+def _in_us(value: float, unit: str) -> str:
+    if unit == "°C":
+        return warmth(value, "us")
+    if unit == "kg N/ha":
+        return in_unit(value, "kg/ha", "lb/acre", 2).replace("lb/", "lb N/")
+    return in_unit(value, unit.replace("²", "2"), _WORDS_US.get(unit) or _US_FOR[unit], 2)
 
 
 def figure(value: float | str, unit: str, system: str) -> str:
     """A figure of a working, in the reader's units; figures of laboratories (mg/kg, pH, %) are the same in both. Source: definition."""
     if isinstance(value, str):
         return value
+    if unit.startswith("kg N/ha") and system == "us":
+        return in_unit(value, "kg/ha", "lb/acre", 4).replace("lb/acre", "lb N/acre") + unit.removeprefix("kg N/ha")
     shown_unit = _US_FOR.get(unit, unit) if system == "us" else unit
     if shown_unit != unit:
         return in_unit(value, unit, shown_unit, 4)
@@ -124,6 +149,19 @@ def warmth(celsius: float, system: str) -> str:
     ('10 °C', '50 °F')
     """
     return f"{celsius * 1.8 + 32:z.0f} °F" if system == "us" else f"{celsius:z.0f} °C"
+
+
+def bulk(kg_per_litre: float, system: str) -> str:
+    """What a litre or a cup of a loose material weighs.
+
+    Source: definition.
+
+    >>> bulk(1.2, "metric"), bulk(1.2, "us")
+    ('a litre weighs 1.2 kg', 'a cup weighs 10 oz')
+    """
+    if system == "us":
+        return f"a cup weighs {in_unit(kg_per_litre * 0.2365882, 'kg', 'oz', 2)}"
+    return f"a litre weighs {number(kg_per_litre, 2)} kg"
 
 
 def rainfall(mm: float, system: str) -> str:

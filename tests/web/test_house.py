@@ -1,6 +1,7 @@
 """Promises of the whole house: whose is whose, the content policy, error pages, sign-up, secrets."""
 
 import os
+import re
 import stat
 from datetime import timedelta
 
@@ -107,6 +108,8 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
 
 
 # Pages of these rooms that reckon nothing: lists, forms, what was typed.
+METRIC = re.compile(r"\d[\s\u202f]?(?:kg|g|g/m²|m²|cm|mm|m|ha|kg/ha|t/ha|litres|L|°C|m/s)\b[^<]{0,20}")
+METRIC_EVERYWHERE = ("/sources/", "/desks/sieves/")  # titles as they were printed, and the standard openings of sieves
 RECKON_NOTHING = {
     *(
         "planning:plans",
@@ -269,3 +272,22 @@ def test_every_rule_can_be_found_and_leads_to_its_source(client, db):
     assert "spring_barley" in text_of(client.get("/rules/", {"source": "crop-removal"}))
     assert "No row holds all of that" in text_of(client.get("/rules/", {"q": "unobtainium"}))
     assert client.get("/rules/", {"q": "<script>", "page": "99"}).status_code == 200
+
+
+def test_no_page_weighs_more_than_60_kilobytes(grower, objects):
+    weights = {opened: len(grower.get(opened).content) for opened in pages(grower, objects)}
+    assert {opened: weight for opened, weight in weights.items() if weight > 60_000} == {}
+
+
+def test_us_pages_hold_no_metric_figures(grower, objects):
+    grower.post(reverse("people:units"), {"units": "us", "next": "/"})
+    stray = {}
+    for opened in pages(grower, objects):
+        if opened.startswith(METRIC_EVERYWHERE) or opened.endswith(("/measures/", "/traces/")):  # grams on a kitchen balance
+            continue
+        page = text_of(grower.get(opened))
+        shown = re.sub(r"<(script|style|option|textarea|input|small|svg)\b.*?</\1>|<[^>]*>", " ", page[page.index("<main") :], flags=re.S)
+        found = METRIC.findall(shown)
+        if found:
+            stray[opened] = found[:4]
+    assert stray == {}

@@ -108,7 +108,7 @@ def _told(made: Blend, data: dict, place) -> dict:
             plant = f"{showing.number(grams, 3)} g{f' ({spoons})' if spoons else ''}"
         except RuleError as error:
             plant = say(error)
-    return _says(made) | {
+    return _says(made, units) | {
         "rows": rows,
         "total": showing.mass(filled.total_kg, units, 3),
         "cost": f"{currency}{filled.cost:.2f}",
@@ -119,12 +119,12 @@ def _told(made: Blend, data: dict, place) -> dict:
     }
 
 
-def _says(made: Blend) -> dict:
+def _says(made: Blend, units: str) -> dict:
     grade = "-".join(f"{made.contents[name]:.1f}".rstrip("0").rstrip(".") for name in ("n", "p2o5", "k2o"))
     lime = (
-        f"limes like {made.cce:.0f} kg of pure lime to 100 kg"
+        f"limes like {made.cce:.0f} parts of pure lime to 100"
         if made.cce > 0.5
-        else f"uses up {-made.cce:.0f} kg of pure lime to 100 kg"
+        else f"uses up {-made.cce:.0f} parts of pure lime to 100"
         if made.cce < -0.5
         else "leaves pH alone"
     )
@@ -142,7 +142,7 @@ def _says(made: Blend) -> dict:
             (f"{item.first} and {item.second}", item.reason, item.danger) for item in made.clashes if item.together != "not in one tank"
         ],
         "organic": made.is_organic_allowed,
-        "density": f"{made.density_g_per_ml:.2f}",
+        "density": showing.bulk(made.density_g_per_ml, units),
     }
 
 
@@ -168,9 +168,8 @@ def kept_blend(request, pk: int):
         for part, share in zip(parts, made.shares, strict=True)
     ]
     query = "&".join([f"by={kept.by}", *(f"material={key}&parts={number:g}" for key, number in kept.parts)])
-    return render(
-        request, "desks/blend.html", _says(made) | {"blend": kept, "rows": rows, "until": until, "cautions": cautions, "query": query}
-    )
+    told = {"blend": kept, "rows": rows, "until": until, "cautions": cautions, "query": query}
+    return render(request, "desks/blend.html", _says(made, request.place.units) | told)
 
 
 @require_POST

@@ -10,7 +10,7 @@ from agronomy.intake.request import read_request
 from agronomy.plan.assess import Assessment, assess
 from agronomy.tables.material import Material
 from web.core import say, tables
-from web.ground.fields import QuantityField
+from web.ground.fields import QuantityField, hint_in
 from web.ground.models import Plot
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
@@ -33,6 +33,7 @@ class DeskForm(forms.Form):
             if isinstance(field, QuantityField):
                 field.unit = imperial if us else metric
                 field.help_text = field.help_text or f"A bare number counts as {field.unit.replace('2', '²')}."
+        hint_in(self, "us" if us else "metric")
 
 
 def material_choices(materials: Iterable[Material], empty: str = "choose a material") -> list[tuple[str, str]]:

@@ -4,13 +4,19 @@ from django import forms
 
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import factor, positive_quantity
-from agronomy.base.showing import number
+from agronomy.base.showing import in_words, number
 from web.core import rule_errors_as_form_errors
 
 UNITS = {
     "metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha", "length": "m", "spacing": "cm", "volume": "L"},
     "us": {"area": "ft2", "field": "acre", "depth": "in", "yield": "ton/acre", "length": "ft", "spacing": "in", "volume": "gal"},
 }
+
+
+def hint_in(form: forms.Form, units: str) -> None:
+    """Tells the hints of a form, which are written in metric, in the reader's units."""
+    for field in form.fields.values():
+        field.help_text = in_words(str(field.help_text), units)
 
 
 class QuantityField(forms.CharField):

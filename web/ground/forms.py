@@ -44,7 +44,11 @@ class PlotForm(forms.ModelForm):
     )
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
     slope = NumberField(
-        low=0, high=100, label="Slope, %", required=False, help_text="Metres of fall in 100 m. A gentle lawn has 3, a steep field 15."
+        low=0,
+        high=100,
+        label="Slope, %",
+        required=False,
+        help_text="Fall in each hundred. A gentle lawn has 3, a steep field 15.",
     )
     water_distance = QuantityField(
         "length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well."

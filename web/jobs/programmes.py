@@ -78,7 +78,14 @@ def programme(request, key: str):
     holding, today = request.place.holding, timezone.localdate()
     query = request.POST if request.method == "POST" else request.GET
     form = StartForm(query if "start" in query else None, holding=holding, programme=found, initial={"start": today})
-    context = {"key": key, "programme": found, "own": own, "form": form, "per": PER[found.per], "steps": _listed(found)}
+    context = {
+        "key": key,
+        "programme": found,
+        "own": own,
+        "form": form,
+        "per": PER[found.per],
+        "steps": _listed(found, request.place.units),
+    }
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         count = data["plot"].area_m2 if found.per == "m2" else data.get("count") or 1.0
@@ -111,12 +118,12 @@ def _told(row: DatedStep, units: str) -> dict:
     return {"day": row.day, "do": row.do, "amount": amount, "note": row.note}
 
 
-def _listed(programme: Programme) -> list[dict]:
+def _listed(programme: Programme, units: str) -> list[dict]:
     return [
         {
             "after": step.after,
             "do": step.do,
-            "amount": f"{step.grams:g} g {tables().materials[step.material].name}" if step.material else "",
+            "amount": f"{showing.in_words(f'{step.grams:g} g', units)} {tables().materials[step.material].name}" if step.material else "",
         }
         for step in programme.steps
     ]

@@ -18,7 +18,7 @@ def told(job: Job, place, today: date, days: Days | None) -> dict:
         "plot": job.plot,
         "weight": showing.mass(job.kg, place.units, 3) if job.material else "",
         "when": between(job.from_day, job.to_day, today),
-        "placement": showing.depths_in(job.placement, place.units),
+        "placement": showing.in_words(job.placement, place.units),
         "person": job.person,
         "days": days.of(job) if days else [],
         "strip": days.strip_of(job) if days else "",

@@ -49,7 +49,7 @@ def fits(request):
         "drawing": _map(request, hand) if hand else None,
         "choices": crop_choices()[1:],
         "query": "".join(f"&crop={key}" for key in chosen),
-        "slots": [chosen[number] if number < len(chosen) else "" for number in range(MOST_CROPS)],
+        "most": MOST_CROPS,
     }
     return render(request, "planning/fits.html", context)
 
@@ -63,7 +63,7 @@ def _tested(request):
 def _own_crops(request) -> list[str]:
     """The crops that the holding grows, as a beginning."""
     keys = Planting.objects.filter(plot__holding=request.place.holding).values_list("crop", flat=True).order_by("crop").distinct()
-    return [key for key in keys if key in tables().crops][:MOST_CROPS]
+    return [key for key in keys if key in tables().crops][: MOST_CROPS - 2]
 
 
 def _asked(request, plot: Plot, lines: list, instead: str, stock: Stock | None = None) -> Request | None:

@@ -78,12 +78,18 @@ class GiftForm(forms.ModelForm):
             self.initial["worked_in"] = self.instance.worked_in or "one_day"
         if "rate" in self.fields:
             self.fields["rate"].unit = UNITS[units]["yield"]
-            by_volume = ", or 30 m3/ha" if kind == NutrientCredit.Kind.MANURE else ""
-            told = f"A bare number counts as {UNITS[units]['yield']}; or write 3 kg/m2, 50 lb/100 ft2{by_volume}."
+            by_volume = ", or 30 m3/ha" if units != "us" and kind == NutrientCredit.Kind.MANURE else ""
+            told = (
+                f"A bare number counts as {UNITS[units]['yield']}; or write {'50 lb/100 ft2' if units == 'us' else '3 kg/m2'}{by_volume}."
+            )
             self.fields["rate"].help_text = told
         if "water" in self.fields:
             self.fields["water"].unit = UNITS[units]["depth"]
-            self.fields["water"].help_text = f"Over the whole plot; a bare number counts as {UNITS[units]['depth']}, or write 350 mm."
+            self.fields[
+                "water"
+            ].help_text = (
+                f"Over the whole plot; a bare number counts as {UNITS[units]['depth']}, or write {'14 in' if units == 'us' else '350 mm'}."
+            )
         self.order_fields(asked)
 
     def clean(self) -> dict:
@@ -115,10 +121,8 @@ class ResponseForm(forms.Form):
     curvature = NumberField(
         low=0.0001, high=20, label="and less by this for each kg² after", required=False, help_text="The c of yield = a + b N − c N²."
     )
-    nitrogen_price = forms.CharField(
-        label="Price of nitrogen", max_length=60, required=False, help_text="Per kg, or 30 per 25 kg of nitrogen."
-    )
-    crop_price = forms.CharField(label="Price of the crop", max_length=60, required=False, help_text="Per kg, or 190 per 1000 kg.")
+    nitrogen_price = forms.CharField(label="Price of nitrogen", max_length=60, required=False, help_text="Such as 1.20 per kg of nitrogen.")
+    crop_price = forms.CharField(label="Price of the crop", max_length=60, required=False, help_text="Such as 0.19 per kg.")
 
     def clean(self) -> dict:
         data = super().clean()

@@ -4,6 +4,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
 from django.shortcuts import render
 
+from agronomy.base import showing
 from agronomy.plan.cautions import material_cautions
 from agronomy.products.compatibility import clash
 from agronomy.products.nitrogen_losses import Conditions, ammonia_share
@@ -51,7 +52,7 @@ def material(request, key: str):
         if found.release_class and found.n
         else [],
         "lime": _lime(found),
-        "facts": _facts(found, traits),
+        "facts": _facts(found, traits, request.place.units),
         "losses": _losses(found, traits),
         "rule": RULES.get(found.rule, found.rule),
         "cautions": material_cautions([found], tables()),
@@ -72,20 +73,23 @@ def _lime(material: Material) -> list[str]:
     if material.cce > 0.5:
         said.append(f"neutralises like {material.cce:g} % of its weight in pure lime")
     elif material.cce < -0.5:
-        said.append(f"uses up {-material.cce:g} kg of pure lime to 100 kg: it makes the ground more acid")
+        said.append(f"uses up {-material.cce:g} parts of pure lime to 100: it makes the ground more acid")
     if material.has_role("lime"):
         said.append(f"{working_share(material, 'lime') * 100:.0f} % works in a season or so, after its usual fineness")
     return said
 
 
-def _facts(material: Material, traits) -> list[tuple[str, str]]:
+def _facts(material: Material, traits, units: str) -> list[tuple[str, str]]:
     rows = [
         ("form", traits.form),
         ("works", SPEEDS.get(material.speed, material.speed)),
-        ("a litre weighs", f"{material.density_g_per_ml:g} kg"),
-        ("usual bag", f"{material.bag_kg:g} kg"),
+        ("loose", showing.bulk(material.density_g_per_ml, units)),
+        ("usual bag", showing.mass(material.bag_kg, units, 3)),
         ("salt index (equal weight, sodium nitrate 100)", traits.salt_index),
-        ("dissolves at 20 °C", f"{traits.solubility_g_per_l:g} g/L" if traits.solubility_g_per_l else None),
+        (
+            f"dissolves at {showing.warmth(20, units)}",
+            showing.in_words(f"{traits.solubility_g_per_l:g} g/L", units) if traits.solubility_g_per_l else None,
+        ),
         ("draws water", traits.hygroscopic),
         ("works up to", f"pH {material.ph_max:g}" if material.ph_max else None),
         ("holds its metal", f"from pH {traits.holds_from_ph:g} to {traits.holds_to_ph:g}" if traits.holds_to_ph else None),

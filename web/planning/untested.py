@@ -67,7 +67,7 @@ def _told(request, plot: Plot, crop) -> dict:
         ],
         "rates": _rates(told, reader),
         "price": f"{reader.currency}{told.test_price:.0f}",
-        "settles": told.test_settles,
+        "settles": showing.in_words(told.test_settles, reader.units),
         "lime": _lime(told, reader),
     }
 

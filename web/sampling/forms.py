@@ -23,7 +23,9 @@ class RoundForm(forms.ModelForm):
         help_text="Two bags from each plot: where plants thrive, and where they fail. The comparison tells what differs.",
     )
     nitrate = forms.BooleanField(
-        label="Nitrate too", required=False, help_text="Two more bags, 0–30 and 30–60 cm. Keep them cold and send them the same day."
+        label="Nitrate too",
+        required=False,
+        help_text="Two more bags, from the top foot and the foot below. Keep them cold and send them the same day.",
     )
 
     class Meta:

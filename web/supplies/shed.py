@@ -11,7 +11,7 @@ from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags, price_as_said
 from agronomy.products.labels import label_of, nearest_material
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
-from web.ground.fields import NumberField, QuantityField, date_field
+from web.ground.fields import NumberField, QuantityField, date_field, hint_in
 from web.readings.analyses import analysis_asked_for
 from web.supplies.models import StockLot
 from web.supplies.stock import stock_of
@@ -71,6 +71,7 @@ class LotForm(forms.ModelForm):
             self.fields[
                 name
             ].help_text = f"A bare number counts as {'lb' if us else 'kg'}{', or write 2 bags' if name == 'amount' else ''}."
+        hint_in(self, "us" if us else "metric")
         lot = self.instance
         if lot.pk:
             kept = {

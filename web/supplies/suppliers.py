@@ -8,7 +8,7 @@ from agronomy.base import showing
 from agronomy.intake.prices import price_per_kg
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, tables
-from web.ground.fields import QuantityField
+from web.ground.fields import QuantityField, hint_in
 from web.supplies.models import Supplier, SupplierOffer
 
 
@@ -42,6 +42,7 @@ class OfferForm(forms.Form):
         ]
         self.fields["bag"].unit = "lb" if us else "kg"
         self.fields["bag"].help_text = f"A bare number counts as {'lb' if us else 'kg'}. Empty: the usual bag."
+        hint_in(self, "us" if us else "metric")
 
     def clean_price(self) -> float:
         with rule_errors_as_form_errors():

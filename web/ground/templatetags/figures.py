@@ -31,6 +31,12 @@ def rainfall(mm: float, units: str) -> str:
     return showing.rainfall(mm, units)
 
 
+@register.filter(is_safe=True)
+def in_units(words: str, units: str) -> str:
+    """A sentence with metric measures, told in the reader's units."""
+    return showing.in_words(words, units)
+
+
 @register.filter
 def wind(metres_a_second: float, units: str) -> str:
     """Wind in m/s or miles an hour."""
