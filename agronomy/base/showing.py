@@ -114,7 +114,7 @@ def in_words(words: str, system: str) -> str:
     return _MEASURE.sub(_said_in_us, words) if system == "us" else words
 
 
-def _said_in_us(found: re.Match) -> str:
+def _said_in_us(found: re.Match[str]) -> str:
     first = f"{_in_us(float(found[1]), found[4]).split(' ')[0]}{found[2]}" if found[3] else ""
     return first + _in_us(float(found[3] or found[1]), found[4])
 

@@ -23,16 +23,14 @@ def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
         if phrase in headline:
             headline = headline.replace(phrase, f"{after.measure} of {after.name}")
             break
-    said = {name: _sentences(getattr(plan, name), field, system) for name, field in _SENTENCES.items()}
-    return replace(plan, applications=told, headline=headline, **said)
-
-
-# Where the sentences of a plan stand: its part, and the field of each row.
-_SENTENCES = {"nothing": "why", "unmet": "why", "remarks": "says"}
-
-
-def _sentences(rows: tuple, field: str, system: str) -> tuple:
-    return tuple(replace(row, **{field: showing.in_words(getattr(row, field), system)}) for row in rows)
+    return replace(
+        plan,
+        applications=told,
+        headline=headline,
+        nothing=tuple(replace(row, why=showing.in_words(row.why, system)) for row in plan.nothing),
+        unmet=tuple(replace(row, why=showing.in_words(row.why, system)) for row in plan.unmet),
+        remarks=tuple(replace(row, says=showing.in_words(row.says, system)) for row in plan.remarks),
+    )
 
 
 def _told(item: Application, system: str, area_m2: float) -> Application:

@@ -148,6 +148,8 @@ def _keys(tables: Tables) -> dict[str, frozenset[str]]:
         "families": frozenset(tables.ground.rotation),
         "ground_kinds": frozenset(tables.ground.kinds),
         "legumes": frozenset(tables.nitrogen.legumes),
+        "material_forms": frozenset(material.form for material in tables.materials.values()),
+        "systems": frozenset(row.system for row in tables.systems.systems),
         "equipment": frozenset(tables.spread.equipment),
         "nitrogen_sets": frozenset(row.uses for row in tables.growing.limits.values()),
         "crops_and_groups": frozenset(tables.crops) | {crop.group for crop in tables.crops.values()},

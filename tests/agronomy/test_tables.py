@@ -39,6 +39,10 @@ FREE_TEXT = {
         "stage",
         "part",
         "crop_type",
+        "window",
+        "one",
+        "many",
+        "leaf",
         "placement",
         "placement_lime",
         "situation",
@@ -62,6 +66,7 @@ OPEN_NAMES = {
     "analyte",
     "heading",  # whatever a laboratory writes
     "spelling",
+    "variant",
     "own_class",  # as the guide words it
 }
 

@@ -7,11 +7,11 @@ from django.test import Client
 from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
-from tests.helpers.holdings import PASSWORD, holding, owner
+from tests.helpers.holdings import PASSWORD, holding, owner, slip_data
 from tests.helpers.pages import text_of
 from web.changes.models import Change
-from web.people.models import Invitation, Membership, User
-from web.people.roles import ADVISER_POSTS, LOOKED_UP, OWN, WORKER, may
+from web.people.models import Holding, Invitation, Membership, User
+from web.people.roles import ADVISER_ENTERS, ADVISER_POSTS, FORM_PAGES, LOOKED_UP, OWN, WORKER, may
 from web.planning.models import AdoptedPlan, PlanProposal
 
 
@@ -86,7 +86,26 @@ def test_a_worker_and_an_adviser_reach_only_what_is_theirs(border, thornmere, na
 
 def test_the_lists_of_roles_name_addresses_that_there_are():
     known = {row[0] for row in ADDRESSES}
-    assert known >= OWN | WORKER | LOOKED_UP | ADVISER_POSTS
+    assert known >= OWN | WORKER | LOOKED_UP | ADVISER_POSTS | ADVISER_ENTERS | FORM_PAGES
+
+
+def test_an_adviser_enters_a_reading_where_the_owner_lets_advisers_and_sees_all_holdings_at_once(border, thornmere):
+    adviser = member(thornmere, "adviser")
+    other = Holding.objects.create(name="Sallow End")
+    Membership.objects.create(user=User.objects.get(email="adviser@farm.example"), holding=other, role="adviser")
+    ways, form = reverse("readings:slips"), reverse("readings:new_slip")
+    assert form not in text_of(adviser.get(ways))
+    assert adviser.get(form).status_code == 403
+    thornmere.adviser_enters = True
+    thornmere.save()
+    assert form in text_of(adviser.get(ways))
+    assert adviser.post(form, slip_data(border, ("pH", "6.1", "", "water 1:1"))).status_code == 302
+    assert border.slips.count() == 2
+    told = text_of(adviser.get(reverse("all_holdings")))
+    assert told.index("Sallow End") < told.index("Open Thornmere")
+    adviser.post(reverse("people:choose_holding"), {"holding": other.pk})
+    assert adviser.get(form).status_code == 403
+    assert adviser.get(reverse("today")).status_code == 200
 
 
 def test_a_worker_begins_at_the_jobs_and_writes_to_the_log(border, thornmere):

@@ -2,12 +2,13 @@
 
 from django.urls import include, path
 
-from web.overview import ground_page, plot_places, rules, slip_pages, today
+from web.overview import all_holdings, ground_page, plot_places, rules, slip_pages, today
 from web.overview import views as overview
 
 urlpatterns = [
     path("", overview.home, name="home"),
     path("today/", today.today, name="today"),
+    path("holdings/", all_holdings.all_holdings, name="all_holdings"),
     path("start/", overview.start, name="start"),
     path("start/slip/", overview.first_slip, name="first_slip"),
     path("start/<slug:way>/", overview.first_ground, name="first_ground"),

@@ -12,6 +12,7 @@ from agronomy.base import showing
 from web.core import tables
 from web.ground.selectors import plots_of
 from web.jobs.models import Job
+from web.people.models import Membership
 from web.planning.models import AdoptedPlan, PlanProposal, PlotSummary
 from web.planning.summaries import renew_stale
 from web.sampling.selectors import due_plots
@@ -33,7 +34,7 @@ class Waiting:
 
 def today(request):
     place, now = request.place, timezone.localdate()
-    if not plots_of(place.holding).exists():
+    if place.role == Membership.Role.OWNER and not plots_of(place.holding).exists():
         return redirect("start")
     renew_stale(place)
     open_ = Job.objects.filter(holding=place.holding, state=Job.State.OPEN).select_related("plot", "person").order_by("from_day", "pk")

@@ -15,13 +15,14 @@ ROOMS = {
 def holding(request) -> dict:
     place = getattr(request, "place", None)
     if place is None or not request.user.is_authenticated:
-        return {"holding": None, "units": "metric", "role": ""}
+        return {"holding": None, "units": "metric", "role": "", "enters": False}
     at = request.resolver_match
     named = (at.namespace or at.url_name) if at else ""
     return {
         "holding": place.holding,
         "units": place.units,
         "role": place.role,
+        "enters": place.role == "owner" or (place.role == "adviser" and place.holding is not None and place.holding.adviser_enters),
         "room": ROOMS.get(named, named),
         "other_holdings": [row.holding for row in place.memberships[1:]],
     }

@@ -104,6 +104,7 @@ class HoldingForm(forms.ModelForm):
             "school",
             "organic_only",
             "chloride",
+            "adviser_enters",
             "cap_n_kg_per_ha",
             "cap_p2o5_kg_per_ha",
         ]

@@ -77,6 +77,9 @@ class Holding(models.Model):
     )
     organic_only = models.BooleanField("only materials that organic rules usually allow", default=False)
     chloride = models.BooleanField("materials with chloride may be used", default=True)
+    adviser_enters = models.BooleanField(
+        "advisers may enter readings and plan samples", default=False, help_text="They never change plots, adopt plans or take things out."
+    )
     # the owner's caps on one year's fertilizer, and critical levels of the owner's own: [{"analyte", "method", "level"}]
     cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True, validators=_CAP)
     cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True, validators=_CAP)

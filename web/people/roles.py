@@ -15,6 +15,7 @@ OWN = frozenset(
         "people:password",
         "people:password_done",
         "people:choose_holding",
+        "all_holdings",
         "people:join",
         "jobs:make_feed",
         "jobs:revoke_feed",
@@ -39,13 +40,68 @@ WORKER = frozenset(
     }
 )
 ADVISER_POSTS = frozenset({"planning:propose"})
+# What an adviser may do besides where the owner lets advisers enter readings and plan samples.
+ADVISER_ENTERS = frozenset(
+    {
+        "readings:new_slip",
+        "readings:edit_slip",
+        "readings:fix_line",
+        "readings:check_line",
+        "readings:lines_for_lab",
+        "readings:files",
+        "readings:file",
+        "readings:file_step",
+        "readings:kits",
+        "readings:kit_run",
+        "readings:leaf_card",
+        "readings:meter",
+        "readings:meter_session",
+        "readings:meter_live",
+        "sampling:new_round",
+        "sampling:round",
+        "sampling:mark_all",
+        "sampling:sample",
+        "sampling:at_the_plot",
+        "sampling:mark_core",
+        "changes:undo",
+    }
+)
+# Pages that are a form and nothing else: nobody fills one in who may not send it.
+FORM_PAGES = frozenset(
+    {
+        "start",
+        "first_slip",
+        "first_ground",
+        "readings:new_slip",
+        "readings:edit_slip",
+        "readings:files",
+        "readings:kits",
+        "readings:leaf_card",
+        "readings:meter",
+        "readings:own_kit",
+        "readings:own_card",
+        "sampling:new_round",
+        "ground:new_plot",
+        "ground:edit_plot",
+        "ground:edit_planting",
+        "ground:edit_water",
+        "ground:boundaries",
+        "jobs:edit_programme",
+        "planning:edit_own_crop",
+        "supplies:edit_lot",
+        "people:holding",
+        "people:people",
+    }
+)
 
 
-def may(role: str, name: str, method: str) -> bool:
-    """Whether a role may call an address (its name with its room) by a method.
+def may(role: str, name: str, method: str, *, enters: bool = False) -> bool:
+    """Whether a role may call an address (its name with its room) by a method; `enters`: the owner lets advisers enter readings.
 
     >>> may("worker", "jobs:job", "POST"), may("worker", "planning:bench", "GET"), may("adviser", "planning:bench", "GET")
     (True, False, True)
+    >>> may("adviser", "readings:new_slip", "GET"), may("adviser", "readings:new_slip", "POST", enters=True)
+    (False, True)
     >>> may("adviser", "planning:adopt", "POST"), may("adviser", "planning:propose", "POST"), may("owner", "planning:adopt", "POST")
     (False, True, True)
     """
@@ -53,7 +109,9 @@ def may(role: str, name: str, method: str) -> bool:
         return True
     if role == Membership.Role.WORKER:
         return name in WORKER or (name in LOOKED_UP and method in SAFE)
-    return method in SAFE or name in ADVISER_POSTS
+    if enters and name in ADVISER_ENTERS:
+        return True
+    return name in ADVISER_POSTS or (method in SAFE and name not in FORM_PAGES)
 
 
 def check(request) -> None:
@@ -66,5 +124,5 @@ def check(request) -> None:
         if match.view_name in OWN | LOOKED_UP - {"home"}:
             return
         raise PermissionDenied("you are on no holding at present; ask an owner for an invitation")
-    if not may(membership.role, match.view_name, request.method):
+    if not may(membership.role, match.view_name, request.method, enters=membership.holding.adviser_enters):
         raise PermissionDenied(f"as {membership.get_role_display()} of {membership.holding} you don't reach this page; ask its owner")

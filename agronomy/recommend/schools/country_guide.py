@@ -161,7 +161,7 @@ def _rate(row: GuideRate, situation: Situation) -> tuple[float, float, float, St
         }
         formula = "carried off × times + above it"
         low, high = rate, rate
-    name = f"the guide’s rate{f', {row.part}' if row.part else ''}"
+    name = f"the guide’s rate{f', {row.cut}' if row.cut else ''}"
     step = Step(
         name,
         formula,

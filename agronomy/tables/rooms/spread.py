@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
-from agronomy.tables.columns import Key, Names, Parted, Within, Words
+from agronomy.tables.columns import Key, Names, Parted, Within
 from agronomy.tables.reading_files import Csv
 from agronomy.tables.row import Cited, Fault, Parameter, rising
 
@@ -30,7 +30,7 @@ class Equipment(Cited):
     key: Key
     name: str
     place: Literal["any", "bed", "field"]
-    takes: Words
+    takes: Annotated[tuple[str, ...], Parted(), Names("material_forms")]
     least_kg_per_ha: Annotated[float, Within(0, 20_000, "kg/ha")]
     most_kg_per_ha: Annotated[float, Within(0, 100_000, "kg/ha")]
     usual_on: Annotated[tuple[str, ...], Parted(), Names("ground_kinds")]
@@ -48,7 +48,7 @@ class Pack(Cited):
     key: Key
     one: str
     many: str
-    forms: Words
+    forms: Annotated[tuple[str, ...], Parted(), Names("material_forms")]
     amendment: bool
     from_kg: Annotated[float, Within(1, 50_000, "kg")]
     each_kg: Annotated[float, Within(1, 50_000, "kg")]

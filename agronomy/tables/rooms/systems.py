@@ -51,7 +51,7 @@ class GuideRate(Cited):
 
     SHARES: ClassVar[Mapping[str, float]] = {"P2O5": P_IN_P2O5, "K2O": K_IN_K2O, "MgO": MG_IN_MGO}
 
-    system: str
+    system: Annotated[str, Names("systems")]
     analyte: Annotated[str, Names("analytes")]
     crops: Annotated[tuple[str, ...], Parted(), Names("crops_and_groups", "*")]
     own_class: str
@@ -60,7 +60,7 @@ class GuideRate(Cited):
     oxide: Literal["P2O5", "K2O", "MgO", "P", "K"] | None
     basis: Literal["a_year", "times_removal", "above_removal"]
     yield_t_per_ha: Annotated[float | None, Within(0.5, 200, "t/ha")]
-    part: str | None
+    cut: Literal["silage, first cut", "silage, second cut"] | None
 
     def faults(self) -> Iterator[Fault]:
         yield from rising(self, "low", "high")
