@@ -47,23 +47,20 @@ def yield_at(ec_paste: float, crop: Crop, tables: Tables) -> tuple[float, float,
     return min(100.0, max(0.0, 100 - slope * (ec_paste - threshold))), threshold, row is not None
 
 
-WATER_TO_PASTE = 5.0  # of the threshold in the paste, in Rhoades' share for surface and sprinkler watering
-
-
-def leaching_share(ec_water: float, threshold: float) -> float | None:
+def leaching_share(ec_water: float, threshold: float, tables: Tables) -> float | None:
     """The share of the water [fraction] that must run through the root zone so that salt stays at what a crop bears, from the water's
     and the paste's conductivity [dS/m]; None where the water is too salty for this crop. Source: fao-29.
 
-    >>> round(leaching_share(1.5, 1.7), 2)
+    >>> from agronomy.intake.example import tables
+    >>> round(leaching_share(1.5, 1.7, tables), 2)
     0.21
-    >>> leaching_share(3.2, 1.0) is None
+    >>> leaching_share(3.2, 1.0, tables) is None
     True
     """
-    share = ec_water / (WATER_TO_PASTE * threshold - ec_water) if ec_water < WATER_TO_PASTE * threshold else 1.0
-    return share if share <= MOST_LEACHING else None
+    borne = tables.salinity.leaching_times_threshold.value * threshold
+    share = ec_water / (borne - ec_water) if ec_water < borne else 1.0
+    return share if share <= tables.salinity.most_leaching.value else None
 
-
-MOST_LEACHING = 0.5
 
 SODIUM_AT_ZERO, SODIUM_PER_SAR = -0.0126, 0.01475  # exchangeable sodium to the other cations, by SAR (richards-1954)
 

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from agronomy.base import showing
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
-from agronomy.interpret.salinity import MOST_LEACHING, WATER_TO_PASTE, leaching_share, yield_at
+from agronomy.interpret.salinity import leaching_share, yield_at
 from agronomy.interpret.water import judge_water, lime_brought_kg_per_ha
 from agronomy.model.answers import Answer, Need, Nothing, Unmet
 from agronomy.model.reading import Reading
@@ -56,7 +56,7 @@ def water_too_salty(found: Assessment, tables: Tables) -> str:
     ''
     """
     salt, crop = found.readings.get("water EC"), found.request.crop
-    if salt is None or leaching_share(salt.value, yield_at(0.0, crop, tables)[1]) is not None:
+    if salt is None or leaching_share(salt.value, yield_at(0.0, crop, tables)[1], tables) is not None:
         return ""
     return (
         f"The water is too salty for {crop.name} ({salt.value:.1f} dS/m): first mix it with rain water or take another, "
@@ -70,15 +70,16 @@ def _salt(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     if salt is None:
         return ()
     _, threshold, is_listed = yield_at(0.0, crop, tables)
-    share = leaching_share(salt.value, threshold)
+    share = leaching_share(salt.value, threshold, tables)
+    times, most_share = tables.salinity.leaching_times_threshold, tables.salinity.most_leaching
     inputs = {
         "water": Figure(salt.value, "dS/m"),
         "threshold": Figure(threshold, "dS/m", "maas-hoffman" if is_listed else "own-experience"),
-        "to paste": Figure(WATER_TO_PASTE, "times", "fao-29"),
+        "to paste": Figure(times.value, "times", times.source),
     }
     if share is None:
-        most = WATER_TO_PASTE * threshold * MOST_LEACHING / (1 + MOST_LEACHING)
-        inputs["most leaching"] = Figure(MOST_LEACHING, "fraction", "fao-29")
+        most = times.value * threshold * most_share.value / (1 + most_share.value)
+        inputs["most leaching"] = Figure(most_share.value, "fraction", most_share.source)
         formula = "to paste × threshold × most leaching / (1 + most leaching)"
         step = Step("saltiest water that can be washed through", formula, inputs, Figure(most, "dS/m"), "fao-29")
         return (Remark("water-ec", "Your water", water_too_salty(found, tables), (step,)),)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from math import ceil
 
 from agronomy.base.known import known
 from agronomy.base.working import Figure, Step
@@ -325,15 +326,12 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
     return parts
 
 
-MOST_POTASH_PARTS = 4
-
-
 def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:
     """Much potash on a standing crop in equal parts, on the days of its nitrogen; nothing where that goes on in one or two."""
     stages = nitrogen_parts(100.0, calendar.season, tables, is_light=soil.is_light, slow=False, brought_kg_per_ha=0.0).parts
     if len(stages) <= 2:
         return []
-    step = -(-len(stages) // MOST_POTASH_PARTS)
+    step = ceil(len(stages) / tables.nutrients.potassium_parts_standing.value)
     days = [stage.window for stage in stages[::step]]
     note = "In parts, with the nitrogen: so much at once scorches roots."
     return [Part(share=1 / len(days), window=window, pattern=place.later(), note=note) for window in days]

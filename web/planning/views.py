@@ -4,6 +4,7 @@ from dataclasses import replace
 from datetime import date
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -26,7 +27,7 @@ from web.planning.service import adopt, can_plan, crop_of, lines_by_plot, plan_f
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
 
-LISTED = 120
+LISTED = 120  # plots on a page of plans
 
 
 def adopted_of(holding):
@@ -120,7 +121,8 @@ def adopt_plan(request, pk: int):
 def plans(request):
     """All plots with what they ask for and whether a plan was adopted: to adopt many at once, and to print."""
     place = request.place
-    plots = list(plots_of(place.holding)[:LISTED])
+    page = Paginator(plots_of(place.holding), LISTED).get_page(request.GET.get("page"))
+    plots = list(page)
     renew_stale(place)
     summaries = summaries_for(place, [plot.pk for plot in plots])
     latest: dict[int, AdoptedPlan] = {}
@@ -132,7 +134,7 @@ def plans(request):
         .defer("request", "result")
     )
     rows = [(summaries[plot.pk], latest.get(plot.pk)) for plot in plots if plot.pk in summaries]
-    return render(request, "planning/plans.html", {"rows": rows, "proposals": open_, "sheets": [plan.pk for plan in latest.values()]})
+    return render(request, "planning/plans.html", {"rows": rows, "proposals": open_, "has_sheets": bool(latest), "page": page})
 
 
 @require_POST
@@ -140,7 +142,7 @@ def adopt_many(request):
     """Adopts the plans of the ticked plots as they stand, as one act with one undo; what can't be planned is told."""
     place, today = request.place, timezone.localdate()
     asked = [int(pk) for pk in request.POST.getlist("plot") if pk.isdecimal()]
-    plots = list(plots_of(place.holding).filter(pk__in=asked)[:LISTED])
+    plots = list(plots_of(place.holding).filter(pk__in=asked))
     lines = lines_by_plot(plots)
     ready = [plot for plot in plots if can_plan(plot)]
     before: list = []
@@ -166,7 +168,7 @@ def adopt_many(request):
 def sheets(request):
     """The sheets of the latest plans of all plots, one after the other, for the printer."""
     latest = {plan.plot_id: plan for plan in adopted_of(request.place.holding).order_by("adopted_at")}
-    told = [kept(request, plan) for plan in sorted(latest.values(), key=lambda plan: plan.plot.name)[:LISTED]]
+    told = [kept(request, plan) for plan in sorted(latest.values(), key=lambda plan: plan.plot.name)]
     return render(request, "planning/sheets.html", {"sheets": told})
 
 

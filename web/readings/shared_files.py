@@ -6,6 +6,9 @@ from typing import Any
 from django import forms
 from django.http import HttpResponse
 
+from web.changes.undo import undoable
+from web.readings.models import OwnKit, OwnLeafCard
+
 MOST_BYTES = 200_000
 
 
@@ -26,6 +29,16 @@ class SharedFileForm(forms.Form):
         if not isinstance(document, dict):
             raise forms.ValidationError("This is no such file: choose the .json file that was shared.")
         return document
+
+
+def keep_own(request, model: type[OwnKit | OwnLeafCard], key: str, document: dict[str, Any], name: str) -> None:
+    """Keeps a kit or card of the holding's own under its key, as one act that can be undone; an earlier one of that key gives way."""
+    earlier = model.objects.filter(holding=request.place.holding, key=key).first()
+    with undoable(request, f"{name} was kept", *([earlier] if earlier else [])) as touched:
+        kept = earlier or model(holding=request.place.holding, key=key)
+        kept.document = document
+        kept.save()
+        touched.append(kept)
 
 
 def as_file(document: dict[str, Any], name: str) -> HttpResponse:

@@ -162,6 +162,7 @@ class Nutrients:
     boron_sensitive_most_kg_per_ha: Annotated[Parameter, Within(0.1, 3, "kg B/ha")]
     boron_sensitive_below_mg_per_l: Annotated[Parameter, Within(0.2, 6, "mg/L")]
     potassium_at_once_standing_kg_per_ha: Annotated[Parameter, Within(40, 400, "kg K/ha")]
+    potassium_parts_standing: Annotated[Parameter, Within(1, 12, "parts")]
     potassium_before_first_cut_kg_per_ha: Annotated[Parameter, Within(20, 200, "kg K/ha")]
     pot_feed_hungry_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
     pot_feed_medium_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]

@@ -49,6 +49,8 @@ class Salinity:
     gypsum_purity: Annotated[Parameter, Within(0.3, 1, "fraction")]
     gypsum_most_at_once_kg_per_ha: Annotated[Parameter, Within(1000, 30000, "kg/ha")]
     leaching_told_from: Annotated[Parameter, Within(0, 1, "fraction")]
+    leaching_times_threshold: Annotated[Parameter, Within(2, 10, "times")]
+    most_leaching: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     least_sar: Annotated[Parameter, Within(0, 10, "ratio")]
     most_sar: Annotated[Parameter, Within(10, 100, "ratio")]
     tolerance: Annotated[Mapping[str, SaltTolerance], Csv("salinity/tolerance.csv", "crop")]

@@ -17,7 +17,7 @@ from web.ground.selectors import plots_of
 from web.readings.forms import default_plot
 from web.readings.models import KitRun, LabReport, LabResult, OwnKit
 from web.readings.past import reading_of
-from web.readings.shared_files import SharedFileForm, as_file
+from web.readings.shared_files import SharedFileForm, as_file, keep_own
 
 
 def kits_of(holding) -> dict[str, Kit]:
@@ -199,8 +199,8 @@ class OwnKitForm(forms.Form):
     def _document(self, data: dict) -> dict:
         key = re.sub(r"[^a-z0-9]+", "_", data["name"].lower()).strip("_")[:40]
         key = key if key[:1].isalpha() else f"kit_{key}"[:40]
-        self.kept = OwnKit.objects.filter(holding=self.holding, key=key).first()
-        earlier = self.kept.document["test"] if self.kept else []
+        kept = OwnKit.objects.filter(holding=self.holding, key=key).first()
+        earlier = kept.document["test"] if kept else []
         test_key = re.sub(r"[^a-z0-9]+", "_", data["test"].lower()).strip("_")[:40] or "test"
         test = {
             "key": test_key if test_key[:1].isalpha() else f"t_{test_key}"[:40],
@@ -239,20 +239,15 @@ def own_kit(request):
         except RuleError as error:
             shared.add_error("file", say(error))
         else:
-            earlier = OwnKit.objects.filter(holding=request.place.holding, key=made.key).first()
-            return _keep(request, made.key, shared.cleaned_data["file"], made.name, earlier)
+            return _keep(request, made.key, shared.cleaned_data["file"], made.name)
     if request.method == "POST" and not is_file and form.is_valid():
-        return _keep(request, form.key, form.document, form.cleaned_data["name"], form.kept)
+        return _keep(request, form.key, form.document, form.cleaned_data["name"])
     wrong = form.errors or shared.errors
     return render(request, "readings/own_kit.html", {"form": form, "shared": shared}, status=422 if wrong else 200)
 
 
-def _keep(request, key: str, document: dict, name: str, earlier: OwnKit | None):
-    with undoable(request, f"{name} was kept", *([earlier] if earlier else [])) as touched:
-        kit = earlier or OwnKit(holding=request.place.holding, key=key)
-        kit.document = document
-        kit.save()
-        touched.append(kit)
+def _keep(request, key: str, document: dict, name: str):
+    keep_own(request, OwnKit, key, document, name)
     return redirect("readings:kits")
 
 

@@ -10,10 +10,10 @@ from pydantic import ValidationError
 from agronomy.base.errors import RuleError
 from agronomy.instruments.leaf_card import Card, card, card_from_document
 from agronomy.tables.rooms.documents import LeafCard
-from web.changes.undo import undoable, undoable_deletion
+from web.changes.undo import undoable_deletion
 from web.core import say, tables
 from web.readings.models import OwnLeafCard
-from web.readings.shared_files import SharedFileForm, as_file
+from web.readings.shared_files import SharedFileForm, as_file, keep_own
 
 ORIGIN = {"source": "user-value", "where": "described by its owner", "status": "unsure"}
 
@@ -102,12 +102,7 @@ def own_card(request):
 
 
 def _keep(request, key: str, document: dict, name: str):
-    kept = OwnLeafCard.objects.filter(holding=request.place.holding, key=key).first()
-    with undoable(request, f"{name} was kept", *([kept] if kept else [])) as touched:
-        made = kept or OwnLeafCard(holding=request.place.holding, key=key)
-        made.document = document
-        made.save()
-        touched.append(made)
+    keep_own(request, OwnLeafCard, key, document, name)
     return redirect("readings:leaf_card")
 
 
