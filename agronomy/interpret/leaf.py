@@ -47,7 +47,7 @@ def leaf_range(analyte: str, crop: str, tables: Tables, *, stage: str = "", part
     >>> leaf_range("leaf N", "tomato", tables, stage="early fruit set").stage
     'early fruit set'
     """
-    rows = [row for row in tables.nutrients.tissue if row.crop == crop and row.analyte == analyte]
+    rows = tables.leaf_ranges.get(analyte, {}).get(crop, ())
     told = _words(f"{stage} {part}")
     if not rows or not told:
         return rows[0] if rows else None

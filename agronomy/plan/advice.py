@@ -31,4 +31,4 @@ def advice_for(facts: set[str], crop_name: str, tables: Tables) -> tuple[Advice,
 
 
 def _holds(row: AdviceRow, facts: set[str]) -> bool:
-    return set(row.when) <= facts and (not row.any or not facts.isdisjoint(row.any)) and facts.isdisjoint(row.unless)
+    return facts.issuperset(row.when) and (not row.any or not facts.isdisjoint(row.any)) and facts.isdisjoint(row.unless)

@@ -145,11 +145,10 @@ def _leaves(request: Request, readings: dict[str, Reading], tables: Tables) -> t
     """Leaf readings judged, and those that no guide here has a range for."""
     found: dict[str, Finding] = {}
     unread: list[NoRule] = []
-    in_guides = {row.analyte for row in tables.nutrients.tissue}
     for key in sorted(key for key in readings if is_leaf(key)):
         if key == GREENNESS:
             result = judge_greenness(readings[key], readings.get(STRIP), request.crop, tables)
-        elif key in in_guides:
+        elif key in tables.leaf_ranges:
             result = judge_leaf(readings[key], request.crop, tables)
         else:
             continue
@@ -204,7 +203,7 @@ def _nutrients(
             or (analyte == "Al" and acidity and acidity.class_ == "too_acid")
         ):
             continue
-        if analyte in (GREENNESS, STRIP) or (is_leaf(analyte) and any(row.analyte == analyte for row in tables.nutrients.tissue)):
+        if analyte in (GREENNESS, STRIP) or (is_leaf(analyte) and analyte in tables.leaf_ranges):
             continue
         if analyte not in _PLACES and not of_mix:
             unjudged.append(_not_judged(analyte, request, acidity, tables))

@@ -42,11 +42,11 @@ def clash(first: Material, second: Material, tables: Tables) -> Clash | None:
     >>> clash(tables.materials["calcium_nitrate"], tables.materials["epsom_salt"], tables).together
     'not in one tank'
     """
-    ours, theirs = groups_of(first, tables), groups_of(second, tables)
     found = [
         row
-        for row in tables.products.pairs.values()
-        if (row.first in ours and row.second in theirs) or (row.first in theirs and row.second in ours)
+        for ours in first.groups
+        for row in tables.pairs_of.get(ours, ())
+        if (row.second if row.first == ours else row.first) in second.groups
     ]
     if not found:
         return None

@@ -54,5 +54,5 @@ def price_times(material: Material, ground: Ground, tables: Tables) -> float:
 
 def _rows(material: Material, ground: Ground, tables: Tables) -> list[NitrogenForm]:
     """What the table says of a form in the situations of this ground."""
-    forms = tables.choice.nitrogen_forms
-    return [forms[material.key, aspect] for aspect in aspects(ground, tables) if (material.key, aspect) in forms]
+    forms = tables.forms_of.get(material.key)
+    return [forms[aspect] for aspect in aspects(ground, tables) if aspect in forms] if forms else []

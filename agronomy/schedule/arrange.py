@@ -138,7 +138,8 @@ class _Arranger:
             start = item.from_
         end = self._end(item, start)
         note = " ".join(filter(None, (item.timing_note, self._note(start, reasons) if start > item.from_ else "")))
-        self.made.append(replace(item, from_=start, to=end, timing_note=note))
+        stays = (start, end, note) == (item.from_, item.to, item.timing_note)
+        self.made.append(item if stays else replace(item, from_=start, to=end, timing_note=note))
         self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1))
         self.latest[item.material, item.what] = start + self.apart
         if start <= item.to and serves:

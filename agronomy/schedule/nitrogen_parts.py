@@ -31,6 +31,14 @@ class StagePart:
     says: str = ""
     every_days: int | None = None
 
+    def of(self, kg_per_ha: float) -> "StagePart":
+        """The same part with another amount; most parts keep theirs."""
+        return self if kg_per_ha == self.kg_per_ha else replace(self, kg_per_ha=kg_per_ha)
+
+    def within(self, window: Window) -> "StagePart":
+        """The same part in another window; most parts keep theirs."""
+        return self if window is self.window else replace(self, window=window)
+
 
 @dataclass(frozen=True, slots=True)
 class Parted:
@@ -51,7 +59,7 @@ def nitrogen_parts(
     Source: crop-calendars, n-splits.
     """
     limits = tables.growing.limits[season.growth.crop]
-    stages = _timed([row for row in tables.growing.stages if row.set == limits.uses], season, is_light, limits)
+    stages = _timed(tables.stages_of[limits.uses], season, is_light, limits)
     known = _most(limits, season, is_light)
     single = limits.single_below_light if is_light else limits.single_below_other
     total = nitrogen_kg_per_ha + brought_kg_per_ha
@@ -73,7 +81,7 @@ def nitrogen_parts(
     coming = _join_small([part for part in parts if part not in gone], tables.nutrients.smallest_dressing_kg_n_per_ha.value)
     if gone and sum(part.kg_per_ha for part in coming) <= single * TOP_UP_TIMES:
         coming = [replace(coming[0], kg_per_ha=sum(part.kg_per_ha for part in coming))] if coming else []  # a top-up is one walk
-    coming = [replace(part, window=part.window.later_than(season.today)) for part in coming]
+    coming = [part.within(part.window.later_than(season.today)) for part in coming]
     coming = _slow(coming, season, limits, is_light) if slow else _capped(coming, limits, is_light)
     return Parted(tuple(coming), sum(part.kg_per_ha for part in gone), limits)
 
@@ -82,7 +90,9 @@ def _is_past(window: Window, season: Season) -> bool:
     return (window.end - season.today).days < LEAST_DAYS_LEFT
 
 
-def _timed(rows: list[NitrogenStage], season: Season, is_light: bool, limits: NitrogenLimits) -> list[tuple[NitrogenStage, float, Window]]:
+def _timed(
+    rows: tuple[NitrogenStage, ...], season: Season, is_light: bool, limits: NitrogenLimits
+) -> list[tuple[NitrogenStage, float, Window]]:
     """Stages that have a share, with their windows, in order of date; a spring crop that is sown in autumn wakes with the growth."""
     found: list[tuple[NitrogenStage, float, Window]] = []
     years_after: list[tuple[NitrogenStage, float, Window]] = []  # what is planted now is fed by them once it stands
@@ -150,11 +160,11 @@ def _started(parts: list[StagePart], most: float, brought: float) -> list[StageP
         over = 0.0
         if part.at_sowing and number + 1 < len(parts) and kg > most:
             kg, over = most, kg - most
-        found.append(replace(part, kg_per_ha=kg))
+        found.append(part.of(kg))
     left = brought
     for number, part in enumerate(found):
         taken = min(part.kg_per_ha, left)
-        found[number] = replace(part, kg_per_ha=part.kg_per_ha - taken)
+        found[number] = part.of(part.kg_per_ha - taken)
         left -= taken
     return [part for part in found if part.kg_per_ha > 0]
 
@@ -171,9 +181,9 @@ def _join_small(parts: list[StagePart], least: float) -> list[StagePart]:
                 carried = kg
                 continue
             if found:
-                found[-1] = replace(found[-1], kg_per_ha=found[-1].kg_per_ha + kg)
+                found[-1] = found[-1].of(found[-1].kg_per_ha + kg)
                 continue
-        found.append(replace(part, kg_per_ha=kg))
+        found.append(part.of(kg))
     return found
 
 
@@ -189,7 +199,7 @@ def _capped(parts: list[StagePart], limits: NitrogenLimits, is_light: bool) -> l
         for number in range(count):
             start = part.window.start + timedelta(days=14 * number)
             window = part.window if count == 1 else Window(start, max(start + timedelta(days=7), part.window.end))
-            found.append(replace(part, kg_per_ha=part.kg_per_ha / count, window=window))
+            found.append(part.of(part.kg_per_ha / count).within(window))
     return found
 
 

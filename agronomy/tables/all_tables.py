@@ -10,21 +10,21 @@ from agronomy.tables.rooms.advice import AdviceDocument
 from agronomy.tables.rooms.balance import Balance
 from agronomy.tables.rooms.bale import Bale
 from agronomy.tables.rooms.cautions import Cautions
-from agronomy.tables.rooms.choice import Choice
+from agronomy.tables.rooms.choice import Choice, NitrogenForm
 from agronomy.tables.rooms.climate import Climate
 from agronomy.tables.rooms.documents import KitDocument, LeafCard, ProgrammeDocument, RulePage, Sensors, Timing
 from agronomy.tables.rooms.forecast import Forecast
 from agronomy.tables.rooms.ground import Ground
-from agronomy.tables.rooms.growing import Growing
+from agronomy.tables.rooms.growing import Growing, NitrogenStage
 from agronomy.tables.rooms.labfile import Labfile
 from agronomy.tables.rooms.liquids import Liquids
 from agronomy.tables.rooms.losses import Losses
 from agronomy.tables.rooms.meter import Meter
 from agronomy.tables.rooms.nitrogen import Nitrogen
-from agronomy.tables.rooms.nutrients import CriticalRow, Nutrients
+from agronomy.tables.rooms.nutrients import CriticalRow, Nutrients, TissueRange
 from agronomy.tables.rooms.organics import Organics
 from agronomy.tables.rooms.plausibility import Plausibility
-from agronomy.tables.rooms.products import Products
+from agronomy.tables.rooms.products import Pair, Products
 from agronomy.tables.rooms.readings import Analyte, Readings
 from agronomy.tables.rooms.salinity import Salinity
 from agronomy.tables.rooms.sampling import Sampling
@@ -46,6 +46,10 @@ class Tables:
     textures: Mapping[str, Texture]
     analytes: Mapping[str, Analyte]
     critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
+    leaf_ranges: Mapping[str, Mapping[str, tuple[TissueRange, ...]]]  # by analyte, then crop
+    stages_of: Mapping[str, tuple[NitrogenStage, ...]]  # by set of stages
+    forms_of: Mapping[str, Mapping[str, NitrogenForm]]  # by material, then the situation
+    pairs_of: Mapping[str, tuple[Pair, ...]]  # by either kind of a pair that does not go together
     acidity: Acidity
     balance: Balance
     bale: Bale

@@ -16,6 +16,7 @@ from pydantic import BaseModel, ValidationError
 from agronomy.tables.all_tables import Tables
 from agronomy.tables.columns import Within
 from agronomy.tables.crop import Crop, Group, NutrientGroup
+from agronomy.tables.indexes import indexes
 from agronomy.tables.links import check_documents, check_links
 from agronomy.tables.material import Material
 from agronomy.tables.reading_files import SHIPPED, Csv, TableError, Toml, check_names, keyed, read_document, read_figures, read_rows
@@ -63,13 +64,14 @@ class _Loader:
             "programmes": self._documents("programmes", ProgrammeDocument),
             "rule_pages": MappingProxyType(dict(self._document("methods.toml", RulePages).root)),
         }
-        derived = {"version", "analytes", "critical_for"}
+        derived = {"version", "analytes", "critical_for", "leaf_ranges", "stages_of", "forms_of", "pairs_of"}
         for name in (field.name for field in fields(Tables) if field.name not in told and field.name not in derived):
             told[name] = self._room(hints[name])
         told["analytes"] = MappingProxyType(
             {key: row.with_methods(told["readings"].extractants) for key, row in told["readings"].analytes.items()}
         )
         told["critical_for"] = _critical_index(told["nutrients"].critical)
+        told |= indexes(told["nutrients"], told["growing"], told["choice"], told["products"])
         tables = Tables(version=_digest(self.data), **told)
         keys = _keys(tables)
         for place, row in self.placed:
