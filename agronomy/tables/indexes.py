@@ -11,7 +11,7 @@ from agronomy.tables.rooms.nutrients import Nutrients
 from agronomy.tables.rooms.products import Products
 
 
-def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products) -> dict[str, Mapping]:
+def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products) -> dict[str, Mapping[str, Any]]:
     """The derived fields of Tables by name."""
     ranges = _by(nutrients.tissue, lambda row: row.analyte)
     forms = _by(choice.nitrogen_forms.values(), lambda row: row.material)
@@ -26,8 +26,8 @@ def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Pr
     }
 
 
-def _by(rows: Iterable[Any], key: Callable[[Any], str]) -> Mapping[str, tuple]:
-    found: dict[str, list] = defaultdict(list)
+def _by(rows: Iterable[Any], key: Callable[[Any], str]) -> Mapping[str, tuple[Any, ...]]:
+    found: dict[str, list[Any]] = defaultdict(list)
     for row in rows:
         found[key(row)].append(row)
     return MappingProxyType({name: tuple(group) for name, group in found.items()})

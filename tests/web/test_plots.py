@@ -48,7 +48,7 @@ def test_sizes_are_typed_in_either_system_and_names_may_hold_anything(grower, th
         ({"area": "18 kg"}, "no unit of area"),
         ({"area": "8" * 10_000}, "at most 400 characters"),
         ({"depth": "3 km"}, "lies outside 2 to 100 cm"),
-        ({"crop": "triffid"}, "Select a valid choice"),
+        ({"crop": "triffid"}, "No crop here is called “triffid”"),
         ({"target_ph": "65"}, "lies outside 3.5 to 8.5"),
         ({"name": "x" * 400}, "at most 120 characters"),
         ({"planted_on": "32 May"}, "Enter a valid date"),
@@ -121,3 +121,27 @@ def test_lists_keep_their_number_of_queries(grower, thornmere, border, django_as
     for address, most in zip([pages[0], *pages], (20, 13, 5, 12, 12), strict=True):  # the first visit works the summaries out
         with django_assert_num_queries(most, exact=False):
             assert grower.get(address).status_code == 200
+
+
+def _grid(*lines: dict, **more) -> dict:
+    told = {f"line-{number}-{name}": value for number, line in enumerate(lines, 1) for name, value in line.items()}
+    return {"lines": str(len(lines))} | told | more
+
+
+def test_a_grid_makes_many_plots_at_once_or_none_and_says_where(grower, thornmere):
+    address = reverse("ground:many")
+    good = {"name": "Bed 1", "kind": "bed", "area": "1.2 x 15 m", "crop": "tomatoes", "texture": "loam", "planted_on": "2099-05-01"}
+    wrong = {"name": "Bed 1", "kind": "bed", "area": "big", "crop": "aubergine"}
+    told = text_of(grower.post(address, _grid(good, wrong, {"name": "", "kind": "bed"})))
+    for words in ("1 line can", "“Bed 1” is there already", "“big”", "the nearest here is tomato"):
+        assert words in told
+    assert not Plot.objects.exists()  # all or none
+    grower.post(address, _grid(good, {"name": "Bed 2", "kind": "field", "area": "0.4 ha", "crop": "corn"}))
+    first, second = Plot.objects.order_by("name")
+    assert (first.area_m2, first.planting.crop, second.planting.crop) == (18.0, "tomato", "maize")
+    line = {"name": "Bed 1b", "kind": "bed", "area": "20", "crop": "leek", "texture": ""}
+    grower.post(address, _grid(line, plot=[first.pk], lines="0"))
+    first.refresh_from_db()
+    assert (first.name, first.area_m2, Plot.objects.get(pk=first.pk).planting.crop) == ("Bed 1b", 20.0, "leek")
+    undo_latest(grower)
+    assert Plot.objects.get(pk=first.pk).planting.crop == "tomato"

@@ -7,7 +7,8 @@ from agronomy.base.errors import RuleError, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
-from web.core import crop_choices, rule_errors_as_form_errors, say, tables, texture_choices
+from web.core import rule_errors_as_form_errors, say, tables, texture_choices
+from web.ground.crop_field import CropField, grown_on
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
@@ -37,7 +38,7 @@ class PlotForm(forms.ModelForm):
         choices=[("yes", "dug or tilled"), ("no", "left undug")],
         initial="yes",
     )
-    crop = forms.ChoiceField(label="Crop to plan for")
+    crop = CropField(label="Crop to plan for")
     planted_on = date_field("Planting date", required=False)
     yield_goal = QuantityField(
         "yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen."
@@ -95,7 +96,7 @@ class PlotForm(forms.ModelForm):
             self.fields[name] = self._size_field(name, asked_sizes(self.chosen_kind)[name])
             self.initial.setdefault(name, self._typed_size(instance, name))
         self.fields["school"].choices = [("", f"the holding's own: {holding.get_school_display()}"), *NAMES_OF_SCHOOLS.items()]
-        self.fields["crop"].choices = crop_choices(list(holding.own_crops.all()))
+        self.fields["crop"].offer(holding.own_crops.all(), kind=self.chosen_kind, grown=grown_on(holding))
         self.fields["texture"].choices = texture_choices()
         self._set_units()
         self._leave_out()
@@ -267,7 +268,7 @@ def check_target_ph(typed_ph: str) -> float:
 class PlantingForm(forms.ModelForm):
     """A crop on a plot, past or to come."""
 
-    crop = forms.ChoiceField(label="Crop")
+    crop = CropField(label="Crop")
     planted_on = date_field("Sown or planted", required=False)
     ended_on = date_field("Harvested or cleared", required=False, help_text="Leave empty while it stands.")
     spacing = QuantityField("length", low=0.5, high=2000, label="In the row", required=False)
@@ -289,7 +290,7 @@ class PlantingForm(forms.ModelForm):
     def __init__(self, *args, units: str, **kwargs):
         names = UNITS[units]
         instance = kwargs.get("instance")
-        own = list(instance.plot.holding.own_crops.all()) if instance else []
+        plot = instance.plot if instance else None
         first = {"crop": instance.chosen_crop} if instance and instance.crop else {}
         initial = (
             first | {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS}
@@ -297,7 +298,8 @@ class PlantingForm(forms.ModelForm):
             else {}
         )
         super().__init__(*args, **kwargs | {"initial": initial | (kwargs.get("initial") or {})})
-        self.fields["crop"].choices = crop_choices(own)
+        if plot:
+            self.fields["crop"].offer(plot.holding.own_crops.all(), kind=plot.kind, grown=grown_on(plot.holding))
         for field, _, _, unit in self._PAIRS:
             self.fields[field].unit = names[unit]
             self.fields[field].help_text = f"A bare number counts as {names[unit]}."

@@ -1,8 +1,9 @@
 """A planting whose days change takes along what other rooms hung on it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from django.contrib import messages
+from django.db.models import Model
 
 from web.changes.undo import undoable
 from web.ground.models import Plot
@@ -11,14 +12,24 @@ from web.ground.signals import planting_may_move, planting_moved
 DAYS = frozenset({"planted_on", "ended_on"})
 
 
-def keep_planting(request, label: str, plot: Plot, form, save: Callable[[], None], *rows) -> None:
+def keep_planting(request, label: str, plot: Plot, form, save: Callable[[], object], *rows: Model) -> None:
     """Saves a form about a plot's planting as one act that can be undone with the work that moved along, and says how much did."""
-    moves = bool(DAYS & set(form.changed_data))
-    work: list = []
-    if moves:
-        planting_may_move.send(Plot, plot=plot, touched=work)
-    with undoable(request, label, *rows, *work):
+
+    def saved() -> tuple:
         save()
-        moved = sum(count for _, count in planting_moved.send(Plot, plot=plot)) if moves else 0
-    if moved:
-        messages.info(request, f"{moved} job{'s' if moved > 1 else ''} of {plot.name} moved along.")
+        return ()
+
+    keep_plantings(request, label, [plot] if DAYS & set(form.changed_data) else [], saved, *rows)
+
+
+def keep_plantings(request, label: str, moving: list[Plot], save: Callable[[], Iterable[Model]], *rows: Model) -> None:
+    """Saves the plantings of many plots as one act; `moving` are those whose days change, `save` returns what it stored."""
+    work: list = []
+    for plot in moving:
+        planting_may_move.send(Plot, plot=plot, touched=work)
+    with undoable(request, label, *rows, *work) as touched:
+        touched += [row for row in save() if row not in touched]
+        moved = {plot.name: sum(count for _, count in planting_moved.send(Plot, plot=plot)) for plot in moving}
+    for name, count in moved.items():
+        if count:
+            messages.info(request, f"{count} job{'s' if count > 1 else ''} of {name} moved along.")

@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from web.ground.views import board, boundaries, crops, plots, texture, waters
+from web.ground.views import board, boundaries, crops, many, plots, texture, waters
 
 app_name = "ground"
 urlpatterns = [
     path("new/", plots.new_plot, name="new_plot"),
+    path("many/", many.many, name="many"),
     path("fields/", plots.plot_fields, name="plot_fields"),
     path("retired/", plots.retired, name="retired"),
     path("<int:pk>/edit/", plots.edit_plot, name="edit_plot"),

@@ -82,6 +82,7 @@ FORM_PAGES = frozenset(
         "readings:own_card",
         "sampling:new_round",
         "ground:new_plot",
+        "ground:many",
         "ground:edit_plot",
         "ground:edit_planting",
         "ground:edit_water",

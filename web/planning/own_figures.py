@@ -8,7 +8,8 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.intake.own import OwnCropDoc, TargetDoc, own_crop, own_target
 from web.changes.undo import undoable, undoable_deletion
-from web.core import crop_choices, say, tables
+from web.core import say, tables
+from web.ground.crop_field import CropField
 from web.ground.fields import NumberField
 from web.ground.models import OwnCrop
 
@@ -28,7 +29,7 @@ LEVELS = ("P", "K", "Mg", "Ca", "S", "OM", "Zn", "Mn", "Fe", "Cu", "B", "Mo")
 class OwnCropForm(forms.ModelForm):
     """A crop of the holding's own. Figures that stay empty are those of the crop it builds on."""
 
-    base = forms.ChoiceField(label="Builds on")
+    base = CropField(label="Builds on")
 
     class Meta:
         model = OwnCrop
@@ -37,7 +38,7 @@ class OwnCropForm(forms.ModelForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["base"].choices = crop_choices()
+        self.fields["base"].offer([])
         for name, (label, low, high) in FIGURES.items():
             self.fields[name] = NumberField(low=low, high=high, label=label, required=False)
             self.initial[name] = self.instance.figures.get(name, "")

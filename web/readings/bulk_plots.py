@@ -3,7 +3,8 @@
 from django import forms
 
 from agronomy.ground.kinds import kind_row
-from web.core import crop_choices, tables
+from web.core import tables
+from web.ground.crop_field import CropField, grown_on
 from web.ground.fields import QuantityField
 from web.ground.models import Planting, Plot
 
@@ -14,7 +15,7 @@ class PlotsOfNames(forms.Form):
     """What all the new plots have in common; whatever differs is changed on each plot afterwards."""
 
     kind = forms.ChoiceField(label="Kind of ground", choices=[choice for choice in Plot.Kind.choices if choice[0] in SIZED_BY_AREA])
-    crop = forms.ChoiceField(label="Crop to plan for")
+    crop = CropField(label="Crop to plan for")
     area = QuantityField("area", low=0.01, high=1e8, label="Size of each")
 
     def __init__(self, *args, holding, units: str, **kwargs):
@@ -24,7 +25,7 @@ class PlotsOfNames(forms.Form):
             is_choice = isinstance(field, forms.ChoiceField)
             field.widget.attrs["class"] = "form-select" if is_choice else "form-control"
             field.error_messages["required"] = "say it for all of them; each can be changed afterwards"
-        self.fields["crop"].choices = crop_choices(list(holding.own_crops.all()))
+        self.fields["crop"].offer(holding.own_crops.all(), grown=grown_on(holding))
         self.fields["area"].unit = "ft2" if units == "us" else "m2"
         self.fields["area"].help_text = f"A bare number counts as {'ft²' if units == 'us' else 'm²'}; or write 0.4 ha, 2 acre."
 

@@ -164,6 +164,23 @@ class KnownAs(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CropName(Cited):
+    """Another name that people type for a crop; `nearest` where it is another plant, and the crop only the nearest here."""
+
+    word: str
+    crop: Annotated[str, Names("crops")]
+    nearest: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CommonCrop(Cited):
+    """A crop that stands on top of a list, for a kind of ground."""
+
+    on: Literal["garden", "field", "container"]
+    crop: Annotated[str, Names("crops")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MustJudge(Cited):
     """The analytes that must be judged for crops (by key or group) before a plan may say that nothing is needed."""
 
@@ -182,6 +199,8 @@ class Growing:
     standing: Annotated[Mapping[str, Standing], Csv("growing/standing.csv", "life_form")]
     must_judge: Annotated[tuple[MustJudge, ...], Csv("growing/must_judge.csv")]
     known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]
+    crop_names: Annotated[Mapping[str, CropName], Csv("growing/crop_names.csv", "word")]
+    common_crops: Annotated[tuple[CommonCrop, ...], Csv("growing/common_crops.csv")]
 
     def known_crop(self, key: str, name: str, *, is_cut: bool, has_clover: bool) -> str:
         """The crop that is really meant: the one a grower's own name speaks of; a sward from which a yield is cut is not grazed."""

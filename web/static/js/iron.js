@@ -115,6 +115,7 @@
     for (const field of fields()) {
       if (!(field.name in kept)) continue;
       if (field.type === "checkbox") field.checked = kept[field.name];
+      else if (field.type === "radio") field.checked = kept[field.name] === field.value;
       else field.value = kept[field.name];
     }
     const note = document.createElement("p");
@@ -132,7 +133,8 @@
     form.before(note);
   }
   form.addEventListener("input", () => {
-    const typed = fields().map((field) => [field.name, field.type === "checkbox" ? field.checked : field.value]);
+    const isKept = (field) => field.type !== "radio" || field.checked;
+    const typed = fields().filter(isKept).map((field) => [field.name, field.type === "checkbox" ? field.checked : field.value]);
     store.setItem(name, JSON.stringify(Object.fromEntries(typed)));
   });
   form.addEventListener("submit", () => store.setItem("iron-sent", form.dataset.draft));

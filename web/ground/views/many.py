@@ -1,0 +1,32 @@
+"""The grid in which many plots are added or changed at once."""
+
+from django.contrib import messages
+from django.shortcuts import redirect, render
+
+from web.ground.many import MOST_NEW, MOST_OLD, NEW_LINES, Grid
+from web.ground.moving import DAYS, keep_plantings
+from web.ground.selectors import plots_of
+
+
+def many(request):
+    """A line for each plot, and empty lines for new ones; all are kept together, or none."""
+    holding = request.place.holding
+    asked = request.POST if request.method == "POST" else request.GET
+    keys = [int(key) for key in asked.getlist("plot") if key.isdecimal() and len(key) < 12]
+    changes = bool(keys) or asked.get("all") == "1"
+    found = plots_of(holding).prefetch_related("plantings")
+    plots = list((found.filter(pk__in=keys) if keys else found)[:MOST_OLD]) if changes else []
+    lines = asked.get("lines", "")
+    new = min(MOST_NEW, int(lines)) if lines.isdecimal() and len(lines) < 4 else (0 if changes else NEW_LINES)
+    grid = Grid(holding, request.place.units, plots, new).read(request.POST if request.method == "POST" else None)
+    if request.method == "POST" and grid.is_valid():
+        written = grid.written
+        if not written:
+            messages.info(request, "Nothing was written or changed.")
+            return redirect("ground_page")
+        rows = [row for line in written if line.plot for row in (line.plot, line.plot.planting) if row is not None]
+        label = f"{len(written)} plot{'s were' if len(written) != 1 else ' was'} written in the grid"
+        keep_plantings(request, label, [line.plot for line in written if line.plot and DAYS & set(line.changed_data)], grid.save, *rows)
+        return redirect("ground_page")
+    context = {"grid": grid, "lines": new, "more": min(MOST_NEW, new + NEW_LINES)}
+    return render(request, "ground/many.html", context, status=422 if request.method == "POST" else 200)
