@@ -3,12 +3,13 @@
 from datetime import date
 
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
+from web.days import said
 
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
 
 
 def day(value: date, *, year: bool = False) -> str:
-    return f"{value:%-d %b %Y}" if year else f"{value:%-d %b}"
+    return said(value, "j M Y" if year else "j M")
 
 
 def between(start: date, end: date, today: date) -> str:
@@ -17,12 +18,12 @@ def between(start: date, end: date, today: date) -> str:
     >>> between(date(2026, 10, 6), date(2026, 10, 31), date(2026, 10, 1))
     '6–31 Oct'
     """
-    tail = f" {end.year}" if end.year != today.year else ""
+    other_year = end.year != today.year
     if start == end:
-        return day(start) + tail
-    if (start.year, start.month) == (end.year, end.month):
-        return f"{start.day}–{end.day} {end:%b}{tail}"
-    return f"{day(start)}{'' if start.year == end.year else f' {start.year}'} – {day(end)}{tail}"
+        return day(start, year=other_year)
+    if (start.year, start.month) == (end.year, end.month) and said(end, "j M").startswith(str(end.day)):
+        return f"{start.day}–{day(end, year=other_year)}"
+    return f"{day(start, year=start.year != end.year)} – {day(end, year=other_year)}"
 
 
 def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:

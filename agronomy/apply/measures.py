@@ -68,7 +68,7 @@ def counts(geometry: Geometry) -> dict[str, float]:
     >>> counts(Geometry(area_m2=20, plants=40))
     {'square metre': 20, 'plant or planting hole': 40}
     """
-    found = {"square metre": geometry.area_m2}
+    found = {} if geometry.pots else {"square metre": geometry.area_m2}
     rows_m = geometry.area_m2 / geometry.row_spacing_m if geometry.row_spacing_m else None
     if rows_m:
         found["metre of row"] = rows_m
@@ -103,7 +103,7 @@ def portions(total_kg: float, geometry: Geometry, material: Material, tables: Ta
     is_boron = material.has_role("B")
     found = []
     for of, count in counts(geometry).items():
-        if is_boron and of not in ("square metre",):
+        if is_boron and of not in ("square metre", "litre of mix"):
             continue
         grams = total_kg * 1000 / count
         near = rounded(grams)

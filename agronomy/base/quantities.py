@@ -32,7 +32,7 @@ KNOWN_UNITS = {
     "length": ["cm", "mm", "m", "in", "ft", "yd"],
     "volume": ["L", "mL", "m3", "gal", "qt", "pint", "cup", "tbsp", "tsp", "fl oz", "ft3", "yd3", "imperial_gallon"],
     "mass": ["kg", "g", "mg", "t", "lb", "oz", "ton"],
-    "rate": ["kg/ha", "t/ha", "g/m2", "kg/m2", "lb/acre", "ton/acre", "lb/100 ft2", "lb/1000 ft2", "oz/yd2", "g/ft2"],
+    "rate": ["kg/ha", "t/ha", "g/m2", "kg/m2", "kg/acre", "t/acre", "lb/acre", "ton/acre", "lb/100 ft2", "lb/1000 ft2", "oz/yd2", "g/ft2"],
     "concentration": ["mg/kg", "ppm", "g/kg", "mg/100 g", "%"],
     "charge": ["cmol/kg", "meq/100 g", "mmol/kg"],
     "conductivity": ["dS/m", "mS/cm", "uS/cm"],

@@ -70,24 +70,69 @@ def rate(kg_per_ha: float, system: str, area_m2: float) -> str:
 
     >>> rate(2280.0, "metric", 18.0), rate(2280.0, "us", 18.0), rate(120.0, "us", 14000.0)
     ('230 g/m²', '4.7 lb/100 ft²', '107 lb/acre')
+    >>> rate(5000.0, "uk", 14000.0), rate(250.0, "uk", 14000.0)
+    ('2.02 t/acre', '101 kg/acre')
     """
     if is_garden(area_m2):
         return in_unit(kg_per_ha, "kg/ha", "lb/100 ft2" if system == "us" else "g/m2", 2)
     if system == "us":
         return in_unit(kg_per_ha, "kg/ha", "ton/acre" if kg_per_ha >= 4000 else "lb/acre", 3)
+    if system == "uk":
+        return in_unit(kg_per_ha, "kg/ha", "t/acre" if kg_per_ha >= 1500 else "kg/acre", 3)
     return in_unit(kg_per_ha, "kg/ha", "t/ha" if kg_per_ha >= 1500 else "kg/ha", 3)
+
+
+def nutrient_rate(kg_per_ha: float, system: str, area_m2: float) -> str:
+    """A rate of a nutrient: in units an acre (1.12 lb or 0.508 kg each) where farmers count so, else as any rate.
+
+    >>> nutrient_rate(150.0, "uk", 14000.0), nutrient_rate(150.0, "metric", 14000.0)
+    ('119 units/acre', '150 kg/ha')
+    """
+    if system == "uk" and not is_garden(area_m2):
+        return f"{number(kg_per_ha / KG_PER_HA_OF_A_UNIT, 3)} units/acre"
+    return rate(kg_per_ha, system, area_m2)
+
+
+def pot_rate(kg_per_ha: float, system: str, area_m2: float, litres: float) -> str:
+    """A rate on pots: by the litre of mix, as pots are fed.
+
+    >>> pot_rate(3750.0, "metric", 0.08, 20.0), pot_rate(3750.0, "us", 0.08, 20.0)
+    ('1.5 g/L of mix', '0.2 oz/gal of mix')
+    """
+    grams = kg_per_ha * area_m2 / 10 / litres
+    if system == "us":
+        return f"{number(grams * _GAL_PER_OZ, 2)} oz/gal of mix"
+    return f"{number(grams, 2)} g/L of mix" if grams >= 0.1 else f"{number(grams * 1000, 2)} mg/L of mix"
+
+
+def litres_of_mix(litres: float, system: str) -> str:
+    return f"{in_unit(litres, 'L', 'gal' if system == 'us' else 'L', 3)} of mix"
+
+
+def liquid(kg: float, density_g_per_ml: float, system: str) -> str:
+    """A liquid by the measure it is poured with.
+
+    >>> liquid(0.0023, 1.15, "metric"), liquid(2.3, 1.15, "us")
+    ('2 mL', '68 fl oz')
+    """
+    litres = kg / density_g_per_ml
+    if system == "us":
+        return in_unit(litres, "L", "fl oz" if litres < 3.785 else "gal", 2)
+    return in_unit(litres, "L", "mL" if litres < 1 else "L", 2)
 
 
 def area(m2: float, system: str) -> str:
     if system == "us":
         return in_unit(m2, "m2", "ft2" if is_garden(m2) else "acre", 3)
-    return in_unit(m2, "m2", "m2" if is_garden(m2) else "ha", 3)
+    return in_unit(m2, "m2", "m2" if is_garden(m2) else "acre" if system == "uk" else "ha", 3)
 
 
 def depth(cm: float, system: str) -> str:
     return in_unit(cm, "cm", "in" if system == "us" else "cm", 2)
 
 
+KG_PER_HA_OF_A_UNIT = 1.12 * 0.45359237 / 0.40468564  # a unit is 1.12 lb, a hundredth of a hundredweight
+_GAL_PER_OZ = 3.785412 / 28.349523  # g/L in oz/gal
 _US_FOR = {
     "kg/ha": "lb/acre",
     "t/ha": "ton/acre",
@@ -97,9 +142,12 @@ _US_FOR = {
     "L": "gal",
     "g/m2": "lb/100 ft2",
 }
+_SHOWN_FOR = {"us": _US_FOR, "uk": {"kg/ha": "kg/acre", "t/ha": "t/acre"}}
 _MEASURE = re.compile(
     r"(\d+(?:\.\d+)?)(?:( to |–| and )(\d+(?:\.\d+)?))?[ \u202f](°C|g/L|kg N/ha|kg/ha|t/ha|kg/m²|g/m²|cm|mm|m|kg|g|L)(?![\w/²])"
 )
+_FIELD_RATE = re.compile(r"(\d+(?:\.\d+)?)(?:( to |–| and )(\d+(?:\.\d+)?))?[ \u202f](kg N/ha|kg/ha|t/ha)(?![\w/²])")
+_ACRE = 0.40468564  # ha
 _WORDS_US = {"g/L": "oz/gal", "mm": "in", "m": "ft", "g": "oz", "kg/m²": "lb/100 ft2", "g/m²": "lb/100 ft2"}
 
 
@@ -110,8 +158,18 @@ def in_words(words: str, system: str) -> str:
 
     >>> in_words("spread 3 to 8 kg/ha, worked in to 15 cm above 10 °C", "us")
     'spread 2.7 to 7.1 lb/acre, worked in to 5.9 in above 50 °F'
+    >>> in_words("at most 50 to 80 kg N/ha, or 5 t/ha", "uk")
+    'at most 40 to 64 units N/acre, or 2 t/acre'
     """
+    if system == "uk":
+        return _FIELD_RATE.sub(_said_in_uk, words)
     return _MEASURE.sub(_said_in_us, words) if system == "us" else words
+
+
+def _said_in_uk(found: re.Match[str]) -> str:
+    ends = [float(end) for end in (found[1], found[3]) if end]
+    scale, unit = {"kg N/ha": (1 / KG_PER_HA_OF_A_UNIT, "units N/acre"), "kg/ha": (_ACRE, "kg/acre"), "t/ha": (_ACRE, "t/acre")}[found[4]]
+    return f"{(found[2] or '').join(number(end * scale, 2) for end in ends)} {unit}"
 
 
 def _said_in_us(found: re.Match[str]) -> str:
@@ -133,7 +191,9 @@ def figure(value: float | str, unit: str, system: str) -> str:
         return value
     if unit.startswith("kg N/ha") and system == "us":
         return in_unit(value, "kg/ha", "lb/acre", 4).replace("lb/acre", "lb N/acre") + unit.removeprefix("kg N/ha")
-    shown_unit = _US_FOR.get(unit, unit) if system == "us" else unit
+    if unit.startswith("kg N/ha") and system == "uk":
+        return in_unit(value, "kg/ha", "kg/acre", 4).replace("kg/acre", "kg N/acre") + unit.removeprefix("kg N/ha")
+    shown_unit = _SHOWN_FOR.get(system, {}).get(unit, unit)
     if shown_unit != unit:
         return in_unit(value, unit, shown_unit, 4)
     spoken = "" if unit in ("", "pH", "fraction") else " " + unit.replace("m2", "m²")

@@ -9,6 +9,8 @@ from agronomy.dose.household import scoops
 from agronomy.products.choice import Choice
 from agronomy.tables.material import Material
 
+MOST_POURED_KG = 20.0  # more of a liquid goes by weight or by the load
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Application:
@@ -16,7 +18,7 @@ class Application:
 
     low_kg..high_kg follow from the reading's error. from_/to are ISO dates. dressing counts from 1 to dressings; `later` marks
     the part that waits for the next test. bag_kg and density are those of the material as it was chosen (None in plans kept before they
-    were).
+    were); what is `poured` is measured by volume.
     """
 
     material: str
@@ -42,6 +44,7 @@ class Application:
     working: tuple[Step, ...]
     bag_kg: float | None = None
     density_g_per_ml: float | None = None
+    poured: bool = False
 
 
 def dose(
@@ -79,7 +82,7 @@ def dose(
         total_kg=total,
         low_kg=choice.low_kg_per_ha * share * area_m2 / 10_000,
         high_kg=choice.high_kg_per_ha * share * area_m2 / 10_000,
-        measure=showing.mass(total, system, digits(area_m2)),
+        measure=amount_of(total, choice.material, system, area_m2),
         supplies={nutrient: amount * share for nutrient, amount in choice.supplies.items()},
         from_=start,
         to=end,
@@ -95,6 +98,7 @@ def dose(
         working=(*choice.working, *extra, step),
         bag_kg=choice.material.bag_kg,
         density_g_per_ml=choice.material.density_g_per_ml,
+        poured=is_poured(choice.material, total),
     )
 
 
@@ -141,6 +145,25 @@ def brings(application: Application) -> dict[str, float]:
     }
 
 
+def is_poured(material: Material, kg: float) -> bool:
+    """Whether so much of a material [kg] is measured by volume: a small amount of a liquid. Source: definition."""
+    return material.form == "liquid" and kg < MOST_POURED_KG
+
+
+def amount_of(kg: float, material: Material, system: str, area_m2: float) -> str:
+    """An amount as it is measured: a liquid is poured, all else is weighed.
+
+    Weights in kg, area in m2. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> [amount_of(0.0023, tables.materials[key], "metric", 1.0) for key in ("tomato_feed_4_3_8", "urea")]
+    ['2 mL', '2.3 g']
+    """
+    if is_poured(material, kg):
+        return showing.liquid(kg, material.density_g_per_ml, system)
+    return showing.mass(kg, system, digits(area_m2))
+
+
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:
     """A dose as it is said: the weight, its range, the rate and scoops, in one system of units.
 
@@ -149,10 +172,15 @@ def measures(application: Application, material: Material, area_m2: float, syste
     figures = digits(area_m2)
     own = {name: value for name in ("bag_kg", "density_g_per_ml") if (value := getattr(application, name)) is not None}
     material = replace(material, **own)
+    poured = application.poured
+
+    def amount(kg: float) -> str:
+        return showing.liquid(kg, material.density_g_per_ml, system) if poured else showing.mass(kg, system, figures)
+
     return {
-        "weight": showing.mass(application.total_kg, system, figures),
-        "low": showing.mass(application.low_kg, system, figures),
-        "high": showing.mass(application.high_kg, system, figures),
+        "weight": amount(application.total_kg),
+        "low": amount(application.low_kg),
+        "high": amount(application.high_kg),
         "rate": showing.rate(application.rate_kg_per_ha, system, area_m2),
-        "scoops": scoops(application.total_kg, material, system),
+        "scoops": None if poured else scoops(application.total_kg, material, system),
     }

@@ -12,6 +12,7 @@ SCOOPS = {
     "us": (("cup", 236.588), ("tablespoon", 14.7868), ("teaspoon", 4.92892)),
 }
 MOST_BY_SCOOP_KG = 3.0
+BIGGEST_BOTTLE_KG, BIGGEST_DRUM_KG = 10, 300
 FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
@@ -48,14 +49,21 @@ def say_bags(total_kg: float, material: Material, system: str) -> str:
     '3 bags of 25 kg, 15 kg left over'
     """
     need = bags(total_kg, material)
-    size = mass(need.bag_kg, system, 2)
+    size, pack = mass(need.bag_kg, system, 2), _pack(material)
     if need.count == 1:
-        return f"from 1 bag of {size}"
+        return f"from 1 {pack} of {size}"
     return (
-        f"{need.count} bags of {size}, {mass(need.left_over_kg, system, 2)} left over"
+        f"{need.count} {pack}s of {size}, {mass(need.left_over_kg, system, 2)} left over"
         if need.left_over_kg > 0.005 * total_kg
-        else f"{need.count} bags of {size}"
+        else f"{need.count} {pack}s of {size}"
     )
+
+
+def _pack(material: Material) -> str:
+    """What a material is sold in."""
+    if material.form != "liquid":
+        return "bag"
+    return "bottle" if material.bag_kg <= BIGGEST_BOTTLE_KG else "drum" if material.bag_kg <= BIGGEST_DRUM_KG else "tank"
 
 
 def scoops(total_kg: float, material: Material, system: str) -> str | None:

@@ -2,9 +2,8 @@
 
 from datetime import date
 
-from agronomy.base import showing
 from agronomy.base.working import Figure, Step
-from agronomy.dose.application import Application, digits, say_placement
+from agronomy.dose.application import Application, amount_of, is_poured, say_placement
 from agronomy.tables.material import Material
 
 
@@ -50,7 +49,7 @@ def plain_dose(
         total_kg=total,
         low_kg=total,
         high_kg=total,
-        measure=showing.mass(total, system, digits(area_m2)),
+        measure=amount_of(total, material, system, area_m2),
         supplies=brought,
         from_=start,
         to=end,
@@ -66,4 +65,5 @@ def plain_dose(
         working=(*working, step),
         bag_kg=material.bag_kg,
         density_g_per_ml=material.density_g_per_ml,
+        poured=is_poured(material, total),
     )

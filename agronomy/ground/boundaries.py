@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from collections.abc import Iterable
 from dataclasses import dataclass
 from math import cos, radians
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 import shapefile
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry import shape as geometry_of
+from shapely.ops import unary_union
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
@@ -19,17 +21,20 @@ METRES_PER_DEGREE = 111_194.9  # mean Earth radius 6371.0 km
 BIGGEST_BYTES = 20_000_000
 BIGGEST_UNPACKED = 100_000_000
 MOST_FEATURES = 5000
+ZONE_FIELDS = ("zone", "part", "subfield", "teilflaeche", "parcelle", "zona")
+SEAM_M = 0.5  # outlines of neighbouring zones that lie closer than this touch
 NAME_FIELDS = ("name", "plot", "field", "title", "label", "id", "nom", "nombre", "schlag", "bezeichnung")
 
 
 @dataclass(frozen=True, slots=True)
 class Boundary:
-    """One plot of a boundary file: its name, its shape in local metres, and what was said about it."""
+    """One plot of a boundary file: its name, its shape in local metres, what was said about it, and the field that it is a zone of."""
 
     name: str
     shape: dict[str, Any]
     area_m2: float
     note: str
+    field: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,17 +58,17 @@ def read_boundaries(content: bytes, name: str, origin: tuple[float, float] | Non
     if not features:
         raise RuleError("file", name, "there is no outline in this file", "send polygons, not points or lines")
     if is_degrees and origin is None:
-        origin = _middle([geometry for _, geometry in features])
+        origin = _middle([geometry for *_, geometry in features])
     boundaries: list[Boundary] = []
     left_out: list[str] = []
-    for place, (said, geometry) in enumerate(features, 1):
+    for place, (said, field, geometry) in enumerate(features, 1):
         for number, polygon in enumerate(_polygons(geometry), 1):
             local = _to_metres(polygon, known(origin)) if is_degrees else polygon
-            _add(local, said or f"Plot {place}", number, boundaries, left_out)
+            _add(local, said or f"Plot {place}", field, number, boundaries, left_out)
     return BoundaryFile(tuple(boundaries), origin if is_degrees else None, tuple(left_out))
 
 
-def _add(polygon: Polygon, said: str, number: int, boundaries: list, left_out: list) -> None:
+def _add(polygon: Polygon, said: str, field: str, number: int, boundaries: list, left_out: list) -> None:
     name = said if number == 1 else f"{said} ({number})"
     if len(polygon.exterior.coords) > MOST_POINTS:
         polygon = polygon.simplify(0.5)
@@ -73,7 +78,20 @@ def _add(polygon: Polygon, said: str, number: int, boundaries: list, left_out: l
     except RuleError as error:
         left_out.append(f"{name}: {error.problem}")
         return
-    boundaries.append(Boundary(name[:120], shape, area, "holes in it are not kept" if polygon.interiors else ""))
+    boundaries.append(Boundary(name[:120], shape, area, "holes in it are not kept" if polygon.interiors else "", field[:100]))
+
+
+def whole_of(zones: Iterable[dict[str, Any]]) -> dict[str, Any]:
+    """The shape of a field from the shapes of its zones; where they lie apart, the hull around them. Source: definition.
+
+    Metres.
+
+    >>> halves = [{"type": "rectangle", "x": x, "y": 0, "length": 50, "width": 40, "turn": 0} for x in (0, 50)]
+    >>> round(measure(whole_of(halves)).area_m2)
+    4000
+    """
+    joined = unary_union([polygon_of(zone).buffer(SEAM_M, join_style="mitre") for zone in zones]).buffer(-SEAM_M, join_style="mitre")
+    return as_polygon_shape(Polygon(joined.exterior) if isinstance(joined, Polygon) else joined.convex_hull)
 
 
 def _geojson(content: bytes, name: str) -> tuple[list, bool]:
@@ -92,9 +110,9 @@ def _geojson(content: bytes, name: str) -> tuple[list, bool]:
         properties = item.get("properties") if isinstance(item, dict) else None
         geometry = _geometry(raw)
         if geometry is not None:
-            found.append((_name(properties if isinstance(properties, dict) else {}), geometry))
+            found.append((*_name(properties if isinstance(properties, dict) else {}), geometry))
     is_local = document.get("coordinates_in") == "local metres"
-    return found, not is_local and _looks_like_degrees([geometry for _, geometry in found])
+    return found, not is_local and _looks_like_degrees([geometry for *_, geometry in found])
 
 
 def _geometry(raw: Any):
@@ -121,18 +139,15 @@ def _shapefile(content: bytes, name: str) -> tuple[list, bool]:
             **{kind: io.BytesIO(parts[kind]) for kind in ("shp", "shx", "dbf") if kind in parts}, encodingErrors="replace"
         )
         rows = (
-            [
-                (_name(item.record.as_dict() if "dbf" in parts else {}), _geometry(item.shape.__geo_interface__))
-                for item in reader.iterShapeRecords()
-            ]
+            [(*_name(item.record.as_dict()), _geometry(item.shape.__geo_interface__)) for item in reader.iterShapeRecords()]
             if "dbf" in parts
-            else [("", _geometry(item.__geo_interface__)) for item in reader.iterShapes()]
+            else [("", "", _geometry(item.__geo_interface__)) for item in reader.iterShapes()]
         )
     except Exception:  # pyshp raises many kinds for broken files
         raise RuleError("file", name, "the shapefile is broken", "export it again") from None
     projection = parts.get("prj", b"").decode("ascii", "replace")
-    found = [(said, geometry) for said, geometry in rows if geometry is not None][:MOST_FEATURES]
-    is_degrees = "PROJCS" not in projection and "LOCAL_CS" not in projection and _looks_like_degrees([geometry for _, geometry in found])
+    found = [row for row in rows if row[2] is not None][:MOST_FEATURES]
+    is_degrees = "PROJCS" not in projection and "LOCAL_CS" not in projection and _looks_like_degrees([geometry for *_, geometry in found])
     return (found if is_degrees or "LOCAL_CS" in projection else _towards_origin(found)), is_degrees
 
 
@@ -142,16 +157,19 @@ def _towards_origin(found: list) -> list:
 
     if not found:
         return found
-    x, y = _middle([geometry for _, geometry in found])
-    return [(said, affinity.translate(geometry, -x, -y)) for said, geometry in found]
+    x, y = _middle([geometry for *_, geometry in found])
+    return [(said, field, affinity.translate(geometry, -x, -y)) for said, field, geometry in found]
 
 
-def _name(properties: dict) -> str:
-    lowered = {str(key).lower(): value for key, value in properties.items()}
-    for field in NAME_FIELDS:
-        if str(lowered.get(field) or "").strip():
-            return str(lowered[field]).strip()
-    return ""
+def _name(properties: dict) -> tuple[str, str]:
+    """The name of an outline, and the field that it is a zone of, if it says that it is one."""
+    lowered = {str(key).lower(): str(value).strip() for key, value in properties.items() if value is not None}
+    name = next((lowered[key] for key in NAME_FIELDS if lowered.get(key)), "")
+    zone = next((lowered[key] for key in ZONE_FIELDS if lowered.get(key)), "")
+    if not zone or not name:
+        return name or zone, ""
+    field = lowered.get("field") or name
+    return (name if lowered.get("field") and name != field else f"{field}, {zone}"), field
 
 
 def _polygons(geometry) -> list[Polygon]:
@@ -226,22 +244,27 @@ _WGS84 = (
 _LOCAL = 'LOCAL_CS["metres around a point of the holding",UNIT["Meter",1.0]]'
 
 
-def to_shapefile(plots: list[tuple[str, dict, dict]], origin: tuple[float, float] | None) -> bytes:
-    """A zipped shapefile of (name, shape, {"area_m2", "kind"}); in degrees where there is an origin, else in local metres; its .prj says
-    which.
+def to_shapefile(
+    plots: list[tuple[str, dict, dict]], origin: tuple[float, float] | None, *, layer: str = "plots", beside: dict[str, str] | None = None
+) -> bytes:
+    """A zipped shapefile of (name, shape, further attributes, the same for all rows); `beside` are texts by file name that go along.
+
+    In degrees where there is an origin, else in local metres; its .prj says which.
     """
     shp, shx, dbf = io.BytesIO(), io.BytesIO(), io.BytesIO()
     with shapefile.Writer(shp=shp, shx=shx, dbf=dbf, shapeType=shapefile.POLYGON, encoding="utf-8") as writer:
         writer.field("name", "C", 120)
-        writer.field("kind", "C", 20)
-        writer.field("area_m2", "N", 16, 2)
+        for field, value in (plots[0][2] if plots else {}).items():
+            writer.field(field, *(("C", 40) if isinstance(value, str) else ("N", 18, 6)))
         for name, shape, more in plots:
             writer.poly([_outline(shape, origin)[::-1]])
-            writer.record(name.encode("utf-8")[:120].decode("utf-8", "ignore"), more.get("kind", ""), more.get("area_m2", 0.0))
+            writer.record(name.encode("utf-8")[:120].decode("utf-8", "ignore"), *more.values())
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         for kind, part in (("shp", shp), ("shx", shx), ("dbf", dbf)):
-            archive.writestr(f"plots.{kind}", part.getvalue())
-        archive.writestr("plots.cpg", "UTF-8")
-        archive.writestr("plots.prj", _WGS84 if origin else _LOCAL)
+            archive.writestr(f"{layer}.{kind}", part.getvalue())
+        archive.writestr(f"{layer}.cpg", "UTF-8")
+        archive.writestr(f"{layer}.prj", _WGS84 if origin else _LOCAL)
+        for file, text in (beside or {}).items():
+            archive.writestr(file, text)
     return packed.getvalue()

@@ -81,6 +81,15 @@ def root_ring_m2(canopy_cm: float, *, old: bool, tables: Tables) -> tuple[float,
     return pi * (outer**2 - inner**2), inner, outer
 
 
+def litres_of_mix(area_m2: float, depth_cm: float) -> float:
+    """The mix [L] that pots hold, from the ground [m2] and depth [cm] that they count as. Source: definition.
+
+    >>> litres_of_mix(0.08, 25.0)
+    20.0
+    """
+    return area_m2 * depth_cm * 10
+
+
 def treated(kind: str, sizes: dict, *, depth_cm: float, tables: Tables, us: bool = False) -> Treated:
     """What of a plot is treated, from typed sizes (numbers in m2, cm, litres, or texts with a unit; in US units where `us`).
 

@@ -134,7 +134,7 @@ class RequestDoc(_Strict):
     """A request for one plan, as it is written down."""
 
     today: date
-    units: Literal["metric", "us"] = "metric"
+    units: Literal["metric", "us", "uk"] = "metric"
     country: str | None = Field(default=None, max_length=2)
     equipment: list[str] = Field(default_factory=list, max_length=30)
     plot: PlotDoc

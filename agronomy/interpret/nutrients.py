@@ -64,7 +64,7 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
         if reading.method == "not stated":
             return NoRule(
                 nutrient,
-                f"the slip does not say how {nutrient} was extracted, and the methods differ severalfold",
+                f"the report does not say how {nutrient} was extracted, and the methods differ severalfold",
                 "ask the laboratory for its method",
             )
         return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")

@@ -64,7 +64,7 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
     if value is None:
         return None
     side = "low" if value < row.typical_low else "high"
-    return Doubt(f"{shown} is unusually {side} for {row.name.lower()}. Please check the slip.", None)
+    return Doubt(f"{shown} is unusually {side} for {row.name.lower()}. Please check the report.", None)
 
 
 def _lost_point(typed: object, row: Analyte) -> str | None:
@@ -156,7 +156,9 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     shown = f"{typed.strip()} {unit}".strip()
     if other:
         return Doubt(f"{row.name} was {was}{when}, and is {shown} now. Did you mean {other}?", other)
-    return Doubt(f"{row.name} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the slip.", None)
+    return Doubt(
+        f"{row.name} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the report.", None
+    )
 
 
 def _unit_behind(factor: float, unit: str, row: Analyte, within: float) -> str | None:

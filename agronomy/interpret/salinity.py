@@ -92,7 +92,7 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     if row is None:
         return NoRule(
             "EC",
-            "the slip does not say how much water the soil was stirred into, and that changes conductivity tenfold",
+            "the report does not say how much water the soil was stirred into, and that changes conductivity tenfold",
             "ask the laboratory: 1:1, 1:2, 1:5 or saturated paste",
         )
     value = reading.value * row.factor

@@ -99,7 +99,9 @@ def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str
         if told >= max((_readings_in(*pair) for pair in guessed), default=0):
             return prose, layout
     if not guessed:
-        raise RuleError("file", name, "no results were found in this file", "a table needs headings such as pH, P, K; or type the slip in")
+        raise RuleError(
+            "file", name, "no results were found in this file", "a table needs headings such as pH, P, K; or type the figures in"
+        )
     return max(guessed, key=lambda pair: (len(pair[1].columns) or 5) * min(len(pair[0].rows), 500))
 
 

@@ -240,7 +240,7 @@ def _check_plausible(row: Analyte, value: float, typed: object, field: str) -> N
     low, high = row.hard_low, row.hard_high
     if low <= value <= high:
         return
-    mend = "check the unit on the slip, or leave the line empty"
+    mend = "check the unit on the report, or leave the line empty"
     if row.base_unit == "pH" and low <= value / 10 <= high:
         mend = f"did you mean {value / 10:g}? else leave the line empty"
     unit = "" if row.base_unit == "pH" else " " + row.base_unit

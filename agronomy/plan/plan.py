@@ -228,7 +228,7 @@ def _with_expected(finding: Finding, need: Answer, applications: list[Applicatio
 def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applications: list[Application], tables: Tables) -> list[str]:
     """What was assumed, said plainly."""
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
-    if not soil.texture_known:
+    if not soil.texture_known and request.plot.ground not in ("container", "bale"):
         said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
     if soil.low_activity_clay:
         said.append("The exchange capacity is small for so much clay: it is reckoned as kaolin or oxide clay, which wants less lime.")

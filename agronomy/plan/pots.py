@@ -3,8 +3,10 @@
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
+from agronomy.ground.kinds import litres_of_mix
 from agronomy.model.answers import Need
 from agronomy.plan.assess import Assessment
+from agronomy.plan.pot_can import can_feed, is_fed_in_the_can
 from agronomy.tables import Tables
 
 
@@ -22,7 +24,11 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     coated = tables.products.standard["pot_feed"].material
     salty = any(finding.class_ != "right" for finding in found.salt.values())
     barred = request.organic_only or coated in request.without or (request.only is not None and coated not in request.only)
-    if request.plot.ground != "container" or salty or barred:
+    if request.plot.ground != "container" or salty:
+        return [], []
+    if is_fed_in_the_can(request.crop.key, tables) and not request.organic_only:
+        return can_feed(found, tables)
+    if barred:
         return [], []
     grams = {
         "hungry": figures.pot_feed_hungry_g_per_l,
@@ -30,7 +36,7 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         "light": figures.pot_feed_light_g_per_l,
         "leave alone": figures.pot_feed_light_g_per_l,
     }[request.crop.feeding]
-    litres = request.plot.area_m2 * request.plot.depth_cm * 10
+    litres = litres_of_mix(request.plot.area_m2, request.plot.depth_cm)
     kg_per_ha = grams.value * litres / 1000 / request.plot.area_m2 * 10_000
     step = Step(
         "feed for the season",

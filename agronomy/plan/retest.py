@@ -42,6 +42,11 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
             add_months(today, 12), "Bales want no soil test: push a thermometer in, and plant when the core stays below 30 °C two days."
         )
     if request.plot.ground == "container":
+        if not request.readings:
+            return NextTest(
+                add_months(today, 12),
+                "Pots want no soil test. Pour water through one and test pH and salt of what runs out, once in spring.",
+            )
         return NextTest(add_months(today, 3), "Test pH and salt of the mix again after three months of the new water.")
     calendar = found.calendar
     salty = [finding.class_ for finding in found.salt.values() if finding.class_ != "right"]

@@ -8,7 +8,7 @@ from agronomy.plan.plan import Plan
 
 
 def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
-    """The same plan with every measure that it says in a system of units, "metric" or "us".
+    """The same plan with every measure that it says in a system of units, "metric", "us" or "uk".
 
     Area in m2. Source: definition.
 
@@ -36,6 +36,12 @@ def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
 def _told(item: Application, system: str, area_m2: float) -> Application:
     return replace(
         item,
-        measure=showing.mass(item.total_kg, system, digits(area_m2)),
+        measure=_measure(item, system, area_m2),
         placement=say_placement(item.placement_pattern, item.depth_cm, system),
     )
+
+
+def _measure(item: Application, system: str, area_m2: float) -> str:
+    if item.poured and item.density_g_per_ml:
+        return showing.liquid(item.total_kg, item.density_g_per_ml, system)
+    return showing.mass(item.total_kg, system, digits(area_m2))

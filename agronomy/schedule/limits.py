@@ -44,7 +44,7 @@ def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
         grass=crop.is_grass,
         flooded=crop.flooded,
         covered=request.plot.is_under_film,
-        hardens=crop.is_perennial and not crop.is_grass,
+        hardens=crop.is_perennial and not crop.is_grass and not _winters_inside(request, tables),
         group=crop.group,
         climate=request.climate,
         hands=request.hands,
@@ -52,3 +52,8 @@ def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
         harvest=request.harvest,
         done=request.done,
     )
+
+
+def _winters_inside(request: Request, tables: Tables) -> bool:
+    growth = tables.growing.crops.get(request.crop.key)
+    return request.plot.ground == "container" and growth is not None and growth.tender

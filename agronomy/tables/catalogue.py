@@ -8,7 +8,7 @@ from pathlib import Path
 
 from agronomy.tables.reading_files import SHIPPED
 
-LEFT_OUT = {"sources.csv", "labfile/names.csv", "labfile/words.toml"}  # names in other languages rest on no source
+LEFT_OUT = {"sources.csv", "questions.toml", "labfile/names.csv", "labfile/words.toml"}  # names in other languages rest on no source
 _META = ("source", "where", "status")
 
 
@@ -24,8 +24,15 @@ class RuleRow:
     status: str
 
     @property
+    def name(self) -> str:
+        """The name of its table."""
+        return names_of_tables()[self.table]
+
+    @property
     def text(self) -> str:
-        return " ".join([self.table, self.key, self.where, *(f"{name} {value}" for name, value in self.cells), *self.sources]).lower()
+        return " ".join(
+            [self.table, self.name, self.key, self.where, *(f"{name} {value}" for name, value in self.cells), *self.sources]
+        ).lower()
 
 
 @lru_cache(maxsize=1)
@@ -38,6 +45,18 @@ def catalogue() -> tuple[RuleRow, ...]:
             continue
         rows += _of_csv(path, name) if path.suffix == ".csv" else _of_toml(path, name)
     return tuple(rows)
+
+
+@lru_cache(maxsize=1)
+def questions() -> dict[str, dict[str, str]]:
+    """What a reader asks, and the tables that answer it by their names."""
+    return tomllib.loads((SHIPPED / "questions.toml").read_text(encoding="utf-8"))
+
+
+@lru_cache(maxsize=1)
+def names_of_tables() -> dict[str, str]:
+    """The name of each table, by its file."""
+    return {table: name for tables in questions().values() for table, name in tables.items()}
 
 
 def _of_csv(path: Path, name: str) -> list[RuleRow]:

@@ -130,7 +130,8 @@ def test_a_mangled_cell_is_refused_with_its_place_and_mend(file, copy):
 
 
 @pytest.mark.parametrize(
-    "file", sorted(path.relative_to(SHIPPED).as_posix() for path in SHIPPED.rglob("*.toml") if path.name != "methods.toml")
+    "file",
+    sorted(path.relative_to(SHIPPED).as_posix() for path in SHIPPED.rglob("*.toml") if path.name not in ("methods.toml", "questions.toml")),
 )
 def test_a_mangled_figure_or_document_is_refused(file, copy):
     path = copy / file
@@ -241,3 +242,11 @@ def test_a_kit_is_added_by_one_file(copy):
     tables = read_tables(copy)
     assert tables.kits["candle_strip"].name == "Candle pH Strip"
     assert tomllib.loads(text)["key"] == "lantern_strip"
+
+
+def test_every_table_answers_a_question_under_a_name_of_its_own():
+    from agronomy.tables.catalogue import catalogue, names_of_tables, questions
+
+    listed = [table for tables in questions().values() for table in tables]
+    assert sorted(listed) == sorted({row.table for row in catalogue()})
+    assert len(set(names_of_tables().values())) == len(listed)

@@ -1,13 +1,23 @@
 """From an empty account to a goal: how many pages and fields it takes; and what a phone shows before anybody scrolls."""
 
+import json
+from pathlib import Path
+
 import pytest
+from django.core.management import call_command
 from playwright.sync_api import expect
 
 from tests.helpers.holdings import PASSWORD, holding, owner, plot, slip
+from web.ground.models import Plot
 from web.people.models import Membership, User
 from web.planning.models import AdoptedPlan
 
 pytestmark = pytest.mark.browser
+PASTE = """text => {
+    const data = new DataTransfer();
+    data.setData("text/plain", text);
+    document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true}));
+}"""
 
 
 class Counted:
@@ -147,3 +157,129 @@ def test_an_adviser_begins_at_today_and_proposes(page, live_server, house, compl
     expect(page.get_by_role("button", name="Adopt this plan")).to_have_count(0)
     page.get_by_role("link", name="Propose a plan").first.click()
     expect(page.get_by_role("heading", name="propose a plan")).to_be_visible()
+
+
+GEOJSON = """{"type": "FeatureCollection", "features": [
+ {"type": "Feature", "properties": {"field": "Long Acre", "zone": "north"}, "geometry": {"type": "Polygon", "coordinates":
+  [[[1.2, 52.402], [1.205, 52.402], [1.205, 52.404], [1.2, 52.404], [1.2, 52.402]]]}},
+ {"type": "Feature", "properties": {"field": "Long Acre", "zone": "south"}, "geometry": {"type": "Polygon", "coordinates":
+  [[[1.2, 52.400], [1.205, 52.400], [1.205, 52.402], [1.2, 52.402], [1.2, 52.400]]]}}]}"""
+ZONES = "Sample\tpH\tP mg/kg\tK mg/kg\nLong Acre, north\t5.4\t11\t70\nLong Acre, south\t6.6\t30\t210\n"
+
+
+def test_a_farmer_goes_from_a_boundary_file_to_rates_by_zone(newcomer, tmp_path):
+    page, boundaries = newcomer.page, tmp_path / "fields.geojson"
+    boundaries.write_text(GEOJSON)
+    page.get_by_role("link", name="A file of field boundaries").click()
+    page.get_by_label("GeoJSON").set_input_files(boundaries)
+    newcomer.fields += 1
+    page.get_by_role("button", name="Read it in").click()
+    for number in (1, 2):
+        newcomer.fill(f"Crop, line {number}", "spring barley")
+    page.get_by_role("button", name="Keep them").click()
+    page.goto(newcomer.base + "/start/")
+    page.get_by_role("link", name="A laboratory’s file or mail").click()
+    newcomer.fill("Or paste the results", ZONES)
+    page.get_by_role("button", name="Look it over").click()
+    page.get_by_role("button", name="Read 2 reports in").click()
+    page.get_by_role("link", name="Plans", exact=True).click()
+    page.get_by_role("button", name="Adopt the ticked plans").click()
+    page.get_by_role("link", name="For the contractor").click()
+    expect(page.get_by_role("row").filter(has_text="Long Acre, north").first).to_contain_text("t/ha")
+    with page.expect_download() as taken:
+        page.get_by_role("button", name="GeoJSON").click()
+    made = json.loads(Path(taken.value.path()).read_text())
+    rates = {item["properties"]["name"]: item["properties"] for item in made["features"]}
+    lime = next(column["field"] for column in made["columns"] if "lime" in column["material"])
+    assert rates["Long Acre, north"][lime] > 0 == rates["Long Acre, south"][lime]
+    newcomer.told("farmer to zone rates and the contractor's file")
+    assert newcomer.pages <= 12
+
+
+def test_a_market_grower_lists_fourteen_beds_and_sixteen_samples(newcomer):
+    page = newcomer.page
+    crops = ["tomato", "lettuce", "leek", "carrot", "onion", "cabbage", "beetroot"] * 2
+    beds = "\n".join(f"Bed {number}\tbed\t1.2 x 20 m\t{crop}" for number, crop in enumerate(crops, 1))
+    page.get_by_role("link", name="Many beds or fields").click()
+    page.get_by_role("link", name="More lines").click()
+    page.get_by_label("Name, line 1", exact=True).focus()
+    page.evaluate(PASTE, beds)
+    newcomer.fields += 1
+    expect(page.get_by_label("Crop, line 14", exact=True)).to_have_value("beetroot")
+    page.get_by_role("button", name="Keep them").click()
+    samples = [*(f"Bed {number}" for number in range(1, 15)), "Bed 3", "Bed 9"]
+    told = "Sample\tDate\tpH\tP mg/kg\tK mg/kg\n" + "".join(
+        f"{name}\t{'2026-10-02' if place < 14 else '2026-11-02'}\t{5.6 + place % 5 / 4:.1f}\t{20 + 3 * place}\t{80 + 9 * place}\n"
+        for place, name in enumerate(samples)
+    )
+    page.get_by_role("link", name="Readings", exact=True).click()
+    page.get_by_role("link", name="A laboratory's file").click()
+    newcomer.fill("Or paste the results", told)
+    page.get_by_role("button", name="Look it over").click()
+    page.get_by_role("button", name="Read 16 reports in").click()
+    page.get_by_role("link", name="Plans", exact=True).click()
+    page.get_by_role("button", name="Adopt the ticked plans").click()
+    page.get_by_role("link", name="What to buy").click()
+    expect(page.get_by_role("heading", name="What to buy")).to_be_visible()
+    page.get_by_role("link", name="Jobs", exact=True).click()
+    page.get_by_role("link", name="Calendar").click()
+    newcomer.told("market grower to one list and calendar")
+    assert newcomer.pages <= 15
+
+
+def test_a_collector_of_cacti_gets_a_dose_for_the_can_and_acid_for_the_water(newcomer):
+    page = newcomer.page
+    page.get_by_role("link", name="No test at all").click()
+    newcomer.fill("Name*", "Bench of cacti")
+    newcomer.tick("containers")
+    page.get_by_label("Volume of one*").wait_for()
+    newcomer.fill("How many*", "40")
+    newcomer.fill("Volume of one*", "0.5 L")
+    newcomer.fill("Crop to plan for*", "cacti")
+    page.get_by_role("button", name="Go on").click()
+    expect(page.locator("main")).to_contain_text("mg/L")
+    page.get_by_role("link", name="Measure out").click()
+    page.get_by_role("link", name="The tank").click()
+    newcomer.fill("Alkalinity, mg/L CaCO₃*", "260")
+    page.get_by_role("button", name="Reckon the acid").click()
+    expect(page.get_by_text("of citric acid")).to_be_visible()
+    newcomer.told("cacti to the can's dose and the water's acid")
+    assert newcomer.pages <= 8
+
+
+def test_an_adviser_writes_five_letters(page, live_server, house, complaints):
+    adviser = User.objects.create_user("ada@advice.example", PASSWORD, name="Ada Fenn")
+    Membership.objects.create(user=adviser, holding=house, role="adviser")
+    for number in range(1, 4):
+        slip(plot(house, f"Bed {number}", crop="cabbage"))
+    told = Counted(page, live_server.url)
+    page.goto(live_server.url + "/sign-in/")
+    page.get_by_label("Email").fill(adviser.email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Plans", exact=True).click()
+    page.get_by_role("link", name="All letters, to print").click()
+    letters = page.get_by_role("article")
+    expect(letters.nth(4)).to_contain_text("Ada Fenn")
+    assert letters.count() >= 5
+    told.told("adviser to five letters")
+    assert told.pages <= 12
+
+
+def test_every_demo_plot_says_what_to_do_on_a_phones_first_screen(page, live_server, transactional_db, complaints):
+    call_command("load_demo", verbosity=0)
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(live_server.url + "/sign-in/")
+    page.get_by_label("Email").fill("wilma@thornmere.example")
+    page.get_by_label("Password").fill("level-the-rake")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Today").wait_for()
+    low = []
+    for bed in Plot.objects.filter(holding__name="Thornmere", zones=None).order_by("pk"):
+        page.goto(f"{live_server.url}/plans/plot/{bed.pk}/")
+        for place in (".headline", ".next h2", ".ahead li, .next .job, .next .rest-note"):
+            found = page.locator(place)
+            box = found.first.bounding_box() if found.count() else None
+            if box is not None and box["y"] + min(box["height"], 80) > 844:
+                low.append((bed.name, place, box["y"]))
+    assert low == []

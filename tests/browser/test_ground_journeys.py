@@ -46,7 +46,7 @@ def test_a_bed_by_mouse_and_a_field_with_two_zones_by_keyboard(signed_in, live_s
 
     page.get_by_label("Plot", exact=True).select_option(label="a new one")
     page.get_by_label("Name", exact=True).fill("Home field")
-    page.get_by_role("radio", name="field", exact=True).check()
+    page.get_by_label("Kind of ground").select_option("field")
     page.get_by_label("Corners", exact=True).check()
     page.get_by_label("Snap to").select_option("1")
     board = page.get_by_role("application")

@@ -78,7 +78,7 @@ def test_a_slip_at_phone_size_with_a_doubt_and_one_tap(signed_in, house):
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})
     page.get_by_role("link", name="Bare bed").click()
-    page.get_by_role("link", name="Type in a slip").click()
+    page.get_by_role("link", name="Type in a lab report").click()
     page.get_by_label("Soil pH, value").fill("56")
     page.get_by_label("Potassium, value").fill("68")
     page.get_by_label("Potassium, unit").select_option("%")
@@ -87,7 +87,7 @@ def test_a_slip_at_phone_size_with_a_doubt_and_one_tap(signed_in, house):
     expect(page.get_by_label("Potassium, unit")).to_have_value("mg/kg")
     expect(page.get_by_label("Soil pH, value")).to_have_value("56")
     page.get_by_label("Soil pH, value").fill("5,6")
-    page.get_by_role("button", name="Keep this slip").last.click()
+    page.get_by_role("button", name="Keep this report").last.click()
     expect(page.get_by_role("heading", name="What to do")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     assert sorted(LabResult.objects.filter(slip__plot__name="Bare bed").values_list("typed", "unit")) == [("5,6", ""), ("68", "mg/kg")]
@@ -99,7 +99,7 @@ def test_unsaved_typing_survives_a_reload_and_goes_once_it_is_kept(signed_in):
     page.get_by_label("Soil pH, value").fill("6.1")
     page.reload()
     expect(page.get_by_label("Soil pH, value")).to_have_value("6.1")
-    page.get_by_role("button", name="Keep this slip").last.click()
+    page.get_by_role("button", name="Keep this report").last.click()
     expect(page.get_by_role("heading", name="What the soil says")).to_be_visible()
     page.keyboard.press("n")
     expect(page.get_by_label("Soil pH, value")).to_have_value("")
@@ -192,7 +192,7 @@ def test_axe_finds_nothing_in_what_opens_or_goes_wrong(signed_in, live_server, h
     found["working opened in place"] = axe(page)
     page.goto(f"{live_server.url}/readings/new/")
     page.get_by_label("Potassium, value").fill("900000")
-    page.get_by_role("button", name="Keep this slip").last.click()
+    page.get_by_role("button", name="Keep this report").last.click()
     page.get_by_text("lies outside").first.wait_for()
     found["slip with errors"] = axe(page)
     page.context.clear_cookies()

@@ -34,12 +34,12 @@ def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server)
     page.get_by_role("button", name="Yes, 6.6: B4").click()
     expect(page.get_by_label("D3, value")).to_have_count(0)
     expect(page.get_by_label("“Nobody's bed”")).to_have_value("")
-    page.get_by_role("button", name="Read 2 slips in").click()
-    expect(page.get_by_text("messy.csv: 2 slips read in")).to_be_visible()
+    page.get_by_role("button", name="Read 2 reports in").click()
+    expect(page.get_by_text("messy.csv: 2 reports read in")).to_be_visible()
     made = LabReport.objects.filter(source_file__isnull=False)
     assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte__in=["pH", "K"])) == ["240", "5.8", "6.6", "66"]
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_text("Undone: 2 slips of messy.csv")).to_be_visible()
+    expect(page.get_by_text("Undone: 2 reports of messy.csv")).to_be_visible()
     assert not LabReport.objects.filter(source_file__isnull=False).exists()
 
 
@@ -87,8 +87,8 @@ def test_a_pasted_mail_makes_sixteen_beds_at_once_and_is_read_in(signed_in, live
     page.get_by_label("Crop to plan for").fill("cabbage")
     page.get_by_label("Size of each").fill("12 m2")
     page.get_by_role("button", name="Make the plots").click()
-    page.get_by_role("button", name="Read 16 slips in").click()
-    expect(page.get_by_text("16 slips read in")).to_be_visible()
+    page.get_by_role("button", name="Read 16 reports in").click()
+    expect(page.get_by_text("16 reports read in")).to_be_visible()
     made = LabReport.objects.filter(plot__name__in=beds)
     assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte="pH")) == sorted(f"6.{n % 10}" for n in range(16))
 
@@ -128,7 +128,7 @@ def test_a_meter_is_watched_until_it_holds_still(signed_in, live_server, setting
         page.get_by_role("button", name="The electrode is in").click()
         page.get_by_role("button", name="Take this reading").click(timeout=30_000)
         expect(page.get_by_role("button", name=f"Drop reading {count}")).to_be_visible()
-    page.get_by_role("button", name="Keep as a slip").click()
+    page.get_by_role("button", name="Keep as a report").click()
     expect(page.get_by_text(re.compile("2 readings: "))).to_be_visible()
     assert len(MeterSession.objects.get().readings) == 2
 
@@ -169,7 +169,7 @@ def test_a_slip_of_leaves_leads_to_its_verdict(signed_in, live_server, house):
     page.get_by_label("Sampled on").fill("2026-06-20")
     page.get_by_label("Nitrogen, value", exact=True).fill("2.1")
     page.get_by_label("Potassium, value", exact=True).fill("5")
-    page.get_by_role("button", name="Keep this slip").last.click()
+    page.get_by_role("button", name="Keep this report").last.click()
     expect(page.get_by_role("heading", name="What the leaves of tomato say")).to_be_visible()
     expect(page.get_by_text("nitrogen: 2.1 % where tomato wants")).to_be_visible()
     expect(page.get_by_role("img", name="The readings as a rake")).to_be_visible()
@@ -184,7 +184,7 @@ def test_a_waters_analysis_reaches_the_plan_of_a_tub(signed_in, live_server, hou
     page.get_by_label("Water").first.select_option(label="House tap")
     page.get_by_label("Sampled on").fill("2026-06-20")
     page.get_by_label("Alkalinity, value").fill("260")
-    page.get_by_role("button", name="Keep this slip").last.click()
+    page.get_by_role("button", name="Keep this report").last.click()
     tub = plot(house, "Terrace tub", crop="patio_tub", kind="container", mix="peat_bark", sizes={"count": "1", "volume": "40 L"})
     slip(tub, [("pH", "7.2", "", "water 1:1")])
     page.goto(f"{live_server.url}/ground/{tub.pk}/edit/")

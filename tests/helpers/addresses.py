@@ -133,6 +133,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "ground:board_act": ("=lift",),
     "readings:check_line": ("=0",),
     "first_ground": ("=none",),
+    "planning:rate_map": ("=geojson",),
     "how": ("=smp",),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),

@@ -135,7 +135,7 @@ def test_a_file_is_read_in_by_steps_and_can_go_on_after_a_break(grower, border, 
     grower.post(reverse("readings:file", args=[file.pk]), {"read-in": "1"})
     grower.post(reverse("readings:file_step", args=[file.pk]))
     assert LabReport.objects.filter(source_file=file).count() == 3
-    assert "3 of 10 slips" in text_of(grower.get(reverse("readings:file", args=[file.pk])))
+    assert "3 of 10 reports" in text_of(grower.get(reverse("readings:file", args=[file.pk])))
     read_in(grower, file)
     assert LabReport.objects.filter(source_file=file).count() == 10
 

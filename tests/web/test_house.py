@@ -109,11 +109,18 @@ def test_every_page_has_a_strict_content_policy_and_no_inline_code(grower, objec
 
 # Pages of these rooms that reckon nothing: lists, forms, what was typed.
 METRIC = re.compile(r"\d[\s\u202f]?(?:kg|g|g/m²|m²|cm|mm|m|ha|kg/ha|t/ha|litres|L|°C|m/s)\b[^<]{0,20}")
+STRAYS = {
+    "us": METRIC,
+    "uk": re.compile(r"\d[\s\u202f]?(?:kg/ha|t/ha|ha|lb|lb/acre|oz|ft|gal|°F|mph)\b[^<]{0,20}"),
+    "metric": re.compile(r"\d[\s\u202f]?(?:lb|lb/acre|oz|ft|ft²|gal|acres?|°F|mph)\b[^<]{0,20}"),
+}
 METRIC_EVERYWHERE = ("/sources/", "/desks/sieves/")  # titles as they were printed, and the standard openings of sieves
 RECKON_NOTHING = {
     *(
         "planning:plans",
         "planning:letter",
+        "planning:letters",
+        "planning:contractor",
         "planning:plot_letter",
         "planning:own_figures",
         "planning:edit_own_crop",
@@ -279,15 +286,16 @@ def test_no_page_weighs_more_than_60_kilobytes(grower, objects):
     assert {opened: weight for opened, weight in weights.items() if weight > 60_000} == {}
 
 
-def test_us_pages_hold_no_metric_figures(grower, objects):
-    grower.post(reverse("people:units"), {"units": "us", "next": "/"})
+@pytest.mark.parametrize("units", STRAYS)
+def test_pages_hold_no_figures_of_another_system(grower, objects, units):
+    grower.post(reverse("people:units"), {"units": units, "next": "/"})
     stray = {}
     for opened in pages(grower, objects):
         if opened.startswith(METRIC_EVERYWHERE) or opened.endswith(("/measures/", "/traces/")):  # grams on a kitchen balance
             continue
         page = text_of(grower.get(opened))
         shown = re.sub(r"<(script|style|option|textarea|input|small|svg)\b.*?</\1>|<[^>]*>", " ", page[page.index("<main") :], flags=re.S)
-        found = METRIC.findall(shown)
+        found = STRAYS[units].findall(shown)
         if found:
             stray[opened] = found[:4]
     assert stray == {}

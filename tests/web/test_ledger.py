@@ -78,7 +78,7 @@ def test_swapped_ph_lines_are_doubted(grower, border):
 
 
 def test_an_empty_slip_is_no_slip(grower, border):
-    assert "no value on this slip yet" in text_of(grower.post(NEW, slip_data(border, ("pH", "", "", "water 1:1"))))
+    assert "There is no value yet" in text_of(grower.post(NEW, slip_data(border, ("pH", "", "", "water 1:1"))))
 
 
 def test_a_line_is_checked_as_it_is_left(grower):

@@ -71,6 +71,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "web.people.context.holding",
             ],
+            "builtins": ["web.ground.templatetags.days"],
         },
     }
 ]

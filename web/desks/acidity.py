@@ -16,7 +16,7 @@ from web.core import tables
 from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
 from web.ground.selectors import plot_or_404
-from web.planning.service import crop_of, reader_of
+from web.planning.service import crop_of, reader_for
 
 WORDS = {"soon": "days to weeks", "weeks": "weeks", "months": "months", "seasons": "a season or two", "years": "years"}
 
@@ -46,7 +46,7 @@ def acidity(request, pk: int):
     if found is None or found.acidity is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/acidity.html", context)
     data = form.cleaned_data if form.is_bound else {"warmth": None, "months": _months_left(found.request.planting), **water}
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     answers = answers_by(found.request.school, found, tables())
     answer, shop = answers.acidity, available_products(found.request, tables())
     context |= {"why": found.acidity.why, "ph": found.ph}
@@ -69,7 +69,7 @@ def acidity(request, pk: int):
         context["refused"] = answer.why
     upkeep = upkeep_sulfur(data["alkalinity"], data["water"], tables())
     if upkeep is not None:
-        context["upkeep"] = showing.rate(upkeep, reader.units, reader.area_m2)
+        context["upkeep"] = reader.rate(upkeep)
     return render(request, "desks/acidity.html", context)
 
 
@@ -104,7 +104,7 @@ def _lime(way: LimeWay, reader) -> dict:
         "total": _total(way.rate_kg_per_ha, reader),
         "cost": _money(way.cost_per_ha, reader),
         "speed": WORDS[way.material.speed],
-        "magnesium": showing.rate(way.magnesium_kg_per_ha, reader.units, reader.area_m2) if way.material.mg >= 1 else "",
+        "magnesium": reader.rate(way.magnesium_kg_per_ha) if way.material.mg >= 1 else "",
         "caustic": way.caustic,
         "dressings": way.dressings,
         "late": not way.in_time,
@@ -128,8 +128,8 @@ def _sulfur(way: SulfurWay, reader) -> dict:
 def _quick(way: QuickWay, reader) -> dict:
     return {
         "name": way.material.name,
-        "needed": showing.rate(way.needed_g_per_m2 * 10, reader.units, reader.area_m2),
-        "most": showing.rate(way.most_g_per_m2 * 10, reader.units, reader.area_m2),
+        "needed": reader.rate(way.needed_g_per_m2 * 10),
+        "most": reader.rate(way.most_g_per_m2 * 10),
         "times": way.times,
         "forbidden": way.forbidden,
         "says": way.says,

@@ -13,7 +13,7 @@ from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
 from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.service import crop_of, reader_of
+from web.planning.service import crop_of, reader_for
 
 
 class ManureForm(DeskForm):
@@ -60,12 +60,12 @@ def manure(request, pk: int):
         )
     except RuleError as error:
         return render(request, "desks/manure.html", context | {"error": say(error)})
-    return render(request, "desks/manure.html", context | _told(rate, reader_of(request.place, plot.area_m2)))
+    return render(request, "desks/manure.html", context | _told(rate, reader_for(request.place, plot)))
 
 
 def _told(rate: ManureRate, reader) -> dict:
     def said(kg_per_ha: float) -> str:
-        return showing.rate(kg_per_ha, reader.units, reader.area_m2)
+        return reader.rate(kg_per_ha)
 
     return {
         "rate": said(rate.t_per_ha * 1000),

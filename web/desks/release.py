@@ -10,6 +10,7 @@ from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.credits import counted
 from agronomy.schedule.windows import calendar_for
 from web.core import tables
+from web.days import said
 from web.desks.common import assessed
 from web.drawing.uptake import uptake_drawing
 from web.ground.selectors import plot_or_404
@@ -51,4 +52,4 @@ def release(request, pk: int):
 
 
 def _span(weeks: tuple) -> str:
-    return f"{weeks[0].day:%-d %b} to {weeks[-1].day:%-d %b}" if weeks else ""
+    return f"{said(weeks[0].day, 'j M')} to {said(weeks[-1].day, 'j M')}" if weeks else ""

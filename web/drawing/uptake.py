@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from agronomy.apply.uptake import Balance
+from web.days import said
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, BOTTOM = 60.0, 690.0, 16.0, 220.0
@@ -47,7 +48,9 @@ def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
         else ""
     )
     ticks = tuple(
-        Tick(at(LEFT + (RIGHT - LEFT) * number / last), f"{balance.weeks[number].day:%-d %b}") for number in range(0, last + 1, 4)
+        Tick(at(LEFT + (RIGHT - LEFT) * number / last), f"{said(balance.weeks[number].day, 'j M')}") for number in range(0, last + 1, 4)
     )
-    says = "; ".join(f"by {week.day:%-d %b} {week.given * scale:.3g} given, {week.taken * scale:.3g} taken" for week in balance.weeks[::4])
+    says = "; ".join(
+        f"by {said(week.day, 'j M')} {week.given * scale:.3g} given, {week.taken * scale:.3g} taken" for week in balance.weeks[::4]
+    )
     return Uptake(given, taken, sag, ticks, f"{most * scale:.3g} {unit}", f"Nitrogen in {unit}: {says}")

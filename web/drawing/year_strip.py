@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy.model.seasons import add_months
+from web.days import said
 from web.drawing.rake import at
 
 WIDTH, HEAD, ROW = 1200.0, 24.0, 30.0
@@ -64,9 +65,9 @@ def year_strip(events: list[Event], today: date) -> Strip:
         blocks.append(Block(at(x), at(HEAD + 4 + row * ROW), at(width), event.label, event.kind))
     months = tuple((f"{add_months(first, number):%b}", at(place(add_months(first, number)))) for number in range(12))
     says = "; ".join(
-        f"{event.label}: {event.start:%-d %b} to {event.end:%-d %b %Y}"
+        f"{event.label}: {said(event.start, 'j M')} to {said(event.end, 'j M Y')}"
         if event.start != event.end
-        else f"{event.label}: {event.start:%-d %b %Y}"
+        else f"{event.label}: {said(event.start, 'j M Y')}"
         for event in seen
     )
     return Strip(at(WIDTH), at(HEAD + 8 + ROW * max(1, len(row_ends))), months, at(place(today)), tuple(blocks), says)

@@ -9,6 +9,7 @@ from web.core import rule_errors_as_form_errors
 
 UNITS = {
     "metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha", "length": "m", "spacing": "cm", "volume": "L"},
+    "uk": {"area": "m2", "field": "acre", "depth": "cm", "yield": "t/acre", "length": "m", "spacing": "cm", "volume": "L"},
     "us": {"area": "ft2", "field": "acre", "depth": "in", "yield": "ton/acre", "length": "ft", "spacing": "in", "volume": "gal"},
 }
 

@@ -138,7 +138,8 @@ class PlotForm(forms.ModelForm):
             return forms.BooleanField(label=label, required=False, help_text=help_text)
         field = forms.CharField(label=label, max_length=400, required=wanted, help_text=help_text)
         if name == "area":
-            sides = "4 x 8 ft, 600 ft² or half an acre" if self.us else "1.2 x 15 m, 18 m² or 0.4 ha"
+            fields = "2 acres" if self.units["field"] == "acre" else "0.4 ha"
+            sides = "4 x 8 ft, 600 ft² or half an acre" if self.us else f"1.2 x 15 m, 18 m² or {fields}"
             field.help_text = f"Two sides, or the area: {sides}. A bare number counts as {spoken(self.units['area'])}."
         elif kind in ("length", "volume") and not help_text:
             unit = self.units["length"] if name == "row_length" else self.units["spacing"] if kind == "length" else self.units["volume"]

@@ -66,6 +66,9 @@ class LineForm(forms.Form):
     def _size(self, data: dict) -> None:
         """Puts the size on the plot, so that a size that can't be is said on its line."""
         plot = self.plot or Plot(holding=self.about.holding, depth_cm=kind_row(data.get("kind") or Plot.Kind.BED, tables()).usual_depth_cm)
+        self.sized = plot
+        if self.plot is not None and not {"kind", "area"} & set(self.changed_data):
+            return
         plot.kind = data.get("kind") or Plot.Kind.BED
         if not data.get("area"):
             self.add_error("area", "Say how large it is.")
@@ -74,7 +77,6 @@ class LineForm(forms.Form):
             put_sizes(plot, {"area": data["area"]}, us=self.about.us)
         except RuleError as error:
             self.add_error("area", say(error))
-        self.sized = plot
 
     def save(self) -> list:
         """The stored plot and its planting."""

@@ -6,7 +6,9 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
+from agronomy.ground.kinds import litres_of_mix
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
+from web.days import said
 
 EARLIEST_DAY, LATEST_DAY = date(1900, 1, 1), date(2199, 12, 31)
 DAYS_THAT_CAN_BE = [
@@ -168,9 +170,14 @@ class Plot(models.Model):
         return f"plot:{self.pk}"
 
     @property
+    def litres_of_mix(self) -> float | None:
+        """Litres of mix in pots; None for other ground."""
+        return litres_of_mix(self.area_m2, self.depth_cm) if self.kind == self.Kind.CONTAINER else None
+
+    @property
     def told_name(self) -> str:
         """Its name, told apart from a later plot of the same name."""
-        return self.name if self.retired_on is None else f"{self.name} (until {self.retired_on:%-d %b %Y})"
+        return self.name if self.retired_on is None else f"{self.name} (until {said(self.retired_on, 'j M Y')})"
 
     @property
     def planting(self) -> "Planting | None":

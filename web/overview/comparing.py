@@ -12,6 +12,7 @@ from agronomy.recommend.schools.registry import NAMES
 from agronomy.whatif.aims import plans_by_aim
 from agronomy.whatif.fit import fit
 from web.core import tables
+from web.days import said
 from web.ground.models import Plot
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
@@ -84,7 +85,7 @@ def _acidity(mine: Plan) -> str:
     dose = next((item for item in mine.applications if item.what in ("CaCO3", "S_acid")), None)
     if dose is None:
         return "pH is to stay as it is. How fast it would move, and with what."
-    return f"Yours: {dose.measure} of {dose.name} from {dose.from_:%-d %B}. Quicker and slower ways, and a moment's relief."
+    return f"Yours: {dose.measure} of {dose.name} from {said(dose.from_, 'j F')}. Quicker and slower ways, and a moment's relief."
 
 
 def _manure(mine: Plan) -> str:

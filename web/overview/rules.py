@@ -7,7 +7,7 @@ from django.core.paginator import Paginator
 from django.http import Http404
 from django.shortcuts import render
 
-from agronomy.tables.catalogue import catalogue, look_up, one_row
+from agronomy.tables.catalogue import catalogue, look_up, names_of_tables, one_row, questions
 from web.core import tables
 
 ON_A_PAGE = 60
@@ -30,9 +30,27 @@ def rules(request):
         "rows": rows,
         "count": len(found),
         "query": "".join(f"&{name}={value}" for name, value in asked.items() if value),
-        "listed": sorted(Counter(row.table for row in catalogue()).items()),
+        "listed": _listed(),
+        "table_name": names_of_tables().get(asked["table"], asked["table"]),
     }
     return render(request, "overview/rules.html", context)
+
+
+def _listed() -> list[tuple[str, list, list]]:
+    """Each question with its tables, how many rows they have, and the methods that answer it."""
+    counts = Counter(row.table for row in catalogue())
+    answers: dict[str, list] = {}
+    for key, page in tables().rule_pages.items():
+        for table in page.tables:
+            answers.setdefault(table, []).append((key, page.title))
+    return [
+        (
+            question,
+            [(table, name, counts[table]) for table, name in asked.items()],
+            list(dict.fromkeys(method for table in asked for method in answers.get(table, []))),
+        )
+        for question, asked in questions().items()
+    ]
 
 
 @login_not_required

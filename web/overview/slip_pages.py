@@ -12,6 +12,7 @@ from agronomy.intake.documents import dressings_in
 from agronomy.interpret.water import judge_water
 from agronomy.products.labels import worth
 from web.core import say, tables
+from web.days import said
 from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
@@ -139,7 +140,7 @@ def _point(line: LabResult, unit: str) -> Point | None:
         return None
     day = line.slip.taken_on
     says = (
-        f"{day:%-d %B %Y}: {showing.number(reading.value, 3)} {unit}".strip()
+        f"{said(day)}: {showing.number(reading.value, 3)} {unit}".strip()
         + f", likely {showing.number(reading.low, 3)} to {showing.number(reading.high, 3)}; {reading.method}, {line.slip.get_how_display()}"
     )
     return Point(

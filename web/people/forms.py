@@ -51,13 +51,15 @@ class SignUpForm(AccountForm):
     holding_name = forms.CharField(label="Name of your garden, farm or holding", max_length=120)
     units = forms.ChoiceField(label="Units", choices=Holding.Units.choices)
     hemisphere = forms.ChoiceField(label="Hemisphere", choices=Holding.Hemisphere.choices)
-    name = None
+    name = forms.CharField(label="Your name", max_length=120, required=False, help_text="Letters and sheets are signed with it.")
 
     @transaction.atomic
     def save(self) -> User:
         data = self.cleaned_data
-        user = User.objects.create_user(data["email"], data["password"])
-        holding = Holding.objects.create(name=data["holding_name"], units=data["units"], hemisphere=data["hemisphere"])
+        user = User.objects.create_user(data["email"], data["password"], name=data["name"])
+        holding = Holding.objects.create(
+            name=data["holding_name"], units=data["units"], days="month" if data["units"] == "us" else "day", hemisphere=data["hemisphere"]
+        )
         Membership.objects.create(user=user, holding=holding)
         return user
 
@@ -97,6 +99,7 @@ class HoldingForm(forms.ModelForm):
         fields = [
             "name",
             "units",
+            "days",
             "hemisphere",
             "country",
             "currency",
@@ -108,6 +111,7 @@ class HoldingForm(forms.ModelForm):
             "cap_n_kg_per_ha",
             "cap_p2o5_kg_per_ha",
         ]
+        labels = {"days": "How days are written"}
         help_texts = {
             "cap_n_kg_per_ha": "Your own or your country's rule; leave empty for none. What a cap holds back is said on every plan.",
             "cap_p2o5_kg_per_ha": "Likewise for phosphate.",
@@ -116,6 +120,7 @@ class HoldingForm(forms.ModelForm):
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         named = sorted(((row.country, row.name) for row in tables().ground.countries.values()), key=lambda pair: pair[1])
+        self.fields["days"].required = False
         help_text = self.fields["country"].help_text
         choices = [("", "not said"), *named]
         self.fields["country"] = forms.ChoiceField(label="Country", choices=choices, required=False, help_text=help_text)
@@ -137,6 +142,9 @@ class HoldingForm(forms.ModelForm):
     def _figures(self, name: str) -> list[float]:
         with rule_errors_as_form_errors():
             return [parse_number(word, self.fields[name].label) for word in self.cleaned_data[name].replace(";", " ").split()]
+
+    def clean_days(self) -> str:
+        return self.cleaned_data["days"] or self.instance.days
 
     def clean_own_warmth(self) -> list[float]:
         return self._figures("own_warmth")

@@ -2,6 +2,7 @@
 
 from functools import cached_property
 
+from web.days import keep_habit
 from web.people.models import Holding, Membership
 from web.people.roles import check
 
@@ -48,6 +49,7 @@ class HoldingMiddleware:
 
     def __call__(self, request):
         request.place = Place(request.user, request.session)
+        keep_habit(request.place.holding.days if request.place.holding else "day")
         return self.get_response(request)
 
     def process_view(self, request, view, args, kwargs):

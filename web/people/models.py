@@ -5,6 +5,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
+from web.days import HABITS
 
 
 class UserManager(BaseUserManager):
@@ -52,6 +53,7 @@ class Holding(models.Model):
 
     class Units(models.TextChoices):
         METRIC = "metric", "metric (kg, m², cm)"
+        UK = "uk", "UK acres (kg, acre, units an acre)"
         US = "us", "US (lb, ft², in)"
 
     class Hemisphere(models.TextChoices):
@@ -64,6 +66,7 @@ class Holding(models.Model):
 
     name = models.CharField(max_length=120)
     units = models.CharField(max_length=8, choices=Units, default=Units.METRIC)
+    days = models.CharField(max_length=5, choices=HABITS, default="day")
     hemisphere = models.CharField(max_length=8, choices=Hemisphere, default=Hemisphere.NORTH)
     country = models.CharField(max_length=2, blank=True, help_text="Some countries lime by tables of their own.")
     currency = models.CharField(max_length=8, default="€", help_text="The sign or letters you write before a price.")

@@ -24,7 +24,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
-from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.service import crop_of, lines_by_plot, reader_for
 
 NAMES = {"rule": "by rule", "money": "least money", "fewest": "fewest bags", "loss": "least loss"}
 
@@ -46,7 +46,7 @@ def aims(request, pk: int):
         return render(request, "planning/aims.html", context | {"errors": [say(item) for item in error.errors]})
     if asked is None:
         return render(request, "planning/aims.html", context)
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     case = case_for(asked, tables())
     columns = [
         _column(aim, plan, case, reader) for aim, plan in plans_by_aim(replace(asked, most_bags=None, lost_times=None), tables()).items()
@@ -69,7 +69,7 @@ def slide(request, pk: int):
         asked = None
     if asked is None:
         raise Http404
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     return render(request, "planning/_slid.html", {"plot": plot} | _slid(request, asked, case_for(asked, tables()), reader))
 
 
@@ -133,7 +133,7 @@ def _column(aim: str, plan: Plan, case: Case, reader) -> dict:
 
 def _rate(nutrient: str, kg_per_ha: float, reader) -> str:
     label, amount = words.nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
-    return f"{showing.rate(amount, reader.units, reader.area_m2)} {label}"
+    return f"{reader.nutrient(amount)} {label}"
 
 
 def _conflict(item, reader) -> dict:

@@ -20,7 +20,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
-from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.service import crop_of, lines_by_plot, reader_for
 from web.planning.words import Reader
 
 
@@ -68,7 +68,7 @@ def closer(request, pk: int):
 def sharpen(request, pk: int):
     """What would narrow each dose most; a part of the bench, or a page of its own."""
     plot, asked, errors = _asked(request, pk)
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     found = [_row(item, reader) for item in what_would_sharpen(asked, tables())] if asked else []
     context = {"plot": plot, "rows": found, "errors": errors}
     return render(request, "planning/_sharpen.html" if request.htmx else "planning/sharpen.html", context)
@@ -79,7 +79,7 @@ def _row(item: Sharper, reader: Reader) -> dict:
     if item.material_kg:
         now, then = (tuple(showing.mass(end, reader.units, 2) for end in ends) for ends in item.material_kg)
     else:
-        now, then = (tuple(showing.rate(end, reader.units, reader.area_m2) for end in ends) for ends in (item.now, item.then))
+        now, then = (tuple(reader.rate(end) for end in ends) for ends in (item.now, item.then))
     return {
         "what": SPOKEN[item.what],
         "test": item.name,

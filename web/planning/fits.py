@@ -22,7 +22,7 @@ from web.ground.selectors import extent_of, plot_or_404, plots_of
 from web.ground.view_window import frame_of
 from web.planning import words
 from web.planning.requests import request_document
-from web.planning.service import lines_by_plot, reader_of
+from web.planning.service import lines_by_plot, reader_for
 from web.supplies.stock import Stock, stock_of
 
 MOST_CROPS, ON_A_PAGE, BEST, MOST_ON_MAP = 6, 12, 4, 60
@@ -122,7 +122,7 @@ def try_crop(request, pk: int):
     if asked is not None:
         found = fit(asked, crop, tables())
         now, then = make_plan(asked, tables()), make_plan(_with_crop(asked, crop), tables())
-        reader = reader_of(request.place, plot.area_m2)
+        reader = reader_for(request.place, plot)
         planned = plot.planting is not None
         context |= {
             "fit": found,

@@ -6,7 +6,6 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.base import showing
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.request import read_request
 from agronomy.intake.response import read_response
@@ -22,7 +21,7 @@ from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.gift_form import GiftForm, ResponseForm
 from web.planning.requests import request_document
-from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.service import crop_of, lines_by_plot, reader_for
 from web.planning.words import Reader
 from web.readings.analyses import analysis_asked_for
 
@@ -73,7 +72,7 @@ def _context(request, plot: Plot) -> dict:
         plan = make_plan(read_request(document, tables()), tables())
     except RequestError as error:
         return context | {"errors": [say(item) for item in error.errors]}
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     rows = [_row(credit, reader) for credit in plan.credits]
     return context | {
         "rows": rows,
@@ -87,7 +86,7 @@ def _row(credit: Credit, reader: Reader) -> dict:
     def shown(kg: float) -> str:
         label, amount = words.nutrient_in(credit.nutrient, abs(kg), reader.nutrient_form)
         sign = "−" if kg < 0 else ""
-        return f"{sign}{showing.rate(amount, reader.units, reader.area_m2)} {label}"
+        return f"{sign}{reader.nutrient(amount)} {label}"
 
     low, high = sorted((credit.low, credit.high))
     return {
@@ -113,8 +112,8 @@ def _answer(plan: Plan, reader: Reader) -> dict:
         ]
         return {"rate": "", "why": " ".join(told)}
     place, found = need
-    low, high = (showing.rate(end, reader.units, reader.area_m2) for end in (found.low_kg_per_ha, found.high_kg_per_ha))
-    rate = showing.rate(found.rate_kg_per_ha, reader.units, reader.area_m2)
+    low, high = (reader.rate(end) for end in (found.low_kg_per_ha, found.high_kg_per_ha))
+    rate = reader.rate(found.rate_kg_per_ha)
     return {"key": f"need-{place}", "rate": rate, "low": low, "high": high, "why": found.why, "method": found.method}
 
 

@@ -2,6 +2,7 @@
 
 from datetime import date
 
+from django.core.paginator import Paginator
 from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -13,9 +14,12 @@ from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
 from agronomy.plan.units import in_units
 from web.core import tables
-from web.ground.selectors import plot_or_404
+from web.days import said
+from web.ground.selectors import plot_or_404, plots_of
 from web.planning.models import AdoptedPlan
 from web.planning.service import crop_of, lines_by_plot, plan_for, plan_of
+
+ON_A_PAGE = 40
 
 
 def _letter(request, plan: Plan, area_m2: float, plot: str, crop: str) -> Letter:
@@ -45,6 +49,24 @@ def plot_letter(request, pk: int):
     return render(request, "planning/letter.html", context)
 
 
+def letters(request):
+    """The letters of all plots that have a crop, those ticked or a page of all, one to a sheet of paper."""
+    place, today = request.place, timezone.localdate()
+    asked = [int(key) for key in request.GET.getlist("plot") if key.isdecimal() and len(key) < 12]
+    found = plots_of(place.holding).filter(plantings__isnull=False).distinct()
+    page = Paginator(found.filter(pk__in=asked) if asked else found, ON_A_PAGE).get_page(request.GET.get("page"))
+    plots = [plot for plot in page if crop_of(plot) is not None]
+    lines = lines_by_plot(plots)
+    told = []
+    for plot in plots:
+        try:
+            plan = plan_for(plot, lines[plot.pk], today=today, units=place.units)
+        except RequestError:
+            continue
+        told.append((plot, _letter(request, plan, plot.area_m2, plot.name, crop_of(plot).name)))
+    return render(request, "planning/letters.html", {"letters": told, "page": page})
+
+
 def adopted_letter(request, pk: int):
     """The letter of a plan as it was adopted."""
     adopted = get_object_or_404(AdoptedPlan.objects.select_related("plot"), pk=pk, plot__holding=request.place.holding)
@@ -55,7 +77,7 @@ def adopted_letter(request, pk: int):
     crop = own.get("name") or (row.name if row else told["key"])
     planted = told.get("planting")
     if planted:
-        crop = f"{crop}, {date.fromisoformat(planted):%-d %B %Y}"
+        crop = f"{crop}, {said(date.fromisoformat(planted))}"
     context = {
         "plot": adopted.plot,
         "letter": _letter(request, plan_of(adopted), area_m2, adopted.plot.name, crop),

@@ -57,7 +57,9 @@ def _texture(plot: Plot) -> dict[str, Any]:
 
 def _ground(plot: Plot) -> dict[str, Any]:
     """What only some plots have been told of their ground, cover and water."""
+    count = str(plot.sizes.get("count", "")).strip()
     told = {
+        "sizes": {"count": count} if count else None,  # the area above goes before it; pots and bales are told one by one
         "stones_pct": plot.stones_pct,
         "bulk_density_g_per_cm3": plot.bulk_density_g_per_cm3,
         "watering": plot.watering,

@@ -5,7 +5,6 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.base import showing
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
 from agronomy.model.answers import SPOKEN
@@ -17,7 +16,7 @@ from web.core import say, tables
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
-from web.planning.service import crop_of, lines_by_plot, reader_of
+from web.planning.service import crop_of, lines_by_plot, reader_for
 from web.planning.words import Reader
 
 
@@ -33,7 +32,7 @@ def side_by_side(request, pk: int):
         asked = {key: read_request(document | {"school": key}, tables()) for key in SCHOOLS}
     except RequestError as error:
         return render(request, "planning/schools.html", context | {"errors": [say(item) for item in error.errors]})
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     plans = {key: make_plan(item, tables()) for key, item in asked.items()}
     columns = [_column(key, plan, reader) for key, plan in plans.items()]
     outlooks = {key: outlook(item, tables()) for key, item in asked.items()}
@@ -99,7 +98,7 @@ def _cell(plan: Plan, what: str, reader: Reader) -> dict:
     need = next((need for need in plan.needs if need.what == what), None)
     if need:
         label, amount = words.nutrient_in(what, need.rate_kg_per_ha, reader.nutrient_form)
-        shown = showing.rate(amount, reader.units, reader.area_m2)
+        shown = reader.nutrient(amount)
         return {"rate": shown if label in (what, "CaCO₃", "S") else f"{shown} {label}", "why": need.why}
     because = next((answer.why for answer in plan.nothing if answer.nutrient == what), None) or next(
         (answer.why for answer in plan.unmet if answer.what == what), ""

@@ -71,10 +71,23 @@ def keep(plot: Plot, document: dict, result: dict, by) -> tuple[AdoptedPlan, lis
     return adopted, made
 
 
+def latest_plans(holding, *, whole: bool = True) -> dict[int, AdoptedPlan]:
+    """The latest adopted plan of each plot in use, by the plot's key, with who adopted it; not `whole` without request and result."""
+    found = AdoptedPlan.objects.filter(plot__in=Plot.objects.filter(holding=holding)).select_related("plot", "adopted_by")
+    found = found if whole else found.defer("request", "result")
+    return {plan.plot_id: plan for plan in found.order_by("adopted_at", "pk")}
+
+
 def plan_of(adopted: AdoptedPlan) -> Plan:
     return plan_from_document(adopted.result)
 
 
-def reader_of(place, area_m2: float) -> Reader:
-    """How the present user likes figures of a plot of this size."""
-    return Reader(place.units, place.holding.nutrient_form, place.holding.currency, area_m2, tuple(place.holding.equipment))
+def reader_of(place, area_m2: float, litres: float | None = None) -> Reader:
+    """How the present user likes figures of a plot of this size; `litres` of mix where it is pots."""
+    holding = place.holding
+    return Reader(place.units, holding.nutrient_form, holding.currency, area_m2, tuple(holding.equipment), litres)
+
+
+def reader_for(place, plot: Plot) -> Reader:
+    """How the present user likes figures of a plot."""
+    return reader_of(place, plot.area_m2, plot.litres_of_mix)

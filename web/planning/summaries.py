@@ -13,7 +13,7 @@ from web.drawing.rake import SmallRake, SmallTooth, small_rake
 from web.ground.models import Plot
 from web.planning import words
 from web.planning.models import PlotSummary
-from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_of
+from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_for
 from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 300
@@ -73,7 +73,7 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
         except RequestError:
             asks, state = "a reading needs your attention", PlotSummary.ASKS
         else:
-            asks = words.asks(plan, today, reader_of(place, plot.area_m2), tables())
+            asks = words.asks(plan, today, reader_for(place, plot), tables())
             teeth = _kept_teeth(small_rake(list(plan.findings)))
             state = PlotSummary.ASKS if asks else PlotSummary.RESTS
             if not asks and not plan.headline.startswith("Nothing"):

@@ -15,7 +15,7 @@ from web.core import tables
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.aims import asked_for
-from web.planning.service import reader_of
+from web.planning.service import reader_for
 
 
 def swap(request, pk: int, material: str):
@@ -37,7 +37,7 @@ def swap(request, pk: int, material: str):
             plot.without = [*(key for key in plot.without if key not in (material, new)), material]
             plot.save()
         return redirect("planning:bench", pk)
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     context = {
         "plot": plot,
         "material": material,

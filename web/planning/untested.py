@@ -13,7 +13,7 @@ from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
-from web.planning.service import crop_of, reader_of
+from web.planning.service import crop_of, reader_for
 from web.planning.words import Reader
 
 ASK = {
@@ -59,7 +59,7 @@ def _told(request, plot: Plot, crop) -> dict:
         told = without_test(read_request(document, tables()), set(plot.signs), tables())
     except RequestError as error:
         return {"errors": [say(item) for item in error.errors]}
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     return {
         "guesses": [
             {"name": guess.name, "leans": LEANS[guess.leans], "why": guess.why, "known": guess.leans != "not known"}
@@ -79,7 +79,7 @@ def _rates(told: WithoutTest, reader: Reader) -> list[dict]:
         rows.append(
             {
                 "name": rate.name,
-                "rate": f"{showing.rate(amount, reader.units, reader.area_m2)} {label}" if amount else "none",
+                "rate": f"{reader.nutrient(amount)} {label}" if amount else "none",
                 "why": rate.why,
             }
         )

@@ -5,6 +5,7 @@ from django.urls import path
 from web.planning import (
     aims,
     closer,
+    contractor,
     fits,
     given,
     holding_bags,
@@ -23,6 +24,9 @@ app_name = "planning"
 urlpatterns = [
     path("", views.plans, name="plans"),
     path("adopt/", views.adopt_many, name="adopt_many"),
+    path("letters/", letters.letters, name="letters"),
+    path("contractor/", contractor.contractor, name="contractor"),
+    path("contractor/rates/<slug:form>/", contractor.rate_map, name="rate_map"),
     path("sheets/", views.sheets, name="sheets"),
     path("fits/", fits.fits, name="fits"),
     path("holding/", holding_bags.holding_bags, name="holding_bags"),

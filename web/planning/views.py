@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RequestError
 from agronomy.base.quantities import parse_quantity
-from agronomy.base.showing import area, depth
+from agronomy.base.showing import depth
 from agronomy.plan.plan import Plan
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
@@ -23,15 +23,11 @@ from web.planning import words
 from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.requests import request_document
-from web.planning.service import adopt, can_plan, crop_of, lines_by_plot, plan_for, plan_of, reader_of
+from web.planning.service import adopt, can_plan, crop_of, latest_plans, lines_by_plot, plan_for, plan_of, reader_for, reader_of
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
 
 LISTED = 120  # plots on a page of plans
-
-
-def adopted_of(holding):
-    return AdoptedPlan.objects.filter(plot__holding=holding).select_related("plot", "adopted_by")
 
 
 def _facts(request, plot: Plot) -> dict:
@@ -44,11 +40,20 @@ def _facts(request, plot: Plot) -> dict:
         "stands": bool(planting and planting.planted_on and planting.planted_on < timezone.localdate()),
         "facts": [
             plot.get_kind_display(),
-            *([worked] if plot.kind not in ("container", "bale") else []),
-            plot.texture or "texture not known",
-            f"treated to {depth(plot.depth_cm, request.place.units)}",
+            *([worked, plot.texture or "texture not known"] if plot.kind not in ("container", "bale") else []),
+            *_size_told(plot, request.place.units),
         ],
     }
+
+
+def _size_told(plot: Plot, units: str) -> list[str]:
+    """What of a plot is treated: how deep, or how many pots of which mix."""
+    if plot.kind == Plot.Kind.BALE:
+        return []
+    if plot.kind != Plot.Kind.CONTAINER:
+        return [f"treated to {depth(plot.depth_cm, units)}"]
+    pots = [f"{plot.sizes['count']} of {plot.sizes['volume']}"] if plot.sizes.get("count") and plot.sizes.get("volume") else []
+    return [*pots, tables().ground.mixes[plot.mix].name if plot.mix in tables().ground.mixes else "mix not said"]
 
 
 def _ahead(request, plot: Plot) -> list[dict]:
@@ -69,14 +74,14 @@ def bench(request, pk: int):
     if not can_plan(plot):
         return render(request, "planning/bench_waiting.html", context)
     document = request_document(plot, plot.planting, lines, today=today, units=request.place.units)
-    reader = reader_of(request.place, plot.area_m2)
+    reader = reader_for(request.place, plot)
     try:
         body = bench_body(document, reader=reader, base=context["base"])
     except RequestError as error:
         return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
     ahead = _ahead(request, plot) if context["adopted"] else []
     context |= body._asdict() | {
-        "area": area(plot.area_m2, reader.units),
+        "area": reader.ground,
         "ahead": ahead,
         "untested": not lines and plot.kind != "bale",
     }
@@ -125,9 +130,7 @@ def plans(request):
     plots = list(page)
     renew_stale(place)
     summaries = summaries_for(place, [plot.pk for plot in plots])
-    latest: dict[int, AdoptedPlan] = {}
-    for plan in adopted_of(place.holding).defer("request", "result").order_by("adopted_at"):
-        latest[plan.plot_id] = plan
+    latest = latest_plans(place.holding, whole=False)
     open_ = (
         PlanProposal.objects.filter(plot__holding=place.holding, state=PlanProposal.State.OPEN)
         .select_related("plot", "by")
@@ -167,8 +170,8 @@ def adopt_many(request):
 
 def sheets(request):
     """The sheets of the latest plans of all plots, one after the other, for the printer."""
-    latest = {plan.plot_id: plan for plan in adopted_of(request.place.holding).order_by("adopted_at")}
-    told = [kept(request, plan) for plan in sorted(latest.values(), key=lambda plan: plan.plot.name)]
+    found = sorted(latest_plans(request.place.holding).values(), key=lambda plan: plan.plot.name)
+    told = [kept(request, plan) for plan in found]
     return render(request, "planning/sheets.html", {"sheets": told})
 
 
@@ -183,7 +186,8 @@ def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:
 
 
 def _adopted(request, pk: int) -> AdoptedPlan:
-    return get_object_or_404(adopted_of(request.place.holding), pk=pk)
+    found = AdoptedPlan.objects.filter(plot__holding=request.place.holding).select_related("plot", "adopted_by")
+    return get_object_or_404(found, pk=pk)
 
 
 def kept(request, adopted: AdoptedPlan | PlanProposal) -> dict:
@@ -195,24 +199,23 @@ def kept(request, adopted: AdoptedPlan | PlanProposal) -> dict:
         plan_of(adopted),
         today=date.fromisoformat(document["today"]),
         planting=date.fromisoformat(planting) if planting else None,
-        reader=reader_of(request.place, area_m2),
+        reader=reader_of(request.place, area_m2, adopted.plot.litres_of_mix),
         tables=tables(),
     )
     crop = tables().crops.get(document["crop"]["key"])
     own = document["crop"].get("own")
     if crop and own and own.get("name"):
         crop = replace(crop, name=own["name"])
-    ground = [
-        "dug" if document["plot"]["dug"] else "left undug",
-        document["plot"]["texture"] or "texture not known",
-        f"treated to {depth(parse_quantity(document['plot']['depth'], 'length', 'depth'), request.place.units)}",
-    ]
+    ground = document["plot"]
+    is_soil = ground["kind"] not in ("container", "bale")
+    facts = ["dug" if ground["dug"] else "left undug", ground["texture"] or "texture not known"] if is_soil else []
+    facts += _size_told(adopted.plot, request.place.units)
     return shown | {
         "adopted": adopted,
         "plot": adopted.plot,
         "crop": crop,
         "planted_on": planting and date.fromisoformat(planting),
-        "facts": ground,
+        "facts": facts,
         "base": reverse("planning:adopted" if isinstance(adopted, AdoptedPlan) else "planning:proposal", args=[adopted.pk]),
     }
 

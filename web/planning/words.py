@@ -15,6 +15,7 @@ from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
 from agronomy.tables.material import Material
+from web.days import days_in_words
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 from web.words import between, day, nutrient_in
@@ -63,6 +64,22 @@ class Reader:
     currency: str
     area_m2: float
     equipment: tuple[str, ...] = ()  # what the holding spreads and lifts with
+    litres: float | None = None  # of mix, where the plot is pots
+
+    def rate(self, kg_per_ha: float) -> str:
+        """A rate by the habit of the ground."""
+        if self.litres:
+            return showing.pot_rate(kg_per_ha, self.units, self.area_m2, self.litres)
+        return showing.rate(kg_per_ha, self.units, self.area_m2)
+
+    def nutrient(self, kg_per_ha: float) -> str:
+        """A rate of a nutrient, in units an acre where farmers count so."""
+        return self.rate(kg_per_ha) if self.litres else showing.nutrient_rate(kg_per_ha, self.units, self.area_m2)
+
+    @property
+    def ground(self) -> str:
+        """How much ground, or mix, there is."""
+        return showing.litres_of_mix(self.litres, self.units) if self.litres else showing.area(self.area_m2, self.units)
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,9 +142,9 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
         weight=said.get("weight", first.measure),
         times=TIMES.get(len(group), f"{len(group)} times") if len(group) > 1 else "",
         name=first.name,
-        rate=said.get("rate", ""),
+        rate=_rate(first, reader) if reader.litres else said.get("rate", ""),
         placement=say_placement(first.placement_pattern, first.depth_cm, reader.units),
-        low=said.get("low", ""),
+        low=said.get("low", "") if said.get("low") != said.get("high") else "",
         high=said.get("high", ""),
         scoops=said.get("scoops"),
         bags=_to_buy([application for _, application in group], material, reader, tables) if material else None,
@@ -140,11 +157,16 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
     )
 
 
+def _rate(application: Application, reader: Reader) -> str:
+    """The rate on pots; what is poured into the can is told by the can."""
+    return "" if application.poured else reader.rate(application.rate_kg_per_ha)
+
+
 def _brings(application: Application, reader: Reader) -> str:
     parts = []
     for nutrient, kg_per_ha in brings(application).items():
         label, amount = nutrient_in(nutrient, kg_per_ha, reader.nutrient_form)
-        parts.append(f"{showing.rate(amount, reader.units, reader.area_m2)} {label}")
+        parts.append(f"{reader.nutrient(amount)} {label}")
     return ", ".join(parts)
 
 
@@ -154,12 +176,13 @@ def needs(plan: Plan, reader: Reader) -> list[dict]:
     for place, need in enumerate(plan.needs):
         label, amount = nutrient_in(need.what, need.rate_kg_per_ha, reader.nutrient_form)
         scale = amount / need.rate_kg_per_ha if need.rate_kg_per_ha else 1.0
-        low, high = (showing.rate(end * scale, reader.units, reader.area_m2) for end in (need.low_kg_per_ha, need.high_kg_per_ha))
+        told = reader.rate if need.what in CHANGES_GROUND else reader.nutrient
+        low, high = (told(end * scale) for end in (need.low_kg_per_ha, need.high_kg_per_ha))
         name = SPOKEN[need.what]
         if label not in (need.what, "CaCO₃", "S"):
             name += f", as {label}"
-        rate = showing.rate(amount, reader.units, reader.area_m2)
-        others = [f"{other.method}: {showing.rate(other.rate_kg_per_ha * scale, reader.units, reader.area_m2)}" for other in need.others]
+        rate = told(amount)
+        others = [f"{other.method}: {told(other.rate_kg_per_ha * scale)}" for other in need.others]
         rows.append(
             {
                 "key": f"need-{place}",
@@ -253,9 +276,24 @@ def strip(plan: Plan, planting: date | None, today: date):
     return year_strip(events, today)
 
 
+def _in_habit(plan: Plan) -> Plan:
+    """The plan with the days in its sentences as the reader writes days."""
+    return replace(
+        plan,
+        applications=tuple(replace(item, timing_note=days_in_words(item.timing_note)) for item in plan.applications),
+        headline=days_in_words(plan.headline),
+        next_test=days_in_words(plan.next_test),
+        nothing=tuple(replace(row, why=days_in_words(row.why)) for row in plan.nothing),
+        unmet=tuple(replace(row, why=days_in_words(row.why)) for row in plan.unmet),
+        remarks=tuple(replace(row, says=days_in_words(row.says)) for row in plan.remarks),
+        notes=tuple(days_in_words(note) for note in plan.notes),
+        doubts=tuple(days_in_words(doubt) for doubt in plan.doubts),
+    )
+
+
 def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, tables: Tables) -> dict:
     """Everything a bench, a kept plan or a sheet shows."""
-    plan = in_units(plan, reader.units, reader.area_m2)
+    plan = _in_habit(in_units(plan, reader.units, reader.area_m2))
     general = [caution for caution in plan.cautions if not caution.materials]
     told = findings(plan)
     return {
@@ -283,7 +321,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "unjudged": plan.unjudged,
         "cost": f"{reader.currency}{plan.cost:.2f}" if plan.cost else "",
         "retest": day(plan.retest, year=True),
-        "area": showing.area(reader.area_m2, reader.units),
+        "area": reader.ground,
     }
 
 

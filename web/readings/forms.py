@@ -167,7 +167,7 @@ class BaseLineFormSet(forms.BaseFormSet):
             return
         readings = {form.cleaned_data["analyte"]: form.reading for form in self.forms if form.reading}
         if not any(form.is_filled for form in self.forms):
-            raise forms.ValidationError("There is no value on this slip yet. Type at least one.")
+            raise forms.ValidationError("There is no value yet. Type at least one.")
         found = doubts_between(readings, tables())
         if self.past:
             typed = {form.cleaned_data["analyte"]: form.cleaned_data for form in self.forms if form.reading}

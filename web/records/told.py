@@ -3,6 +3,7 @@
 from agronomy.base import showing
 from agronomy.ledger.totals import beside_plan
 from web.core import tables
+from web.days import said
 from web.records.models import LogEntry
 
 
@@ -28,5 +29,5 @@ def told_entry(entry: LogEntry, place) -> dict:
             f"{abs(share) * 100:.0f} % {'more' if share > 0 else 'less'} than the {planned} planned" if share else "as planned"
         )
     if entry.corrects:
-        found["before"] = f"{showing.mass(entry.corrects.kg, place.units, 3)} on {entry.corrects.done_on:%-d %b %Y}"
+        found["before"] = f"{showing.mass(entry.corrects.kg, place.units, 3)} on {said(entry.corrects.done_on, 'j M Y')}"
     return found

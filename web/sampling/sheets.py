@@ -6,6 +6,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from web.core import tables
+from web.days import said
 from web.drawing.labels import LabelText, label_pages
 from web.sampling.models import Sample
 from web.sampling.selectors import rounds_of
@@ -31,7 +32,7 @@ def labels(request, pk: int):
                 *([sample.get_role_display()] if sample.role != Sample.Role.WHOLE else []),
                 layer(sample, request.place.units),
                 request.place.holding.name,
-                f"{of.planned_on:%-d %b %Y}",
+                said(of.planned_on, "j M Y"),
             ),
             request.build_absolute_uri(reverse("sampling:at_the_plot", args=[sample.code])),
         )

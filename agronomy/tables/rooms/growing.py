@@ -114,6 +114,7 @@ class NitrogenLimits(Cited):
     stop_value: Annotated[float, Within(0, 400, "month, days or stage")]
     stop_day: Annotated[float | None, Within(1, 31, "day")]
     first_soil_c: Annotated[float | None, Within(0, 25, "°C")]
+    fed_with: Annotated[str | None, Names("materials")]  # what goes in the can, where the guide gives a strength of the water
     says: str | None
 
     def faults(self) -> Iterator[Fault]:

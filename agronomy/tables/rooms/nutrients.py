@@ -167,6 +167,7 @@ class Nutrients:
     pot_feed_hungry_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
     pot_feed_medium_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
     pot_feed_light_g_per_l: Annotated[Parameter, Within(0.2, 8, "g/L")]
+    can_share_of_pot: Annotated[Parameter, Within(0.02, 0.5, "fraction")]
     least_by_hand_kg_k_per_ha: Annotated[Parameter, Within(1, 60, "kg K/ha")]
     least_by_hand_kg_p_per_ha: Annotated[Parameter, Within(0.5, 40, "kg P/ha")]
     least_on_a_field_kg_k_per_ha: Annotated[Parameter, Within(2, 60, "kg K/ha")]

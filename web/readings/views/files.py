@@ -288,7 +288,7 @@ def file_step(request, pk: int):
     if of.state == LabFile.State.READING:
         read_step(of)
         if of.state == LabFile.State.IN:
-            label = f"{of.name}: {of.done} slip{'s' if of.done != 1 else ''} read in"
+            label = f"{of.name}: {of.done} report{'s' if of.done != 1 else ''} read in"
             change = Change.objects.create(
                 holding=of.holding, user=request.user, label=label[:200], undo_address=reverse("readings:take_out_file", args=[of.pk])
             )
@@ -307,7 +307,7 @@ def take_out_file(request, pk: int):
     of = _file(request, pk)
     count = take_out(of)
     Change.objects.filter(holding=of.holding, undo_address=request.path, undone_at=None).update(undone_at=timezone.now())
-    messages.success(request, f"Undone: {count} slip{'s' if count != 1 else ''} of {of.name} taken out again. The file is still here.")
+    messages.success(request, f"Undone: {count} report{'s' if count != 1 else ''} of {of.name} taken out again. The file is still here.")
     return redirect("readings:file", pk)
 
 

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
+from web.days import said
 from web.ground.selectors import plots_of
 from web.readings.forms import MEDIA, LineForm, LineFormSet, SlipForm, default_plot, first_lines, further, lines_of_slip, save_slip
 from web.readings.models import LabReport, LabResult
@@ -117,7 +118,7 @@ def lines_for_lab(request):
 def delete_slip(request, pk: int):
     slip = get_object_or_404(slips_of(request.place.holding), pk=pk)
     if request.method == "POST":
-        with undoable_deletion(request, f"Readings of {slip.about} from {slip.taken_on:%-d %B %Y} were taken out", slip):
+        with undoable_deletion(request, f"Readings of {slip.about} from {said(slip.taken_on)} were taken out", slip):
             slip.delete()
         return redirect("readings:slips")
     return render(request, "readings/delete_slip.html", {"slip": slip})

@@ -1,0 +1,57 @@
+"""Days in the holding's own habit: 5 May 2027, May 5, 2027 or 2027-05-05, on every page alike."""
+
+import re
+from contextvars import ContextVar
+from datetime import date, datetime
+
+from django.utils.dateformat import format as formatted
+
+HABITS = (("day", "day first: 5 May 2027"), ("month", "month first: May 5, 2027"), ("iso", "year first: 2027-05-05"))
+_habit: ContextVar[str] = ContextVar("habit", default="day")
+
+# A format with the day first, and the same with the month or the year first.
+_OTHERWISE = {
+    "j F Y": ("F j, Y", "Y-m-d"),
+    "j M Y": ("M j, Y", "Y-m-d"),
+    "j F Y H:i": ("F j, Y H:i", "Y-m-d H:i"),
+    "j F Y, H:i": ("F j, Y, H:i", "Y-m-d, H:i"),
+    "l j F Y": ("l, F j, Y", "l Y-m-d"),
+    "j F": ("F j", "j F"),
+    "j M": ("M j", "j M"),
+    "j M, H:i": ("M j, H:i", "j M, H:i"),
+    "D j M": ("D M j", "D j M"),
+    "l j F": ("l, F j", "l j F"),
+    "l, j F": ("l, F j", "l, j F"),
+}
+_WHOLE = "January|February|March|April|May|June|July|August|September|October|November|December"
+_MONTHS = f"{_WHOLE}|{'|'.join(name[:3] for name in _WHOLE.split('|'))}"
+_IN_WORDS = re.compile(rf"\b(\d{{1,2}}) ({_MONTHS})\b(?: (\d{{4}}))?")
+_NUMBER = {name[:3]: number for number, name in enumerate(_WHOLE.split("|"), 1)}
+
+
+def keep_habit(habit: str) -> None:
+    """Says how this request's reader likes days."""
+    _habit.set(habit or "day")
+
+
+def reader_format(day_first: str) -> str:
+    """The same format with the month or the year first, where the reader likes that; others stay as they are."""
+    month_first, year_first = _OTHERWISE.get(day_first, (day_first, day_first))
+    return {"month": month_first, "iso": year_first}.get(_habit.get(), day_first)
+
+
+def said(value: date | datetime, day_first: str = "j F Y") -> str:
+    """A day as the reader likes it, from a format with the day first (Django's letters)."""
+    return formatted(value, reader_format(day_first))
+
+
+def days_in_words(words: str) -> str:
+    """A sentence whose days were written with the day first, in the reader's habit."""
+    return words if _habit.get() == "day" else _IN_WORDS.sub(_day_in_words, words)
+
+
+def _day_in_words(found: re.Match[str]) -> str:
+    day, month, year = found[1], found[2], found[3]
+    if _habit.get() == "iso":
+        return f"{year}-{_NUMBER[month[:3]]:02d}-{int(day):02d}" if year else found[0]
+    return f"{month} {day}, {year}" if year else f"{month} {day}"

@@ -1,0 +1,20 @@
+"""The date filter of all templates, in the holding's own habit."""
+
+from django import template
+from django.template.defaultfilters import date as django_date
+
+from web.days import days_in_words, reader_format
+
+register = template.Library()
+
+
+@register.filter("date", expects_localtime=True, is_safe=False)
+def date(value, day_first: str | None = None) -> str:
+    """Django's own filter; formats that begin with the day follow the habit."""
+    return django_date(value, reader_format(day_first) if day_first else None)
+
+
+@register.filter(is_safe=True)
+def in_habit(words: str) -> str:
+    """A sentence with days in it, told in the reader's habit."""
+    return days_in_words(words)
