@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from agronomy.apply.uptake import Balance
+from agronomy.base import showing
 from web.days import said
 from web.drawing.rake import at
 
@@ -18,14 +19,27 @@ class Tick:
 
 
 @dataclass(frozen=True, slots=True)
+class Point:
+    """A week on one of the lines, with what it says when it is pointed at."""
+
+    x: str
+    y: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
 class Uptake:
-    """The drawing: a line for what was given, one for what is taken, the ground between where it sags, ticks, and all of it in words."""
+    """The drawing: a line for what was given, one for what is taken, the ground between where it sags, points that tell, rules and ticks,
+    and all of it in words.
+    """
 
     given: str
     taken: str
     sag: str
     ticks: tuple[Tick, ...]
-    top: str
+    rules: tuple[tuple[str, str], ...]
+    points: tuple[Point, ...]
+    unit: str
     says: str
 
 
@@ -53,4 +67,10 @@ def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
     says = "; ".join(
         f"by {said(week.day, 'j M')} {week.given * scale:.3g} given, {week.taken * scale:.3g} taken" for week in balance.weeks[::4]
     )
-    return Uptake(given, taken, sag, ticks, f"{most * scale:.3g} {unit}", f"Nitrogen in {unit}: {says}")
+    rules = tuple((at(BOTTOM - (BOTTOM - TOP) * part / 4), showing.number(most * scale * part / 4, 2)) for part in range(1, 5))
+    points = tuple(
+        Point(*point(number, value).split(","), f"{said(week.day, 'j M')}: {value * scale:.3g} {unit} {word}")
+        for number, week in list(enumerate(balance.weeks))[::2]
+        for value, word in ((week.given, "given"), (week.taken, "taken"))
+    )
+    return Uptake(given, taken, sag, ticks, rules, points, unit, f"Nitrogen in {unit}: {says}")

@@ -1,6 +1,6 @@
 """A job as pages and sheets tell it."""
 
-from datetime import date
+from datetime import date, timedelta
 
 from agronomy.base import showing
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
@@ -8,6 +8,8 @@ from web.core import tables
 from web.jobs.models import Job
 from web.jobs.weather import Days
 from web.words import between
+
+AHEAD = timedelta(days=14)  # a phone without a net keeps the jobs of so many days
 
 
 def told(job: Job, place, today: date, days: Days | None) -> dict:
@@ -20,6 +22,7 @@ def told(job: Job, place, today: date, days: Days | None) -> dict:
         "when": between(job.from_day, job.to_day, today),
         "placement": showing.in_words(job.placement, place.units),
         "person": job.person,
+        "soon": job.from_day <= today + AHEAD,
         "days": days.of(job) if days else [],
         "strip": days.strip_of(job) if days else "",
     }

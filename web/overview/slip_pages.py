@@ -8,7 +8,6 @@ from django.utils import timezone
 from agronomy.base import showing
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.instruments.leaf_card import card
-from agronomy.intake.documents import dressings_in
 from agronomy.interpret.water import judge_water
 from agronomy.products.labels import worth
 from web.core import say, tables
@@ -156,12 +155,9 @@ def _point(line: LabResult, unit: str) -> Point | None:
 
 
 def _dressings(plot: Plot, units: str) -> list[DressingMark]:
-    """What adopted plans put on, on their first days."""
-    return [
-        DressingMark(dressing.day, f"{showing.mass(dressing.total_kg, units)} {dressing.name}")
-        for plan in plot.adopted_plans.all()[:20]
-        for dressing in dressings_in(plan.result)
-    ]
+    """What was really put on, by the log."""
+    done = plot.log.filter(stands=True).order_by("done_on", "pk")[:200]
+    return [DressingMark(entry.done_on, f"{showing.mass(entry.kg, units)} {entry.name}") for entry in done]
 
 
 def _wanted(request, plot: Plot, analyte: str) -> tuple[float, float] | None:

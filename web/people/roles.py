@@ -39,6 +39,8 @@ WORKER = frozenset(
         "changes:recent",
     }
 )
+# Pages that a worker looks at for a job: how to measure it out, the tank, the spreader, the plan's sheet.
+WORKER_READS = frozenset({"desks:measures", "desks:tank", "desks:spreader", "desks:traces", "planning:sheet"})
 ADVISER_POSTS = frozenset({"planning:propose"})
 # What an adviser may do besides where the owner lets advisers enter readings and plan samples.
 ADVISER_ENTERS = frozenset(
@@ -101,6 +103,8 @@ def may(role: str, name: str, method: str, *, enters: bool = False) -> bool:
 
     >>> may("worker", "jobs:job", "POST"), may("worker", "planning:bench", "GET"), may("adviser", "planning:bench", "GET")
     (True, False, True)
+    >>> may("worker", "desks:measures", "GET"), may("worker", "desks:spreader", "POST")
+    (True, False)
     >>> may("adviser", "readings:new_slip", "GET"), may("adviser", "readings:new_slip", "POST", enters=True)
     (False, True)
     >>> may("adviser", "planning:adopt", "POST"), may("adviser", "planning:propose", "POST"), may("owner", "planning:adopt", "POST")
@@ -109,7 +113,7 @@ def may(role: str, name: str, method: str, *, enters: bool = False) -> bool:
     if role == Membership.Role.OWNER or name in OWN:
         return True
     if role == Membership.Role.WORKER:
-        return name in WORKER or (name in LOOKED_UP and method in SAFE)
+        return name in WORKER or (name in LOOKED_UP | WORKER_READS and method in SAFE)
     if enters and name in ADVISER_ENTERS:
         return True
     return name in ADVISER_POSTS or (method in SAFE and name not in FORM_PAGES)

@@ -85,6 +85,9 @@
 
   document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
 
+  /* Whoever signs out leaves no kept page behind for the next person at this device. */
+  document.querySelector("[data-sign-out]")?.addEventListener("submit", () => window.caches?.delete("iron-jobs"));
+
   /* Unsaved typing survives a reload: kept in this browser until the form has been sent and accepted. */
   const form = document.querySelector("form[data-draft]");
   const store = (() => {

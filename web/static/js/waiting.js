@@ -165,11 +165,37 @@
         form.submit();
       }); // no shelf on this device: the plain way
     }
-    if (event.target.matches("[data-sign-out]")) window.caches?.delete("iron-jobs");
   });
+
+  /* The list, the sheet and every job of the next two weeks are kept while there is a net; the page says what is kept and since when. */
+  async function keepAhead() {
+    const said = document.querySelector("[data-kept-says]");
+    if (!said || !window.caches) return;
+    const kept = "iron-kept-at";
+    if (navigator.onLine) {
+      const shelved = await window.caches.open("iron-jobs");
+      const ahead = [...document.querySelectorAll("a[data-keep]")].map((link) => link.href);
+      const wanted = [...new Set([window.location.href, ...ahead])];
+      const taken = await Promise.all(wanted.map((address) => shelved.add(address).then(() => true, () => false)));
+      if (taken.some(Boolean)) {
+        const count = Math.max(0, ahead.length - 1);
+        localStorage.setItem(kept, JSON.stringify({ at: Date.now(), jobs: count }));
+      }
+    }
+    const told = JSON.parse(localStorage.getItem(kept) ?? "null");
+    if (!told) return;
+    const minutes = Math.round((Date.now() - told.at) / 60000);
+    const hours = Math.round(minutes / 60);
+    const long = hours < 48 ? `${hours} hours ago` : `${Math.round(hours / 24)} days ago`;
+    const old = minutes < 2 ? "just now" : minutes < 120 ? `${minutes} minutes ago` : long;
+    const what = told.jobs === 1 ? "1 job" : `${told.jobs} jobs`;
+    said.hidden = false;
+    said.textContent = `Kept on this device for when there is no net: this list, the sheet and ${what} of the next two weeks, ${old}.`;
+  }
 
   const wake = () => sendAll().catch(() => {}); // without a shelf nothing can wait
   window.addEventListener("online", wake);
   show().catch(() => {});
+  keepAhead().catch(() => {});
   wake();
 })();
