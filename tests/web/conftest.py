@@ -3,6 +3,7 @@
 import pytest
 
 from tests.helpers import holdings
+from tests.helpers.addresses import one_of_everything
 
 
 @pytest.fixture
@@ -26,3 +27,8 @@ def grower(client, thornmere):
 @pytest.fixture
 def stranger(db):
     return holdings.owner(holdings.holding("Quillon Bend", hemisphere="south"))
+
+
+@pytest.fixture
+def objects(grower, border):
+    return one_of_everything(grower, border)

@@ -12,7 +12,7 @@ from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.helpers.addresses import OWNED, PLAIN, SHARED, address, one_of_everything, pages, patterns
+from tests.helpers.addresses import OWNED, PLAIN, SHARED, address, pages, patterns
 from tests.helpers.holdings import PASSWORD
 from tests.helpers.pages import text_of
 from web.config.secret import secret_key
@@ -20,11 +20,6 @@ from web.ground.models import Plot
 from web.people.models import Holding, User
 from web.planning.models import AdoptedPlan
 from web.readings.models import LabFile
-
-
-@pytest.fixture
-def objects(grower, border):
-    return one_of_everything(grower, border)
 
 
 def test_every_address_of_the_resolver_is_known_here():

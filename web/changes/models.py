@@ -22,3 +22,15 @@ class Change(models.Model):
 
     def __str__(self) -> str:
         return self.label
+
+
+class SentForm(models.Model):
+    """A form that was sent, by the digest of its key and content, and the page that it led to; empty while it is under way."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    digest = models.CharField(max_length=64, unique=True)
+    led_to = models.CharField(max_length=500, blank=True)
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+
+    def __str__(self) -> str:
+        return f"form {self.digest[:8]}"

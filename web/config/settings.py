@@ -11,6 +11,7 @@ BASE_DIR = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("IRON_RAKE_VAR", BASE_DIR / "var"))
 PRODUCTION = os.environ.get("IRON_RAKE_PRODUCTION") == "1"  # served over HTTPS to others
 DEBUG = os.environ.get("IRON_RAKE_DEBUG") == "1" and not PRODUCTION
+os.umask(0o077)  # the database, its journal and its backups are for this user alone
 SECRET_KEY = secret_key(VAR)
 ALLOWED_HOSTS = os.environ.get("IRON_RAKE_HOSTS", "localhost,127.0.0.1,[::1],testserver").split(",")
 CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("IRON_RAKE_ORIGINS", "").split(",") if origin]
@@ -42,6 +43,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "web.config.requests.RequestIdMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -53,7 +55,10 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "web.config.requests.PrivatePagesMiddleware",
     "web.people.middleware.HoldingMiddleware",
+    "web.changes.once.OnceMiddleware",
+    "web.config.requests.NumberTooLargeMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -75,6 +80,15 @@ TEMPLATES = [
         },
     }
 ]
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "filters": {"request_id": {"()": "web.config.requests.WithRequestId"}},
+    "formatters": {"line": {"format": "{asctime} {levelname} [{request_id}] {name}: {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["request_id"], "formatter": "line"}},
+    "loggers": {"django": {"handlers": ["console"], "level": "WARNING", "propagate": True}},
+}
 
 DATABASES = {
     "default": {

@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from web.overview import all_holdings, ground_page, plot_places, rules, slip_pages, today
+from web.overview import all_holdings, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
 
 urlpatterns = [
@@ -33,6 +33,7 @@ urlpatterns = [
     path("rules/how/<slug:key>/", rules.how, name="how"),
     path("sources/", overview.sources, name="sources"),
     path("keys/", overview.keys, name="keys"),
+    path("health/", health.health, name="health"),
     path("", include("web.people.urls")),
 ]
 

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
+from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, date_field
@@ -57,8 +58,8 @@ class StartForm(forms.Form):
 
 def _programme(request, key: str) -> tuple[Programme, OwnProgramme | None]:
     """A ready one by its key, or one of the holding's own as "own-5". Raises Http404."""
-    if key.startswith("own-") and key[4:].isdigit():
-        own = get_object_or_404(OwnProgramme, pk=key[4:], holding=request.place.holding)
+    if key.startswith("own-"):
+        own = get_object_or_404(OwnProgramme, pk=key_of(key.removeprefix("own-")), holding=request.place.holding)
         return programme_of(own.document, tables()), own
     found = programmes(tables()).get(key)
     if found is None:

@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.schedule.usual_days import TodayIs
+from web.asked import key_of, uuid_of
 from web.changes.undo import undoable
 from web.drawing.labels import qr_path
 from web.jobs.breaking import breaches_of, stock_off
@@ -31,7 +32,7 @@ def jobs(request):
     """Open jobs by when they fall; by plot, material or person where asked."""
     place, today = request.place, timezone.localdate()
     query = {name: request.GET.get(name, "") for name in ("plot", "material", "person")}
-    plot, person = (int(query[name]) if query[name].isascii() and query[name].isdigit() else None for name in ("plot", "person"))
+    plot, person = key_of(query["plot"]), key_of(query["person"])
     groups, page = open_jobs(place.holding, today, plot=plot, material=query["material"], person=person, page=request.GET.get("page"))
     days = days_of(place.holding, today, today_is(request))
     told_groups = [
@@ -81,7 +82,7 @@ def say_today(request):
 def job(request, pk: int):
     """One job: what, why, caution, and a large form for what was really done."""
     found, place, today = get_object_or_404(jobs_of(request.place.holding), pk=pk), request.place, timezone.localdate()
-    sent_as = request.POST.get("sent_as") or None
+    sent_as = uuid_of(request.POST.get("sent_as"))
     if sent_as and LogEntry.objects.filter(holding=place.holding, sent_as=sent_as).exists():
         return _written(request)  # a phone that sent twice: it is written once
     days = days_of(place.holding, today, today_is(request))
@@ -142,7 +143,7 @@ def drop_job(request, pk: int):
 def assign(request, pk: int):
     """Gives a job to somebody of the holding, or to nobody."""
     found = get_object_or_404(jobs_of(request.place.holding), pk=pk)
-    person = request.place.holding.members.filter(pk=request.POST.get("person") or 0).first()
+    person = request.place.holding.members.filter(pk=key_of(request.POST.get("person"))).first()
     with undoable(request, f"{found.name} on {found.plot.name}: {person or 'nobody in particular'}", found):
         found.person = person
         found.save()
@@ -153,7 +154,7 @@ def day_sheet(request):
     """Open jobs of one day, or of one plot, as a sheet to print."""
     place, today = request.place, timezone.localdate()
     plot = request.GET.get("plot", "")
-    groups, _ = open_jobs(place.holding, today, plot=int(plot) if plot.isascii() and plot.isdigit() else None)
+    groups, _ = open_jobs(place.holding, today, plot=key_of(plot))
     wanted = [job for key in (GROUPS if plot else ("overdue", "now")) for job in groups[key]]
     rows = [told(job, place, today, None) for job in wanted]
     for row in rows:

@@ -15,6 +15,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from web.asked import key_of
 from web.people.forms import AccountForm
 from web.people.models import Invitation, Membership
 
@@ -107,6 +108,6 @@ def join(request, token: str):
 @require_POST
 def choose_holding(request):
     """Works on another of one's holdings from now on."""
-    membership = get_object_or_404(Membership, user=request.user, holding=request.POST.get("holding") or 0)
+    membership = get_object_or_404(Membership, user=request.user, holding=key_of(request.POST.get("holding")))
     request.session["holding"] = membership.holding_id
     return redirect("home")

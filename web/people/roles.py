@@ -22,7 +22,7 @@ OWN = frozenset(
         "jobs:worker",
     }
 )
-LOOKED_UP = frozenset({"home", "keys", "rules", "sources", "planning:material", "planning:together"})
+LOOKED_UP = frozenset({"home", "health", "keys", "rules", "sources", "planning:material", "planning:together"})
 WORKER = frozenset(
     {
         "jobs:jobs",

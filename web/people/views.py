@@ -4,9 +4,9 @@ from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.shortcuts import redirect, render
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from web.asked import next_page
 from web.changes.undo import undoable
 from web.people.forms import HoldingForm, SignUpForm, UnitsForm
 
@@ -43,5 +43,4 @@ def switch_units(request):
         request.place.membership.save(update_fields=["units"])
     else:
         messages.error(request, "Those units are not known here; nothing was changed.")
-    back = form.data.get("next", "")
-    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}) else "home")
+    return redirect(next_page(request))

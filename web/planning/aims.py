@@ -17,6 +17,7 @@ from agronomy.whatif.account import account
 from agronomy.whatif.aims import ALL_AIMS, LOST_TIMES, Point, loss_front, lost_kg, plans_by_aim, rejected, trade_offs
 from agronomy.whatif.case import Case, case_for
 from agronomy.whatif.wishes import conflicts
+from web.asked import whole
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.front import Mark, front_drawing
@@ -77,8 +78,8 @@ def _slid(request, asked: Request, case: Case, reader) -> dict:
     """Where the slider stands, the plan there, and both fronts with that place marked."""
     points = trade_offs(case, tables())
     most = max((point.bags for point in points), default=1)
-    bags = _whole(request.GET.get("bags"), asked.most_bags or most, 1, most)
-    place = _whole(request.GET.get("spare"), _nearest(asked.lost_times or 0.0), 0, len(LOST_TIMES) - 1)
+    bags = whole(request.GET.get("bags"), low=1, high=most, usual=asked.most_bags or most)
+    place = whole(request.GET.get("spare"), low=0, high=len(LOST_TIMES) - 1, usual=_nearest(asked.lost_times or 0.0))
     times = LOST_TIMES[place]
     here = replace(asked, aim="money", most_bags=bags, lost_times=times or None)
     plan = make_plan(here, tables())
@@ -98,10 +99,6 @@ def _slid(request, asked: Request, case: Case, reader) -> dict:
         "loss_front": front_drawing(by_loss, "nitrogen lost", reader.currency),
         "points": [_told(point, reader.currency) for point in points],
     }
-
-
-def _whole(typed: str | None, usual: int, low: int, high: int) -> int:
-    return max(low, min(high, int(typed) if typed and typed.isascii() and typed.isdigit() else usual))
 
 
 def _nearest(times: float) -> int:
@@ -165,7 +162,7 @@ def choose_aim(request, pk: int):
     bags, spare = request.POST.get("bags"), request.POST.get("spare")
     with undoable(request, f"{plot.name}: bags are chosen {'by rule' if aim == 'rule' else 'for ' + NAMES[aim]}", plot):
         plot.aim = "" if aim == "rule" else aim
-        plot.most_bags = _whole(bags, 1, 1, 12) if bags else None
-        plot.lost_times = LOST_TIMES[_whole(spare, 0, 0, len(LOST_TIMES) - 1)] or None if spare else None
+        plot.most_bags = whole(bags, low=1, high=12, usual=1) if bags else None
+        plot.lost_times = LOST_TIMES[whole(spare, low=0, high=len(LOST_TIMES) - 1, usual=0)] or None if spare else None
         plot.save()
     return redirect("planning:bench", pk)

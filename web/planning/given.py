@@ -13,6 +13,7 @@ from agronomy.model.credit import Credit
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.products.labels import manure_nitrogen_kg_per_t, nearest_manure
 from agronomy.recommend.nutrients.credits import AUTOMATIC
+from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.budget import budget
@@ -137,9 +138,10 @@ def switch(request, pk: int):
 def _gift_at(plot: Plot, key: str) -> NutrientCredit:
     """The gift that a credit's key stands for: its place in the request."""
     gifts = list(plot.gifts.all())
-    if not key.isdecimal() or int(key) >= len(gifts):
+    at = key_of(key)
+    if at is None or at >= len(gifts):
         raise Http404
-    return gifts[int(key)]
+    return gifts[at]
 
 
 @require_POST

@@ -13,6 +13,7 @@ from agronomy.base.quantities import parse_quantity
 from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
 from agronomy.plan.units import in_units
+from web.asked import keys_of
 from web.core import tables
 from web.days import said
 from web.ground.selectors import plot_or_404, plots_of
@@ -52,7 +53,7 @@ def plot_letter(request, pk: int):
 def letters(request):
     """The letters of all plots that have a crop, those ticked or a page of all, one to a sheet of paper."""
     place, today = request.place, timezone.localdate()
-    asked = [int(key) for key in request.GET.getlist("plot") if key.isdecimal() and len(key) < 12]
+    asked = keys_of(request.GET.getlist("plot"))
     found = plots_of(place.holding).filter(plantings__isnull=False).distinct()
     page = Paginator(found.filter(pk__in=asked) if asked else found, ON_A_PAGE).get_page(request.GET.get("page"))
     plots = [plot for plot in page if crop_of(plot) is not None]

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.intake.own import OwnCropDoc, TargetDoc, own_crop, own_target
+from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.crop_field import CropField
@@ -151,9 +152,10 @@ def delete_crop(request, pk: int):
 @require_POST
 def drop_level(request):
     holding, place = request.place.holding, request.POST.get("level", "")
-    if not place.isdecimal() or int(place) >= len(holding.levels):
+    at = key_of(place)
+    if at is None or at >= len(holding.levels):
         raise Http404
-    row = holding.levels[int(place)]
+    row = holding.levels[at]
     with undoable(request, f"Your own level of {tables().analytes[row['analyte']].name.lower()} was taken out", holding):
         holding.levels = [other for number, other in enumerate(holding.levels) if number != int(place)]
         holding.save()

@@ -15,6 +15,7 @@ from agronomy.base.errors import RequestError
 from agronomy.base.quantities import parse_quantity
 from agronomy.base.showing import depth
 from agronomy.plan.plan import Plan
+from web.asked import keys_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.models import Plot
@@ -144,7 +145,7 @@ def plans(request):
 def adopt_many(request):
     """Adopts the plans of the ticked plots as they stand, as one act with one undo; what can't be planned is told."""
     place, today = request.place, timezone.localdate()
-    asked = [int(pk) for pk in request.POST.getlist("plot") if pk.isdecimal()]
+    asked = keys_of(request.POST.getlist("plot"))
     plots = list(plots_of(place.holding).filter(pk__in=asked))
     lines = lines_by_plot(plots)
     ready = [plot for plot in plots if can_plan(plot)]

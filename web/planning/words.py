@@ -15,6 +15,7 @@ from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
 from agronomy.tables.material import Material
+from web.asked import key_of
 from web.days import days_in_words
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
@@ -234,9 +235,10 @@ def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] 
             None,
         )
     rows = {"dose": plan.applications, "need": plan.needs}.get(kind)
-    if rows is None or not which.isdecimal() or int(which) >= len(rows):
+    at = key_of(which)
+    if rows is None or at is None or at >= len(rows):
         return None
-    row = rows[int(which)]
+    row = rows[at]
     return (f"{showing.mass(row.total_kg, units, 3)} of {row.name}" if kind == "dose" else f"The need of {SPOKEN[row.what]}"), row.working
 
 

@@ -4,6 +4,7 @@ from django.shortcuts import get_object_or_404
 
 from agronomy.base.errors import RuleError
 from agronomy.products.labels import Worth, worth
+from web.asked import key_of
 from web.core import tables
 from web.readings.models import LabReport
 from web.readings.past import readings_of
@@ -11,10 +12,10 @@ from web.readings.past import readings_of
 
 def analysis_asked_for(request) -> tuple[LabReport, Worth] | None:
     """The slip of a material that `?analysis=` names, with its worth; None where none is asked for or it can't be read."""
-    asked = request.GET.get("analysis", "")
-    if not asked.isdecimal():
+    asked = key_of(request.GET.get("analysis"))
+    if asked is None:
         return None
-    slip = get_object_or_404(LabReport, pk=int(asked), holding=request.place.holding, medium=LabReport.Medium.MATERIAL)
+    slip = get_object_or_404(LabReport, pk=asked, holding=request.place.holding, medium=LabReport.Medium.MATERIAL)
     try:
         return slip, worth(readings_of(slip.lines.select_related("slip")), tables())
     except RuleError:

@@ -12,6 +12,7 @@ from django.db import transaction
 from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
 from agronomy.labfile.matching import Match, match_name, plain_name
 from agronomy.sampling.codes import code_in
+from web.asked import key_of
 from web.core import insert_many, tables
 from web.ground.models import Plot, WaterSource
 from web.readings.models import LabFile, LabHabit, LabReport, LabResult
@@ -107,11 +108,12 @@ class _Target:
 def _targets(file: LabFile, names: list[str]) -> dict[str, _Target]:
     """The chosen plots, waters and samples, each looked up once and only on this holding."""
     wanted = {name: file.matching.get(name, "") for name in names}
-    by_kind: dict[str, set[str]] = {"plot": set(), "sample": set(), "water": set()}
+    by_kind: dict[str, set[int]] = {"plot": set(), "sample": set(), "water": set()}
     for target in wanted.values():
         kind, _, pk = target.partition(":")
-        if kind in by_kind and pk.isdecimal():
-            by_kind[kind].add(pk)
+        key = key_of(pk)
+        if kind in by_kind and key is not None:
+            by_kind[kind].add(key)
     plots = Plot.objects.filter(holding=file.holding).in_bulk(by_kind["plot"])
     waters = WaterSource.objects.filter(holding=file.holding).in_bulk(by_kind["water"])
     samples = Sample.objects.filter(round__holding=file.holding).in_bulk(by_kind["sample"])

@@ -5,6 +5,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base import showing
+from web.asked import whole
 from web.core import tables
 from web.days import said
 from web.drawing.labels import LabelText, label_pages
@@ -23,7 +24,7 @@ def labels(request, pk: int):
     sheets = tables().sampling.label_sheets
     usual = "letter_30" if request.place.units == "us" else "a4_21"
     chosen = request.GET.get("sheet") if request.GET.get("sheet") in sheets else usual
-    first = int(request.GET.get("first") or 1) if (request.GET.get("first") or "1").isdecimal() else 1
+    first = whole(request.GET.get("first"), low=1, high=1000, usual=1)
     texts = [
         LabelText(
             sample.code,

@@ -8,6 +8,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from agronomy.sampling.plan import cores_wanted, same_season
+from web.asked import keys_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.drawing.walk import walk_drawing
@@ -46,7 +47,7 @@ def new_round(request):
         request.POST or None,
         plots=plots,
         instance=SamplingRound(holding=request.place.holding),
-        initial={"plots": request.GET.getlist("plot")},
+        initial={"plots": keys_of(request.GET.getlist("plot"))},
     )
     if request.method == "POST" and form.is_valid():
         chosen = form.cleaned_data

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.instruments.sensors import ProbeState, quantity_row
 from agronomy.interpret.probes import probe_warning
+from web.asked import whole
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.ground_map import PlotOnMap, ground_map
@@ -104,7 +105,7 @@ def probe(request, pk: int):
     """One probe over the last days."""
     found = get_object_or_404(probes_of(request.place.holding), pk=pk)
     state, _ = states_of([found])[found.pk]
-    days = min(max(int(request.GET["days"]), 1), 60) if request.GET.get("days", "").isdecimal() else 7
+    days = whole(request.GET.get("days"), low=1, high=60, usual=7)
     since = timezone.now() - timedelta(days=days)
     values = list(found.readings.filter(at__gte=since).values_list("at", "value"))
     every = max(1, len(values) // 600)  # a drawing has no room for more points

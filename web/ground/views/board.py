@@ -9,6 +9,7 @@ from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.ground.shapes import measure
+from web.asked import key_of, keys_of
 from web.changes.models import Change
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say
@@ -27,7 +28,7 @@ def board(request, error: str = "", typed=None, status: int = 200):
     holding, unit_m = request.place.holding, unit_of(request.place.units)
     frame = frame_of(request, extent_of(holding), width=BOARD_WIDTH, height=BOARD_HEIGHT)
     asked = request.POST.get("plot") or request.GET.get("plot", "")
-    chosen = plots_of(holding).filter(pk=asked).first() if asked.isdecimal() else None
+    chosen = plots_of(holding).filter(pk=key_of(asked)).first() if asked else None
     plots = list(plots_in(holding, frame.box).select_related("parent")[:MOST_SHOWN])
     view = {key: request.GET[key] for key in ("at", "across") if key in request.GET}
     marks = [_on_map(plot, chosen, view) for plot in plots]
@@ -77,7 +78,7 @@ def act(request, act: str):
 
 
 def _plot(request, field: str = "plot") -> Plot:
-    return plot_or_404(request, int(request.POST[field]) if request.POST.get(field, "").isdecimal() else 0)
+    return plot_or_404(request, key_of(request.POST.get(field)) or 0)
 
 
 def _draw(request) -> int:
@@ -116,9 +117,7 @@ def _cut(request) -> int:
 
 def _merge(request) -> int:
     first = _plot(request)
-    others = list(
-        plots_of(request.place.holding).filter(pk__in=[pk for pk in request.POST.getlist("with") if pk.isdecimal()]).exclude(pk=first.pk)
-    )
+    others = list(plots_of(request.place.holding).filter(pk__in=keys_of(request.POST.getlist("with"))).exclude(pk=first.pk))
     if not others:
         raise RuleError("plots", 0, "no other plot is ticked", "tick the plots to merge with this one")
     label = f"{', '.join(plot.name for plot in others)} became part of {first.name}"
@@ -145,9 +144,7 @@ def _spot(request) -> int | None:
 
 
 def _unspot(request) -> int | None:
-    found = get_object_or_404(
-        OddSpot, holding=request.place.holding, pk=request.POST.get("spot") if request.POST.get("spot", "").isdecimal() else 0
-    )
+    found = get_object_or_404(OddSpot, holding=request.place.holding, pk=key_of(request.POST.get("spot")))
     with undoable_deletion(request, f"Odd spot {found.note} was taken out", found):
         found.delete()
     return None

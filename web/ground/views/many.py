@@ -3,6 +3,7 @@
 from django.contrib import messages
 from django.shortcuts import redirect, render
 
+from web.asked import keys_of, whole
 from web.ground.many import MOST_NEW, MOST_OLD, NEW_LINES, Grid
 from web.ground.moving import DAYS, keep_plantings
 from web.ground.selectors import plots_of
@@ -12,12 +13,11 @@ def many(request):
     """A line for each plot, and empty lines for new ones; all are kept together, or none."""
     holding = request.place.holding
     asked = request.POST if request.method == "POST" else request.GET
-    keys = [int(key) for key in asked.getlist("plot") if key.isdecimal() and len(key) < 12]
+    keys = keys_of(asked.getlist("plot"))
     changes = bool(keys) or asked.get("all") == "1"
     found = plots_of(holding).prefetch_related("plantings")
     plots = list((found.filter(pk__in=keys) if keys else found)[:MOST_OLD]) if changes else []
-    lines = asked.get("lines", "")
-    new = min(MOST_NEW, int(lines)) if lines.isdecimal() and len(lines) < 4 else (0 if changes else NEW_LINES)
+    new = whole(asked.get("lines"), low=0, high=MOST_NEW, usual=0 if changes else NEW_LINES)
     grid = Grid(holding, request.place.units, plots, new).read(request.POST if request.method == "POST" else None)
     if request.method == "POST" and grid.is_valid():
         written = grid.written

@@ -5,6 +5,7 @@ from django.shortcuts import redirect, render
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.ground.feel import feel, free_lime_from_fizz, texture_by_shares
+from web.asked import key_of
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.triangle import triangle
@@ -16,7 +17,7 @@ def texture(request, pk: int):
     errors: list[str] = []
     if request.method == "POST" and (kept := _keep(request, plot, errors)):
         return kept
-    answers = [int(answer) for answer in request.GET.get("felt", "").split("-") if answer.isdecimal()]
+    answers = [int(answer) for answer in request.GET.get("felt", "").split("-") if key_of(answer) is not None]
     try:
         felt = feel(answers, tables())
     except RuleError:
@@ -67,7 +68,7 @@ def _put(plot, data) -> str:
         plot.texture = texture_by_shares(sand, silt, clay, tables())
         plot.sand_pct, plot.clay_pct = sand, clay
         return f"{plot.name} is {plot.texture} by its percentages"
-    found = feel([int(answer) for answer in data.get("felt", "").split("-") if answer.isdecimal()], tables())
+    found = feel([int(answer) for answer in data.get("felt", "").split("-") if key_of(answer) is not None], tables())
     if found.texture is None:
         raise RuleError("felt", None, "the test is not at its end", "answer every question")
     plot.texture, plot.sand_pct, plot.clay_pct = found.texture, None, None

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.instruments.kits import Kit, KitTest, error_read_early, kit_from_document, shipped_kits
+from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.selectors import plots_of
@@ -32,7 +33,7 @@ def is_of_water(test: KitTest) -> bool:
 
 
 def _number(text: str) -> int:
-    return int(text) if text.isdecimal() else 0
+    return key_of(text) or 0
 
 
 def kits(request):

@@ -14,6 +14,8 @@ from web.readings.forms import default_plot
 from web.readings.models import LabReport, LabResult
 from web.readings.views.own_cards import cards_of
 
+MOST_LEAVES = 200
+
 
 def leaf_card(request):
     plots = plots_of(request.place.holding)
@@ -23,9 +25,8 @@ def leaf_card(request):
         return redirect("start")
     cards = cards_of(request.place.holding)
     chosen = next((item for item in cards if item.key == data.get("card")), cards[0])
-    leaves = [float(part) for part in data.get("leaves", "").split(";") if part.replace(".", "", 1).isdecimal()]
-    if data.get("add", "").replace(".", "", 1).isdecimal():
-        leaves.append(float(data["add"]))
+    typed = (*data.get("leaves", "").split(";")[:MOST_LEAVES], data.get("add", ""))
+    leaves = [level for part in typed if (level := _level(part)) is not None]
     if "undo" in data:
         leaves = leaves[:-1]
     says, error = None, ""
@@ -51,6 +52,11 @@ def leaf_card(request):
         "stage": data.get("stage", ""),
     }
     return render(request, "readings/leaf_card.html", context, status=422 if error else 200)
+
+
+def _level(typed: str) -> float | None:
+    """A leaf's level of the card, such as 3 or 3.5; None for what can't be one."""
+    return float(typed) if len(typed) <= 6 and typed.isascii() and typed.replace(".", "", 1).isdigit() else None
 
 
 def _panels(chosen: Card) -> list[tuple]:

@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, render
 from agronomy.base.showing import number
 from agronomy.sampling.compare import Difference
 from agronomy.sampling.compare import compare as compare_readings
+from web.asked import key_of
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.forms import MEDIA
@@ -25,7 +26,7 @@ def slips(request):
     holding = request.place.holding
     found = slips_of(holding)
     wanted, chosen, medium = request.GET.get("q", "").strip(), request.GET.get("plot", ""), request.GET.get("medium", "")
-    plot = Plot.objects.filter(holding=holding, pk=chosen).first() if chosen.isdecimal() else None
+    plot = Plot.objects.filter(holding=holding, pk=key_of(chosen)).first() if chosen else None
     if plot:
         found = found.filter(plot=plot)
     if medium in MEDIA:
@@ -66,8 +67,8 @@ PAIR_DAYS = 31  # samples further apart tell of time, not of place
 
 def compare(request):
     """Two samples line by line: a good and a bad place, or before and after."""
-    chosen = [request.GET.get(name, "") for name in ("first", "second")]
-    if not all(pk.isdecimal() for pk in chosen):
+    chosen = [key_of(request.GET.get(name)) for name in ("first", "second")]
+    if None in chosen:
         return render(
             request,
             "readings/compare.html",

@@ -9,6 +9,7 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.instruments.calibration import Calibration, calibrate
 from agronomy.instruments.steady import Sample, average, error_of_average, judge, steady_lately
+from web.asked import key_of
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.trace import trace
@@ -134,8 +135,8 @@ def _act(request, session: MeterSession) -> str:
         session.put_in_at = None
     elif "out" in request.POST:
         session.put_in_at = None
-    elif request.POST.get("drop", "").isdecimal():
-        session.readings = [row for place, row in enumerate(session.readings) if place != int(request.POST["drop"])]
+    elif (dropped := key_of(request.POST.get("drop"))) is not None:
+        session.readings = [row for place, row in enumerate(session.readings) if place != dropped]
     elif "keep" in request.POST and session.readings:
         _keep(request, session)
     session.save()

@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from web.asked import whole
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.days import said
@@ -104,7 +105,7 @@ def lines_for_lab(request):
     """The ledger's lines again with this laboratory's units and methods; what was typed stays."""
     memory = remembered(request.place.holding, request.POST.get("lab", "").strip())
     data = request.POST.copy()
-    for place in range(min(60, int(data.get("lines-TOTAL_FORMS") or 0))):
+    for place in range(whole(data.get("lines-TOTAL_FORMS"), low=0, high=60, usual=0)):
         analyte = data.get(f"lines-{place}-analyte")
         if analyte in memory and not data.get(f"lines-{place}-typed"):
             unit, method = memory[analyte]

@@ -1,0 +1,49 @@
+"""Whatever a browser or a stranger sends, no address answers with 500: the names of all fields come from the code itself."""
+
+import re
+from pathlib import Path
+
+import pytest
+from django.db import transaction
+
+from tests.helpers.addresses import OWNED, PLAIN, SHARED, address
+
+WEB = Path(__file__).parents[2] / "web"
+READ = re.compile(r"(?:GET|POST|query|asked|data)(?:\.get|\.getlist|\.pop)?[\[(]\"([\w.-]+)\"")
+MANGLED = ["9" * 5000, "abc", "1e25", "9999-12-31", "x\x00y"]
+LEFT_OUT = {"people:sign_out", "people:password"}  # they end the session that asks
+
+
+def _names() -> list[str]:
+    """Every name that a view asks a request for, and every field of a form."""
+    text = "\n".join(path.read_text(encoding="utf-8") for path in WEB.rglob("*.py") if "migrations" not in path.parts)
+    fields = re.findall(r"^    (\w+) = (?:forms\.\w+|QuantityField|NumberField|CropField|date_field)\(", text, re.M)
+    listed = re.findall(r"\"([a-z_]+)\"", " ".join(re.findall(r"fields = \[(.*?)\]", text, re.S)))
+    return sorted({*READ.findall(text), *fields, *listed, "next", "page", "lines-TOTAL_FORMS", "lines-INITIAL_FORMS", "leaves", "plot"})
+
+
+NAMES = _names()
+ADDRESSES = sorted({*OWNED, *SHARED, *PLAIN} - LEFT_OUT)
+
+
+@pytest.mark.parametrize("value", MANGLED, ids=range(len(MANGLED)))
+def test_no_address_answers_500_whatever_is_sent(grower, objects, value):
+    grower.raise_request_exception = False
+    failed = []
+    told = dict.fromkeys(NAMES, value)
+    for name in ADDRESSES:
+        opened = address(name, objects)
+        for send in (grower.get, grower.post):
+            try:
+                with transaction.atomic():  # what a mangled form may take out is there again for the next
+                    status = send(opened, told).status_code
+                    raise _Undo
+            except _Undo:
+                pass
+            if status >= 500:
+                failed.append(f"{send.__name__} {name}")
+    assert failed == []
+
+
+class _Undo(Exception):
+    """Rolls back what one request did."""
