@@ -132,6 +132,8 @@ def _with_first(what: str, applications: list[Application], of: str, *, word: st
     )
     if first is None:
         return f"{what}."
+    if word == "First" and any(item.from_ < first.from_ for item in now):
+        word = "Above all"  # other jobs come sooner, and stand below
     return f"{what}. {word}: {first.measure} of {first.name}, from {first.from_:%-d %B}."
 
 

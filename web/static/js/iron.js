@@ -83,6 +83,17 @@
     }
   });
 
+  /* One button ticks all boxes of its form, or none. */
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-tick-all]");
+    if (!button) return;
+    const boxes = [...button.closest("form").querySelectorAll("input[type=checkbox][name=" + button.dataset.tickAll + "]")];
+    const all = boxes.some((box) => !box.checked);
+    boxes.forEach((box) => {
+      box.checked = all;
+    });
+  });
+
   document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
 
   /* Whoever signs out leaves no kept page behind for the next person at this device. */
