@@ -97,7 +97,7 @@ def test_a_spreader_is_calibrated_by_trays_and_by_a_walk(signed_in, live_server,
     page.get_by_label("What each tray caught").fill("5 20 40 50 40 20 5")
     page.get_by_label("From tray to tray").fill("50")
     page.get_by_role("button", name="Work it out").click()
-    expect(page.get_by_role("img", name="One pass caught 5, 20, 40, 50")).to_be_visible()
+    expect(page.get_by_role("group", name="One pass caught 5, 20, 40, 50")).to_be_visible()
     expect(page.get_by_text("widest that serves")).to_be_visible()
     page.get_by_label("Measured by").select_option(label="a walk")
     for setting, grams in (("4", "640 g"), ("6", "960 g")):

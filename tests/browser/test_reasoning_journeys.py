@@ -79,5 +79,5 @@ def test_the_bench_says_which_test_would_sharpen_it_and_workings_lead_to_their_r
     page.goto(f"{live_server.url}/plans/plot/{bed.pk}/")
     expect(page.get_by_text("would narrow lime")).to_be_visible()
     page.get_by_role("link", name="show the working of Potassium").first.click()
-    page.get_by_role("link", name="row 5 of critical/k.csv").first.click()
+    page.get_by_role("link", name="row 5 of “Potassium: enough, by method and crop”").first.click()
     expect(page.get_by_text("1 row")).to_be_visible()
