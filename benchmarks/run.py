@@ -144,7 +144,7 @@ def measure_growth() -> list[str]:
         "## Growth",
         "",
         (
-            f"A holding of 20 plots with 2 000 readings beside one of 2 000 plots with 200 000 ({SLIPS} slips of ten lines each). Aim: a "
+            f"A holding of 20 plots with 2 000 readings beside one of 2 000 plots with 200 000 ({SLIPS} reports of ten lines each). Aim: a "
             "fixed number of queries, and at most 1.5 times the time."
         ),
         "",
@@ -168,7 +168,7 @@ def measure_file() -> list[str]:
     return [
         "## A laboratory's file",
         "",
-        f"{ROWS} rows of six readings as CSV, through the pages. Aim: under 5 seconds from the upload to the last slip.",
+        f"{ROWS} rows of six readings as CSV, through the pages. Aim: under 5 seconds from the upload to the last report.",
         "",
         "| act | seconds |",
         "|---|---|",

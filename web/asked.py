@@ -5,7 +5,6 @@ an address that leads off this server is the first page; none of them ever is an
 """
 
 from collections.abc import Iterable
-from datetime import date
 from uuid import UUID
 
 from django.urls import reverse
@@ -43,14 +42,6 @@ def whole(typed: object, *, low: int, high: int, usual: int) -> int:
     return usual if found is None else max(low, min(high, found))
 
 
-def day_of(typed: object) -> date | None:
-    """A day as a browser writes it; None for anything else."""
-    try:
-        return date.fromisoformat(str(typed or ""))
-    except ValueError:
-        return None
-
-
 def uuid_of(typed: object) -> UUID | None:
     """The name that a phone gave its entry; None for anything else."""
     try:
@@ -59,8 +50,8 @@ def uuid_of(typed: object) -> UUID | None:
         return None
 
 
-def next_page(request, usual: str = "home") -> str:
-    """The page of this server to go on to, as `next` says; the usual one where that leads elsewhere or is no address."""
+def next_page(request) -> str:
+    """The page of this server to go on to, as `next` says; the first page where that leads elsewhere or is no address."""
     wanted = str(request.POST.get("next") or request.GET.get("next") or "")
     is_ours = wanted.startswith("/") and url_has_allowed_host_and_scheme(wanted, {request.get_host()}, require_https=request.is_secure())
-    return wanted if is_ours and "\x00" not in wanted else reverse(usual)
+    return wanted if is_ours and "\x00" not in wanted else reverse("home")

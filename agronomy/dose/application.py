@@ -66,6 +66,7 @@ def dose(
     """The application of one share (0..1) of a choice on an area [m2]. Source: definition."""
     rate = choice.rate_kg_per_ha * share
     total = rate * area_m2 / 10_000
+    poured = is_poured(choice.material, total)
     step = Step(
         "for the plot",
         "rate × area / 10 000" + (" × share of this dressing" if share != 1 else ""),
@@ -82,7 +83,7 @@ def dose(
         total_kg=total,
         low_kg=choice.low_kg_per_ha * share * area_m2 / 10_000,
         high_kg=choice.high_kg_per_ha * share * area_m2 / 10_000,
-        measure=amount_of(total, choice.material, system, area_m2),
+        measure=amount_of(total, choice.material.density_g_per_ml, system, area_m2, poured=poured),
         supplies={nutrient: amount * share for nutrient, amount in choice.supplies.items()},
         from_=start,
         to=end,
@@ -98,7 +99,7 @@ def dose(
         working=(*choice.working, *extra, step),
         bag_kg=choice.material.bag_kg,
         density_g_per_ml=choice.material.density_g_per_ml,
-        poured=is_poured(choice.material, total),
+        poured=poured,
     )
 
 
@@ -150,17 +151,16 @@ def is_poured(material: Material, kg: float) -> bool:
     return material.form == "liquid" and kg < MOST_POURED_KG
 
 
-def amount_of(kg: float, material: Material, system: str, area_m2: float) -> str:
-    """An amount as it is measured: a liquid is poured, all else is weighed.
+def amount_of(kg: float, density_g_per_ml: float | None, system: str, area_m2: float, *, poured: bool) -> str:
+    """An amount as it is measured: what is poured by volume, all else by weight.
 
     Weights in kg, area in m2. Source: definition.
 
-    >>> from agronomy.intake.example import tables
-    >>> [amount_of(0.0023, tables.materials[key], "metric", 1.0) for key in ("tomato_feed_4_3_8", "urea")]
+    >>> [amount_of(0.0023, 1.15, "metric", 1.0, poured=poured) for poured in (True, False)]
     ['2 mL', '2.3 g']
     """
-    if is_poured(material, kg):
-        return showing.liquid(kg, material.density_g_per_ml, system)
+    if poured and density_g_per_ml:
+        return showing.liquid(kg, density_g_per_ml, system)
     return showing.mass(kg, system, digits(area_m2))
 
 
@@ -169,13 +169,12 @@ def measures(application: Application, material: Material, area_m2: float, syste
 
     Weights in kg or lb, area in m2. Source: definition.
     """
-    figures = digits(area_m2)
     own = {name: value for name in ("bag_kg", "density_g_per_ml") if (value := getattr(application, name)) is not None}
     material = replace(material, **own)
     poured = application.poured
 
     def amount(kg: float) -> str:
-        return showing.liquid(kg, material.density_g_per_ml, system) if poured else showing.mass(kg, system, figures)
+        return amount_of(kg, material.density_g_per_ml, system, area_m2, poured=poured)
 
     return {
         "weight": amount(application.total_kg),

@@ -32,6 +32,7 @@ def plain_dose(
     Source: definition.
     """
     total = rate_kg_per_ha * area_m2 / 10_000
+    poured = is_poured(material, total)
     step = Step(
         "for the plot",
         "rate × area / 10 000",
@@ -49,7 +50,7 @@ def plain_dose(
         total_kg=total,
         low_kg=total,
         high_kg=total,
-        measure=amount_of(total, material, system, area_m2),
+        measure=amount_of(total, material.density_g_per_ml, system, area_m2, poured=poured),
         supplies=brought,
         from_=start,
         to=end,
@@ -65,5 +66,5 @@ def plain_dose(
         working=(*working, step),
         bag_kg=material.bag_kg,
         density_g_per_ml=material.density_g_per_ml,
-        poured=is_poured(material, total),
+        poured=poured,
     )

@@ -41,6 +41,10 @@ class RateZone:
     area_m2: float
     doses: tuple[ZoneDose, ...]
 
+    def total_kg(self, dose: ZoneDose) -> float:
+        """What a dressing takes on this zone."""
+        return dose.rate_kg_per_ha * self.area_m2 / 10_000
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RateColumn:
@@ -69,10 +73,10 @@ def rate_columns(zones: Sequence[RateZone], system: str = "metric") -> tuple[Rat
     [('urea1_kgha', 'kg/ha', 80.0)]
     """
     weight, ground, ending = UNITS[system]
-    found: dict[tuple[str, int], list[tuple[ZoneDose, float]]] = {}
+    found: dict[tuple[str, int], list[tuple[ZoneDose, RateZone]]] = {}
     for zone in zones:
         for dose in zone.doses:
-            found.setdefault((dose.material, dose.dressing), []).append((dose, zone.area_m2))
+            found.setdefault((dose.material, dose.dressing), []).append((dose, zone))
     columns: list[RateColumn] = []
     taken: set[str] = set()
     for (material, dressing), rows in found.items():
@@ -83,7 +87,7 @@ def rate_columns(zones: Sequence[RateZone], system: str = "metric") -> tuple[Rat
                 name=rows[0][0].name,
                 dressing=dressing,
                 unit=f"{weight}/{ground}",
-                total_kg=sum(dose.rate_kg_per_ha * area / 10_000 for dose, area in rows),
+                total_kg=sum(zone.total_kg(dose) for dose, zone in rows),
                 start=min(dose.start for dose, _ in rows),
                 end=max(dose.end for dose, _ in rows),
             )
@@ -129,10 +133,12 @@ def rate_rows(
 
 def _squares(zone: RateZone, grid_m: float, most: int) -> list[Polygon]:
     """The zone cut along the lines of a grid that all zones share."""
+    if grid_m <= 0:
+        raise RuleError("grid", grid_m, "squares have sides above zero", "give the side of a square in metres")
     outline = polygon_of(zone.shape)
     west, south, east, north = outline.bounds
     across, up = ceil(east / grid_m) - floor(west / grid_m), ceil(north / grid_m) - floor(south / grid_m)
-    if grid_m <= 0 or across * up > most:
+    if across * up > most:
         raise RuleError(
             "grid", grid_m, f"squares of {grid_m:g} m would be more than {MOST_SQUARES}", "take larger squares, or fewer fields"
         )

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from agronomy.base import showing
+from agronomy.base.quantities import factor
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
+from agronomy.dose.household import SCOOPS
 from agronomy.dose.plain import plain_dose
 from agronomy.ground.kinds import litres_of_mix
 from agronomy.model.answers import Need
@@ -18,6 +20,8 @@ from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
 MONTHLY_FROM_DAYS = 28  # what comes every four weeks comes once a month
+EVERY_WATERING_FROM = 15  # so many feedings a month are every watering
+TEASPOON_ML = dict(SCOOPS["us"])["teaspoon"]
 PLACEMENT = "given in the can on moist mix, until a little runs through"
 
 
@@ -43,6 +47,11 @@ def is_fed_in_the_can(crop: str, tables: Tables) -> bool:
     return limits is not None and growth is not None and limits.n_unit == "mg/L" and "surface" not in growth.place_standing
 
 
+def feed_of(crop: str, tables: Tables) -> Material:
+    """What goes in the can for a crop: its own row before the usual feed. Source: each row's own."""
+    return tables.materials[tables.growing.limits[crop].fed_with or tables.products.standard["tank_feed"].material]
+
+
 def can_of(crop: str, litres: float, tables: Tables) -> Can:
     """The can for a crop in so many litres of mix in all. Source: nelson.
 
@@ -52,7 +61,7 @@ def can_of(crop: str, litres: float, tables: Tables) -> Can:
     ('tomato_feed_4_3_8', 45.0, 1.12, 2.0)
     """
     limits, figures = tables.growing.limits[crop], tables.nutrients
-    material = tables.materials[limits.fed_with or tables.products.standard["tank_feed"].material]
+    material = feed_of(crop, tables)
     weak = max(limits.season_n_low, limits.season_n_high / 2)  # where none is a full answer, half the strongest is the least that feeds
     strength = (weak + limits.season_n_high) / 2
     grams = strength / 10 / material.n
@@ -98,7 +107,7 @@ def can_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     made = []
     for number, (start, end, count) in enumerate(months, 1):
         kg = can.product_g_per_l * can.litres * count / 1000
-        how = _how(can, request.plot.pieces, count, (end - start).days, us=request.units == "us")
+        how = _how(can, request.plot.pieces, count, us=request.units == "us")
         made.append(
             plain_dose(
                 can.material,
@@ -146,21 +155,16 @@ def _months(found: Assessment, tables: Tables) -> list[tuple[date, date, int]]:
     return [(days[0], max(days[-1], days[0] + timedelta(days=6)), len(days)) for days in months.values()]
 
 
-def _how(can: Can, pots: float | None, count: int, days: int, *, us: bool) -> str:
-    """The can in words: the measure to a can, what each pot gets, and how often."""
-    per_l = can.product_g_per_l / can.material.density_g_per_ml if can.material.form == "liquid" else can.product_g_per_l
-    unit = "mL" if can.material.form == "liquid" else "g"
+def _how(can: Can, pots: float | None, count: int, *, us: bool) -> str:
+    """The can in words: the measure to a can, what each pot gets, and how often in the month."""
+    density, is_liquid = can.material.density_g_per_ml, can.material.form == "liquid"
     if us:
-        spoons = per_l * 3.785 / (4.929 if unit == "mL" else 4.929 * can.material.density_g_per_ml)
-        mixed = f"{showing.number(spoons, 2)} teaspoons to a gallon of water"
-        each = f"{showing.number(can.litres / pots * 33.81, 2)} fl oz" if pots else ""
-        whole = f"{showing.number(can.litres / 3.785, 2)} gal"
+        spoons = can.product_g_per_l * factor("gal", "L") / density / TEASPOON_ML
+        mixed, small, large = f"{showing.number(spoons, 2)} teaspoons to a gallon of water", "fl oz", "gal"
     else:
-        mixed = f"{showing.number(per_l * 10, 2)} {unit} to a 10 L can"
-        each = f"{showing.number(can.litres / pots * 1000, 2)} mL" if pots else ""
-        whole = f"{showing.number(can.litres, 2)} L"
-    often = "" if count == 1 else f", {count} times in the month" if days < 1.9 * count * 7 and count < 15 else f", {count} times"
-    if count >= 15:
-        often = ", with every watering"
-    pot = f"{each} of it to each pot ({whole} for all)" if each else f"{whole} of it for all"
-    return f"{mixed[0].upper()}{mixed[1:]}; {pot}{often}."
+        amount = f"{showing.number(can.product_g_per_l * 10 / (density if is_liquid else 1), 2)} {'mL' if is_liquid else 'g'}"
+        mixed, small, large = f"{amount} to a 10 L can", "mL", "L"
+    whole = showing.in_unit(can.litres, "L", large, 2)
+    each = f"{showing.in_unit(can.litres / pots, 'L', small, 2)} of it to each pot ({whole} for all)" if pots else f"{whole} of it for all"
+    often = ", with every watering" if count >= EVERY_WATERING_FROM else f", {count} times in the month" if count > 1 else ""
+    return f"{mixed[0].upper()}{mixed[1:]}; {each}{often}."

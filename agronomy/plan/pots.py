@@ -6,7 +6,7 @@ from agronomy.dose.plain import plain_dose
 from agronomy.ground.kinds import litres_of_mix
 from agronomy.model.answers import Need
 from agronomy.plan.assess import Assessment
-from agronomy.plan.pot_can import can_feed, is_fed_in_the_can
+from agronomy.plan.pot_can import can_feed, feed_of, is_fed_in_the_can
 from agronomy.tables import Tables
 
 
@@ -23,13 +23,14 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     request, figures = found.request, tables.nutrients
     coated = tables.products.standard["pot_feed"].material
     salty = any(finding.class_ != "right" for finding in found.salt.values())
-    barred = request.organic_only or coated in request.without or (request.only is not None and coated not in request.only)
     if request.plot.ground != "container" or salty:
         return [], []
-    if is_fed_in_the_can(request.crop.key, tables) and not request.organic_only:
-        return can_feed(found, tables)
-    if barred:
+    in_the_can = is_fed_in_the_can(request.crop.key, tables)
+    feed = feed_of(request.crop.key, tables).key if in_the_can else coated
+    if request.organic_only or feed in request.without or (request.only is not None and feed not in request.only):
         return [], []
+    if in_the_can:
+        return can_feed(found, tables)
     grams = {
         "hungry": figures.pot_feed_hungry_g_per_l,
         "medium": figures.pot_feed_medium_g_per_l,

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from agronomy.base import showing
-from agronomy.dose.application import Application, digits, say_placement
+from agronomy.dose.application import Application, amount_of, say_placement
 from agronomy.plan.plan import Plan
 
 
@@ -36,12 +36,6 @@ def in_units(plan: Plan, system: str, area_m2: float) -> Plan:
 def _told(item: Application, system: str, area_m2: float) -> Application:
     return replace(
         item,
-        measure=_measure(item, system, area_m2),
+        measure=amount_of(item.total_kg, item.density_g_per_ml, system, area_m2, poured=item.poured),
         placement=say_placement(item.placement_pattern, item.depth_cm, system),
     )
-
-
-def _measure(item: Application, system: str, area_m2: float) -> str:
-    if item.poured and item.density_g_per_ml:
-        return showing.liquid(item.total_kg, item.density_g_per_ml, system)
-    return showing.mass(item.total_kg, system, digits(area_m2))

@@ -1,9 +1,11 @@
 """What stands around every page: a form that is sent twice, pages that nobody keeps, the id of a request, the health address."""
 
 import re
+from datetime import timedelta
 
 from django.db import DatabaseError, connection
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.helpers.pages import text_of
 from web.changes.models import SentForm
@@ -26,6 +28,15 @@ def test_a_form_sent_twice_is_done_once_and_a_changed_one_is_a_new_one(grower, t
     assert Plot.objects.count() == 1
     grower.post(NEW, BED | {"once": key, "name": "Bed 10"})
     assert Plot.objects.count() == 2
+
+
+def test_a_sending_that_was_killed_is_done_when_it_is_sent_again(grower, thornmere):
+    key = _key(text_of(grower.get(NEW)))
+    grower.post(NEW, BED | {"once": key})
+    Plot.objects.all().delete()
+    SentForm.objects.update(led_to="", at=timezone.now() - timedelta(hours=1))  # as a process leaves it that died on the way
+    assert grower.post(NEW, BED | {"once": key}).status_code == 302
+    assert Plot.objects.count() == 1
 
 
 def test_what_was_refused_may_be_sent_again(grower, thornmere):

@@ -29,7 +29,7 @@ class SentForm(models.Model):
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     digest = models.CharField(max_length=64, unique=True)
-    led_to = models.CharField(max_length=500, blank=True)
+    led_to = models.TextField(blank=True)
     at = models.DateTimeField(auto_now_add=True, db_index=True)
 
     def __str__(self) -> str:

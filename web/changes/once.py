@@ -12,7 +12,7 @@ import uuid
 from datetime import timedelta
 
 from django.db import IntegrityError, transaction
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from web.changes.models import SentForm
@@ -20,7 +20,8 @@ from web.changes.models import SentForm
 FIELD = "once"
 _FORGERY = re.compile(rb'<input type="hidden" name="csrfmiddlewaretoken" value="[^"]*">')
 WAITS_S, STEP_S = 8.0, 0.1
-KEPT_HOURS, SWEEP_EVERY = 24, 200
+DEAD_AFTER = timedelta(minutes=5)  # no request takes so long: the one that began it was killed
+KEPT, SWEEP_EVERY = timedelta(hours=24), 200
 
 
 class OnceMiddleware:
@@ -38,7 +39,7 @@ class OnceMiddleware:
             with transaction.atomic():
                 sent = SentForm.objects.create(user=request.user, digest=digest)
         except IntegrityError:
-            return _answered(digest) or _with_keys(request, self.get_response(request))
+            return _answered(request, digest) or _with_keys(request, self.get_response(request))
         if sent.pk % SWEEP_EVERY == 0:
             _forget_old()
         try:
@@ -47,7 +48,7 @@ class OnceMiddleware:
             sent.delete()
             raise
         if 300 <= response.status_code < 400:
-            SentForm.objects.filter(pk=sent.pk).update(led_to=response.headers["Location"][:500])
+            SentForm.objects.filter(pk=sent.pk).update(led_to=response.headers["Location"])
         else:
             sent.delete()
         return _with_keys(request, response)
@@ -60,8 +61,9 @@ def _digest(request, key: str) -> str:
     return hashlib.sha256(repr((request.user.pk, key[:80], request.path, fields, files)).encode()).hexdigest()
 
 
-def _answered(digest: str):
-    """The page that the first sending led to; waits while it is under way. None where it came to nothing meanwhile."""
+def _answered(request, digest: str):
+    """The page that the first sending led to; waits while it is under way, and then says so. None where it came to nothing."""
+    SentForm.objects.filter(digest=digest, led_to="", at__lt=timezone.now() - DEAD_AFTER).delete()
     until = time.monotonic() + WAITS_S
     while time.monotonic() < until:
         sent = SentForm.objects.filter(digest=digest).first()
@@ -70,7 +72,12 @@ def _answered(digest: str):
         if sent.led_to:
             return redirect(sent.led_to)
         time.sleep(STEP_S)
-    return redirect("home")
+    told = {
+        "status": 409,
+        "heading": "It is still being worked on",
+        "text": "What you sent has arrived and is being done. Look in a moment.",
+    }
+    return render(request, "error.html", told, status=409)
 
 
 def _with_keys(request, response):
@@ -82,4 +89,4 @@ def _with_keys(request, response):
 
 def _forget_old() -> None:
     """Takes out what was sent more than a day ago."""
-    SentForm.objects.filter(at__lt=timezone.now() - timedelta(hours=KEPT_HOURS)).delete()
+    SentForm.objects.filter(at__lt=timezone.now() - KEPT).delete()

@@ -106,6 +106,8 @@ class Grid:
         self.own = list(self.holding.own_crops.all())
         self.crop_names = crop_names({f"own-{crop.pk}": crop.name for crop in self.own}, "", grown_on(self.holding))
         self.lines: list[LineForm] = []
+        shown = [plot.pk for plot in self.plots]
+        self.names_elsewhere = set(Plot.objects.filter(holding=self.holding).exclude(pk__in=shown).values_list("name", flat=True))
 
     def read(self, data=None) -> "Grid":
         """Makes the lines, bound where something was sent."""
@@ -124,8 +126,7 @@ class Grid:
     def names_taken(self, line: LineForm) -> set[str]:
         """Names of other lines and of plots that are not on this page."""
         others = {other["name"].value().strip() for other in self.lines if other is not line and other["name"].value()}
-        shown = [plot.pk for plot in self.plots]
-        return others | set(Plot.objects.filter(holding=self.holding).exclude(pk__in=shown).values_list("name", flat=True))
+        return others | self.names_elsewhere
 
     @property
     def list_of_crops(self) -> str:

@@ -100,13 +100,12 @@ def _work(column: RateColumn, found: list[tuple[RateZone, Plot]], units: str, to
     for zone, plot in found:
         for dose in zone.doses:
             if (dose.material, dose.dressing) == (column.material, column.dressing):
-                kg = dose.rate_kg_per_ha * plot.area_m2 / 10_000
                 made.zones.append(
                     {
                         "name": zone.name,
                         "area": showing.area(plot.area_m2, units),
                         "rate": showing.rate(dose.rate_kg_per_ha, units, 1e6),
-                        "total": showing.mass(kg, units, 3),
+                        "total": showing.mass(zone.total_kg(dose), units, 3),
                         "when": between(dose.start, dose.end, today),
                         "placement": showing.in_words(dose.placement, units),
                     }

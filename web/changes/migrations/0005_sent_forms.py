@@ -18,7 +18,7 @@ class Migration(migrations.Migration):
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('digest', models.CharField(max_length=64, unique=True)),
-                ('led_to', models.CharField(blank=True, max_length=500)),
+                ('led_to', models.TextField(blank=True)),
                 ('at', models.DateTimeField(auto_now_add=True, db_index=True)),
                 ('user', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to=settings.AUTH_USER_MODEL)),
             ],

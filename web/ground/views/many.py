@@ -1,6 +1,7 @@
 """The grid in which many plots are added or changed at once."""
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 
 from web.asked import keys_of, whole
@@ -15,8 +16,8 @@ def many(request):
     asked = request.POST if request.method == "POST" else request.GET
     keys = keys_of(asked.getlist("plot"))
     changes = bool(keys) or asked.get("all") == "1"
-    found = plots_of(holding).prefetch_related("plantings")
-    plots = list((found.filter(pk__in=keys) if keys else found)[:MOST_OLD]) if changes else []
+    page = Paginator(plots_of(holding).filter(pk__in=keys) if keys else plots_of(holding), MOST_OLD).get_page(request.GET.get("page"))
+    plots = list(page) if changes else []
     new = whole(asked.get("lines"), low=0, high=MOST_NEW, usual=0 if changes else NEW_LINES)
     grid = Grid(holding, request.place.units, plots, new).read(request.POST if request.method == "POST" else None)
     if request.method == "POST" and grid.is_valid():
@@ -28,5 +29,11 @@ def many(request):
         label = f"{len(written)} plot{'s were' if len(written) != 1 else ' was'} written in the grid"
         keep_plantings(request, label, [line.plot for line in written if line.plot and DAYS & set(line.changed_data)], grid.save, *rows)
         return redirect("ground_page")
-    context = {"grid": grid, "lines": new, "more": min(MOST_NEW, new + NEW_LINES)}
+    context = {
+        "grid": grid,
+        "lines": new,
+        "more": min(MOST_NEW, new + NEW_LINES),
+        "page": page if changes and not keys else None,
+        "query": "&all=1",
+    }
     return render(request, "ground/many.html", context, status=422 if request.method == "POST" else 200)
