@@ -195,11 +195,15 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
             if need.what in ("P", "K", "Mg", "S"):
                 met_by_load.append(Nothing(need.what, f"No separate {SPOKEN[need.what]}: the load of compost brings what is short."))
         needs = [need for need in needs if need.what not in ("P", "K", "Mg", "S")]
-    shop = available_products(request, tables)
-    choices, unmet, met = select(
-        needs, ground_for(found, answers, tables), shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times
-    )
-    choices, saved = laid_evenly(choices, request, shop, tables)
+    shop, where = available_products(request, tables), ground_for(found, answers, tables)
+    saved: list[Nothing] = []
+    while True:  # what is saved up brings nothing along for the others, so they are chosen again without it
+        choices, unmet, met = select(needs, where, shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
+        choices, too_little = laid_evenly(choices, request, shop, tables)
+        if not too_little:
+            break
+        saved += too_little
+        needs = [need for need in needs if all(need.what != item.nutrient for item in too_little)]
     met += saved
     choices = priced_by_pack(choices, request, tables)
     applications: list[Application] = []

@@ -5,6 +5,7 @@ from playwright.sync_api import expect
 
 from tests.browser.test_journeys import tab_to
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pressing import press
 from web.desks.models import OwnBlend, SpreaderRun
 
 pytestmark = pytest.mark.browser
@@ -42,7 +43,7 @@ def test_one_bed_takes_what_stands_in_the_shed_and_then_a_swap(signed_in, live_s
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="muriate of potash").first).to_be_visible()
     expect(page.get_by_text("You asked for it").first).to_be_visible()
-    page.get_by_role("button", name="Undo").first.click()
+    press(page, "Undo")
     page.goto(f"{live_server.url}/plans/plot/{hungry.pk}/")
     expect(page.get_by_role("heading", name="sulfate of potash").first).to_be_visible()
 
@@ -59,7 +60,7 @@ def test_the_slider_moves_between_the_aims_by_keyboard(signed_in, live_server, h
         page.keyboard.press("Home")
     expect(page.get_by_text("leaves something open").first).to_be_visible()
     expect(page.locator(".slid__cost")).not_to_have_text(before)
-    page.get_by_role("button", name="Go by this place").click()
+    press(page, "Go by this place")
     page.get_by_role("link", name="Compare", exact=True).click()
     page.get_by_role("link", name="Other bags for the same needs").click()
     expect(page.get_by_text("No more than 1 bag of nutrients: leaves", exact=False)).to_be_visible()

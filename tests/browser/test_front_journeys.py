@@ -8,6 +8,7 @@ from django.core.management import call_command
 from playwright.sync_api import expect
 
 from tests.helpers.holdings import PASSWORD, holding, owner, plot, slip
+from tests.helpers.pressing import press
 from web.ground.models import Plot
 from web.people.models import Membership, User
 from web.planning.models import AdoptedPlan
@@ -109,7 +110,7 @@ def test_many_plans_are_adopted_at_once_and_undone_at_once(signed_in, live_serve
     page.get_by_role("link", name="All sheets, to print").click()
     expect(page.get_by_role("button", name="Print all")).to_be_visible()
     page.goto(live_server.url + "/changes/")
-    page.get_by_role("button", name="Undo").first.click()
+    press(page, "Undo")
     page.goto(live_server.url + "/today/")
     expect(page.get_by_text("Plans not adopted yet")).to_be_visible()
     assert not AdoptedPlan.objects.filter(plot__name__startswith="Bed").exists()
@@ -122,7 +123,7 @@ def test_headline_next_job_and_its_button_stand_on_a_phones_first_screen(signed_
     border = house.plots.get(name="Long Border 7")
     page.goto(f"{live_server.url}/plans/plot/{border.pk}/")
     if adopted:
-        page.get_by_role("button", name="Adopt this plan").click()
+        press(page, "Adopt this plan")
         page.goto(f"{live_server.url}/plans/plot/{border.pk}/")
     places = [page.locator(".headline"), page.locator(".ahead li, .next .job").first]
     places.append(page.get_by_role("link", name="Done").first if adopted else page.get_by_role("heading", name="What to do next"))
@@ -150,7 +151,7 @@ def test_an_adviser_begins_at_today_and_proposes(page, live_server, house, compl
     page.goto(live_server.url + "/sign-in/")
     page.get_by_label("Email").fill(adviser.email)
     page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    press(page, "Sign in")
     page.get_by_role("link", name="Plans", exact=True).click()
     expect(page.get_by_role("button", name="Adopt the ticked plans")).to_have_count(0)
     page.get_by_role("link", name="Long Border 7").click()
@@ -176,14 +177,14 @@ def test_a_farmer_goes_from_a_boundary_file_to_rates_by_zone(newcomer, tmp_path)
     page.get_by_role("button", name="Read it in").click()
     for number in (1, 2):
         newcomer.fill(f"Crop, line {number}", "spring barley")
-    page.get_by_role("button", name="Keep them").click()
+    press(page, "Keep them")
     page.goto(newcomer.base + "/start/")
     page.get_by_role("link", name="A laboratory’s file or mail").click()
     newcomer.fill("Or paste the results", ZONES)
     page.get_by_role("button", name="Look it over").click()
-    page.get_by_role("button", name="Read 2 reports in").click()
+    press(page, "Read 2 reports in")
     page.get_by_role("link", name="Plans", exact=True).click()
-    page.get_by_role("button", name="Adopt the ticked plans").click()
+    press(page, "Adopt the ticked plans")
     page.get_by_role("link", name="For the contractor").click()
     expect(page.get_by_role("row").filter(has_text="Long Acre, north").first).to_contain_text("t/ha")
     with page.expect_download() as taken:
@@ -216,9 +217,9 @@ def test_a_market_grower_lists_fourteen_beds_and_sixteen_samples(newcomer):
     page.get_by_role("link", name="A laboratory's file").click()
     newcomer.fill("Or paste the results", told)
     page.get_by_role("button", name="Look it over").click()
-    page.get_by_role("button", name="Read 16 reports in").click()
+    press(page, "Read 16 reports in")
     page.get_by_role("link", name="Plans", exact=True).click()
-    page.get_by_role("button", name="Adopt the ticked plans").click()
+    press(page, "Adopt the ticked plans")
     page.get_by_role("link", name="What to buy").click()
     expect(page.get_by_role("heading", name="What to buy")).to_be_visible()
     page.get_by_role("link", name="Jobs", exact=True).click()
@@ -256,7 +257,7 @@ def test_an_adviser_writes_five_letters(page, live_server, house, complaints):
     page.goto(live_server.url + "/sign-in/")
     page.get_by_label("Email").fill(adviser.email)
     page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    press(page, "Sign in")
     page.get_by_role("link", name="Plans", exact=True).click()
     page.get_by_role("link", name="All letters, to print").click()
     letters = page.get_by_role("article")

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.helpers.pressing import press
 from web.ground.models import Plot
 from web.sampling.models import Sample
 
@@ -107,7 +108,7 @@ def test_a_round_is_planned_its_labels_printed_and_its_cores_marked_on_a_phone(s
     page.get_by_role("link", name="Plan a round").click()
     page.get_by_label("Long Border 7").check()
     page.get_by_label("Quiet bed").check()
-    page.get_by_role("button", name="Make the bags").click()
+    press(page, "Make the bags")
     page.get_by_role("link", name="Labels").click()
     page.get_by_label("Sheet", exact=True).select_option("a4_24")
     page.get_by_role("button", name="Show", exact=True).click()

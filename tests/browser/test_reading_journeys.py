@@ -9,6 +9,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.helpers.holdings import plot, slip
+from tests.helpers.pressing import press
 from web.readings.models import KitRun, LabReport, MeterSession
 from web.sensors.models import Gateway, Probe
 
@@ -179,7 +180,7 @@ def test_a_waters_analysis_reaches_the_plan_of_a_tub(signed_in, live_server, hou
     page = signed_in
     page.goto(live_server.url + "/ground/waters/")
     page.get_by_label("Name").fill("House tap")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    press(page, "Keep", exact=True)
     page.goto(live_server.url + "/readings/new/?medium=water")
     page.get_by_label("Water").first.select_option(label="House tap")
     page.get_by_label("Sampled on").fill("2026-06-20")
@@ -190,7 +191,7 @@ def test_a_waters_analysis_reaches_the_plan_of_a_tub(signed_in, live_server, hou
     page.goto(f"{live_server.url}/ground/{tub.pk}/edit/")
     page.get_by_text("More about this ground").click()
     page.get_by_label("With which water").select_option(label="House tap")
-    page.get_by_role("button", name="Keep").first.click()
+    press(page, "Keep")
     page.goto(f"{live_server.url}/plans/plot/{tub.pk}/")
     expect(page.get_by_text("alkalinity").first).to_be_visible()
 

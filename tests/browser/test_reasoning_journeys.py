@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.test_journeys import tab_to
+from tests.helpers.pressing import press
 from web.ground.models import Plot
 
 pytestmark = pytest.mark.browser
@@ -31,7 +32,7 @@ def test_manure_is_written_down_and_humus_left_out_by_keyboard(signed_in, live_s
     tab_to(page, page.get_by_role("button", name="counted: soil organic matter"))
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="left out: soil organic matter")).to_be_visible()
-    page.get_by_role("button", name="Undo").first.click()
+    press(page, "Undo")
     page.goto(f"{live_server.url}/plans/plot/{border.pk}/given/")
     expect(page.get_by_role("button", name="counted: soil organic matter")).to_be_visible()
 
