@@ -24,6 +24,7 @@ BASE_UNITS = {
     "yield": "t/ha",
     "conductivity": "dS/m",
     "density": "kg/L",
+    "water_rate": "L/ha",
 }
 
 # What people may be offered when they mistype, and what the menus list.
@@ -37,6 +38,7 @@ KNOWN_UNITS = {
     "charge": ["cmol/kg", "meq/100 g", "mmol/kg"],
     "conductivity": ["dS/m", "mS/cm", "uS/cm"],
     "density": ["kg/L", "g/mL", "g/cm3"],
+    "water_rate": ["L/ha", "L/m2", "gal/acre", "gal/ft2"],
 }
 KNOWN_UNITS["yield"] = KNOWN_UNITS["rate"]
 

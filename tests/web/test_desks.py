@@ -47,7 +47,7 @@ def test_acid_defers_to_trained_people_and_a_stock_is_reckoned(grower, border):
     assert "for trained people" in strong
     assert "Acid into water, never water into acid" in strong
     assert "blend with rain water" in page(grower, "desks:tank", **water | {"alkalinity": "700"})
-    assert "<b>75 g</b>" in page(grower, "desks:tank", strength="150", dilution="100", feed="npk_20_20_20")
+    assert "<b>75 g/L</b>" in page(grower, "desks:tank", strength="150", dilution="100", feed="npk_20_20_20")
 
 
 RUN = {"spreader": "the barrow", "material": "urea", "setting": "4", "how": "walk", "swath": "8 m", "caught": "640 g", "distance": "20 m"}

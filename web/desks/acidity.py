@@ -82,7 +82,7 @@ def _own_water(found) -> dict[str, float | None]:
     if found is None:
         return {"alkalinity": None, "water": None}
     alkalinity = found.readings.get("alkalinity")
-    return {"alkalinity": alkalinity.value if alkalinity else None, "water": found.request.plot.watering_mm}
+    return {"alkalinity": showing.number(alkalinity.value, 3) if alkalinity else None, "water": found.request.plot.watering_mm}
 
 
 def _months_left(planting) -> float | None:

@@ -6,6 +6,7 @@ from django import forms
 
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.quantities import parse_quantity
 from agronomy.intake.request import read_request
 from agronomy.plan.assess import Assessment, assess
 from agronomy.tables.material import Material
@@ -40,8 +41,11 @@ def material_choices(materials: Iterable[Material], empty: str = "choose a mater
     return [("", empty), *sorted(((item.key, item.name) for item in materials), key=lambda pair: pair[1])]
 
 
-def rows_of(query, first: str, second: str, what: str) -> tuple[list[tuple[str, float]], list[dict], list[str]]:
-    """Pairs of a material and a number from repeated boxes: what could be read, the boxes as typed, and what is wrong with them."""
+def rows_of(query, first: str, second: str, what: str, *, rate_in: str = "") -> tuple[list[tuple[str, float]], list[dict], list[str]]:
+    """Pairs of a material and a number from repeated boxes: what could be read, the boxes as typed, and what is wrong with them.
+
+    With `rate_in` the number is a rate [kg/ha], which may name its unit; a bare one counts in that unit.
+    """
     known, read, typed, errors = tables().materials, [], [], []
     names, numbers = query.getlist(first), query.getlist(second)
     for place in range(max(len(names), len(numbers))):
@@ -53,7 +57,8 @@ def rows_of(query, first: str, second: str, what: str) -> tuple[list[tuple[str, 
             errors.append(f"Row {len(typed)}: choose a material from the list.")
             continue
         try:
-            value = parse_number(number, f"row {len(typed)}, {what}")
+            where = f"row {len(typed)}, {what}"
+            value = parse_quantity(number, "rate", where, unit=rate_in) if rate_in else parse_number(number, where)
         except RuleError as error:
             errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {say(error)}")
             continue

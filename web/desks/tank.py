@@ -20,13 +20,18 @@ class TankForm(DeskForm):
 
     way = forms.ChoiceField(label="How it is given", choices=list(WAYS.items()))
     area = QuantityField("area", low=0.01, high=1e8, label="Ground to cover")
-    water = NumberField(low=10, high=5_000_000, label="Water, L/ha", help_text="Leaves 200 to 500; a drench of 1 L to the m² is 10 000.")
+    water = QuantityField("water_rate", low=10, high=5_000_000, label="Water to the ground")
     tank = QuantityField("volume", low=0.1, high=50_000, label="The tank holds")
     ec = NumberField(low=0, high=10, label="Conductivity of the water, dS/m", required=False)
     tender = forms.BooleanField(label="Tender leaves", required=False)
     acid = forms.BooleanField(label="The water gets acid first", required=False)
-    usual = {"way": "leaf", "area": "100 m2", "water": "400", "tank": "15 L", "ec": "0.4"}
-    units = {"area": ("m2", "ft2"), "tank": ("L", "gal")}
+    usual = {"way": "leaf", "area": "100 m2", "water": "400 L/ha", "tank": "15 L", "ec": "0.4"}
+    units = {"area": ("m2", "ft2"), "tank": ("L", "gal"), "water": ("L/ha", "gal/acre")}
+
+    def __init__(self, *args, us: bool, **kwargs):
+        super().__init__(*args, us=us, **kwargs)
+        usual = "Leaves 20 to 50 gal/acre; a drench about 1000." if us else "Leaves 200 to 500 L/ha; a drench about 10 000, 1 L to the m²."
+        self.fields["water"].help_text = usual
 
 
 class AcidForm(DeskForm):
@@ -65,7 +70,8 @@ class StockForm(DeskForm):
 def tank_desk(request):
     us = request.place.units == "us"
     form, acid_form, stock_form = (kind(request.GET, us=us) for kind in (TankForm, AcidForm, StockForm))
-    parts, typed, errors = rows_of(request.GET, "material", "rate", "the rate")
+    rate_in = "lb/acre" if us else "kg/ha"
+    parts, typed, errors = rows_of(request.GET, "material", "rate", "the rate", rate_in=rate_in)
     materials = [
         item for item in tables().materials.values() if item.form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
     ]
@@ -76,6 +82,7 @@ def tank_desk(request):
         "rows": blank_rows(typed, 3),
         "materials": material_choices(materials),
         "errors": errors,
+        "rate_in": rate_in,
     }
     if form.is_bound and form.is_valid() and not errors:
         data = form.cleaned_data
@@ -105,9 +112,10 @@ def tank_desk(request):
     if stock_form.is_bound and stock_form.is_valid():
         data = stock_form.cleaned_data
         feed = tables().materials[data["feed"]]
+        g_per_l = stock_g_per_l(data["strength"], data["dilution"], feed.n / 100)
         context["stock"] = {
             "name": feed.name,
-            "g_per_l": showing.number(stock_g_per_l(data["strength"], data["dilution"], feed.n / 100), 3),
+            "strength": showing.in_words(f"{showing.number(g_per_l, 3)} g/L", request.place.units),
         }
     return render(request, "desks/tank.html", context)
 
@@ -126,7 +134,7 @@ def _told(made: Tank, materials: list, units: str) -> dict:
         "ec": f"{made.ec_ds_per_m:.1f} dS/m" if made.way != "leaf" else "",
         "order": made.order,
         "clashes": [(f"{item.first} and {item.second}", item.reason, item.danger) for item in made.clashes],
-        "wetter": f"{showing.number(made.wetter_ml, 2)} mL" if made.wetter_ml else "",
+        "wetter": showing.liquid(made.wetter_ml / 1000, 1.0, units) if made.wetter_ml else "",
         "faults": made.faults,
         "weather": made.weather,
         "cautions": cautions,
@@ -135,22 +143,20 @@ def _told(made: Tank, materials: list, units: str) -> dict:
 
 def _fill(fill: Fill, names: list[str], units: str) -> dict:
     water = showing.in_unit(fill.litres, "L", "gal" if units == "us" else "L", 3)
-    amounts = [f"{showing.number(kg * 1000, 3)} g" if kg < 1 else showing.mass(kg, units, 3) for kg in fill.kg]
+    amounts = [showing.mass(kg, units, 3) for kg in fill.kg]
     return {"water": water, "ground": showing.area(fill.area_m2, units), "parts": list(zip(names, amounts, strict=True))}
 
 
 def _acid(dose: AcidDose, litres: float, units: str) -> dict:
-    amount = dose.per_1000_l * litres / 1000
-    said = (
-        f"{showing.number(amount / 1000, 3)} {'kg' if dose.unit == 'g' else 'L'}"
-        if amount >= 1000
-        else f"{showing.number(amount, 3)} {dose.unit}"
+    said, per_1000 = (
+        showing.mass(amount / 1000, units, 3) if dose.unit == "g" else showing.liquid(amount / 1000, 1.0, units)
+        for amount in (dose.per_1000_l * litres / 1000, dose.per_1000_l)
     )
     return {
         "name": dose.name,
         "amount": said,
         "water": showing.in_unit(litres, "L", "gal" if units == "us" else "L", 3),
-        "per_1000": f"{showing.number(dose.per_1000_l, 3)} {dose.unit}",
+        "per_1000": f"{per_1000} to {showing.in_unit(1000.0, 'L', 'gal' if units == 'us' else 'L', 3)}",
         "meq": f"{dose.meq_per_l:.2f}",
         "left": f"{dose.left_mg_per_l:.0f}",
         "warnings": dose.warnings,
