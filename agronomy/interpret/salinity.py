@@ -109,7 +109,7 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     bears = (
         f"{crop.name} bears {threshold:g}"
         if is_listed
-        else f"{crop.name} is not in the table, so it is judged as a sensitive crop, which bears {threshold:g}"
+        else f"{crop.name}, not in the table, is judged as sensitive, which bears {threshold:g}"
     )
     ends = {
         "right": f", and {bears}.",

@@ -6,6 +6,7 @@ Every word here is a supposition and says so. Nothing that takes years to undo i
 
 from dataclasses import dataclass
 
+from agronomy.base import showing
 from agronomy.interpret.acidity import ph_range
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
@@ -117,10 +118,8 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     price = sum(tables.readings.test_prices[key].price for key in BASIC_TEST)
     lime_kg = (lime[0] * request.plot.area_m2 / 10_000, lime[1] * request.plot.area_m2 / 10_000)
     if lime[1] > 0:
-        settles = (
-            f"whether this plot wants {'no lime at all' if lime[0] == 0 else f'{lime_kg[0]:.3g} kg'} or up to {lime_kg[1]:.3g} kg "
-            "of pure lime, and which of these rates are wasted"
-        )
+        least, most = ("none" if kg == 0 else showing.mass(kg, request.units) for kg in lime_kg)
+        settles = f"how much pure lime this plot wants, {least} or up to {most}, and which of these rates are wasted"
     else:
         settles = "which of these rates are wasted, and whether anything is locked up"
     return WithoutTest(

@@ -34,7 +34,9 @@ def acidity(request, pk: int):
     plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
     water = _own_water(found)
-    form = WarmthForm(request.GET, us=request.place.units == "us", usual={name: f"{value:g}" for name, value in water.items() if value})
+    form = WarmthForm(
+        request.GET, us=request.place.units == "us", usual={name: showing.number(value, 3) for name, value in water.items() if value}
+    )
     climate = found.request.climate if found is not None else None
     if climate is not None:
         form.fields[
@@ -82,7 +84,7 @@ def _own_water(found) -> dict[str, float | None]:
     if found is None:
         return {"alkalinity": None, "water": None}
     alkalinity = found.readings.get("alkalinity")
-    return {"alkalinity": showing.number(alkalinity.value, 3) if alkalinity else None, "water": found.request.plot.watering_mm}
+    return {"alkalinity": alkalinity.value if alkalinity else None, "water": found.request.plot.watering_mm}
 
 
 def _months_left(planting) -> float | None:
