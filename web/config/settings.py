@@ -60,6 +60,7 @@ MIDDLEWARE = [
     "web.changes.once.OnceMiddleware",
     "web.config.requests.NumberTooLargeMiddleware",
     "axes.middleware.AxesMiddleware",
+    "web.changes.one_at_a_time.OneAtATimeMiddleware",
 ]
 
 ROOT_URLCONF = "web.config.urls"

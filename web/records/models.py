@@ -51,6 +51,7 @@ class LogEntry(models.Model):
 
     class Meta:
         ordering = ["-done_on", "-pk"]
+        constraints = [models.CheckConstraint(condition=models.Q(kg__gte=0, kg__lte=1e8, lot_kg__gte=0), name="entry_can_be")]
 
     def __str__(self) -> str:
         return f"{self.kg:g} kg of {self.name} on {self.plot}"

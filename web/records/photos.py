@@ -12,7 +12,8 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from web.records.models import LogPhoto
 
 MOST_BYTES = 15_000_000
-MOST_PIXELS = 60_000_000
+MOST_PIXELS = 60_000_000  # of a JPEG, which is decoded at an eighth of its size
+MOST_PIXELS_WHOLE = 16_000_000  # of what must be decoded whole: 64 MB while it is made smaller
 SIDE = 1600
 QUALITY = 80
 ORPHANS_FOR = timedelta(days=30)  # nothing points to them any more; a month to be asked for them in
@@ -25,12 +26,13 @@ def small_jpeg(file) -> bytes:
         raise ValidationError(f"The photo has {file.size / 1e6:.0f} MB, and {MOST_BYTES / 1e6:.0f} is the most. Take it smaller.")
     try:
         picture = Image.open(file, formats=KINDS)
-        if picture.width * picture.height > MOST_PIXELS:
+        in_parts = picture.format == "JPEG" and not picture.info.get("progressive")
+        if picture.width * picture.height > (MOST_PIXELS if in_parts else MOST_PIXELS_WHOLE):
             raise ValidationError("The photo has too many pixels. Take it smaller.")
+        picture.thumbnail((SIDE, SIDE))
         upright = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
         raise ValidationError("That is no photo we can read. Choose a JPEG, PNG or WebP picture.") from error
-    upright.thumbnail((SIDE, SIDE))
     made = io.BytesIO()
     upright.save(made, "JPEG", quality=QUALITY)
     return made.getvalue()

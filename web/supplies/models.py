@@ -17,6 +17,8 @@ class StockLot(models.Model):
 
     class Meta:
         ordering = ["material", "bought_on", "pk"]
+        # several people may take from a lot at once; none of them takes what is no longer there
+        constraints = [models.CheckConstraint(condition=models.Q(kg__gte=0, kg__lte=1e8), name="lot_is_never_overdrawn")]
 
     def __str__(self) -> str:
         return f"{self.kg:g} kg of {self.material}"

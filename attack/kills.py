@@ -1,4 +1,4 @@
-"""`make soak`: many people logging at once on gunicorn, and the server killed in the middle of writes; nothing acknowledged may be lost
+"""`make attack`: many people logging at once on gunicorn, and the server killed in the middle of writes; nothing acknowledged may be lost
 or doubled.
 """
 
@@ -20,7 +20,7 @@ from http.cookiejar import CookieJar
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-PORT, PEOPLE, JOBS_EACH, KILLS = 8791, int(os.environ.get("SOAK_PEOPLE", "50")), 6, 3
+PORT, PEOPLE, JOBS_EACH, KILLS = 8791, int(os.environ.get("ATTACK_PEOPLE", "50")), 8, int(os.environ.get("ATTACK_KILLS", "20"))
 BASE = f"http://127.0.0.1:{PORT}"
 SETUP = """
 import django; django.setup()
@@ -29,7 +29,7 @@ from django.utils import timezone
 from web.people.models import User, Holding, Membership
 from web.ground.models import Plot
 from web.jobs.models import Job
-from web.planning.models import StockLot
+from web.supplies.models import StockLot
 holding = Holding.objects.create(name='Soak')
 plot = Plot.objects.create(holding=holding, name='Bed', area_m2=100, depth_cm=15)
 StockLot.objects.create(holding=holding, material='urea', kg=100000)
@@ -43,7 +43,8 @@ print(' '.join(str(pk) for pk in Job.objects.values_list('pk', flat=True)), Stoc
 """
 COUNT = """
 import django; django.setup()
-from web.planning.models import LogEntry, StockLot
+from web.supplies.models import StockLot
+from web.records.models import LogEntry
 from web.jobs.models import Job
 print(LogEntry.objects.count(), Job.objects.filter(state='done').count(), round(100000 - StockLot.objects.get().kg, 6))
 print(' '.join(str(item) for item in LogEntry.objects.values_list('sent_as', flat=True)))
@@ -163,7 +164,7 @@ def main() -> None:
         for person in people:
             person.start()
         for _ in range(KILLS):
-            time.sleep(6)
+            time.sleep(2.5)
             if any(person.is_alive() for person in people):
                 server.kill()
                 server.start()
