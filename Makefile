@@ -6,7 +6,7 @@ MANAGE := $(RUN) manage.py
 PORT ?= 8000
 
 .DEFAULT_GOAL := help
-.PHONY: help setup browser demo test lint screenshots bench soak fuzz ratio docs backup clean
+.PHONY: help setup browser demo test lint screenshots bench attack ratio docs backup clean
 
 help: ## list what can be made
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -49,11 +49,8 @@ bench: setup ## measure speed and memory; rewrites docs/benchmarks.md
 	$(MANAGE) collectstatic --noinput -v 0
 	$(RUN) -m benchmarks.run
 
-soak: setup ## 50 people logging at once, the server killed in the middle; prints what was lost or doubled
-	$(RUN) -m benchmarks.soak
-
-fuzz: setup ## feed 20 000 mangled laboratories' files to the reader
-	$(RUN) tools/fuzz.py
+attack: setup ## attack core, readers, pages and database, on this machine only; PARTS="races kills" for some of it
+	$(RUN) -m attack $(PARTS)
 
 docs: setup ## remake the schemas and tables in docs/
 	$(RUN) tools/make_docs.py

@@ -1,4 +1,4 @@
-"""Mangles laboratories' files in every way at hand and feeds them to the reader: no traceback, no row lost. `make fuzz`.
+"""Mangles laboratories' files in every way at hand and feeds them to the reader: no traceback, no row lost. `make attack PARTS=files`.
 
 Then it writes files from a known truth and counts what is understood, what is asked, and what is misread in silence (aim: none).
 """

@@ -91,9 +91,8 @@ def attack(many: int) -> list[tuple[str, object, object]]:
     send("planning:adopt_proposal", proposal.pk, data={})
     rows.append(("plans of one proposal", AdoptedPlan.objects.filter(plot=bed).count(), 1))
 
-    bag = Sample.objects.create(
-        round=SamplingRound.objects.create(holding=place, planned_on=JOB_DAYS[0]), plot=bed, code="RACE2222", bottom_cm=15, cores_wanted=many
-    )
+    walk = SamplingRound.objects.create(holding=place, planned_on=JOB_DAYS[0])
+    bag = Sample.objects.create(round=walk, plot=bed, code="RACE2222", bottom_cm=15, cores_wanted=many)
     statuses.extend(
         at_once(many, lambda number: people[number].post(reverse("sampling:mark_core", args=[bag.code, number + 1])).status_code)
     )

@@ -2,6 +2,7 @@
 
 import time
 from concurrent.futures import ThreadPoolExecutor
+from datetime import date
 
 import pytest
 from django.db import IntegrityError, transaction
@@ -12,9 +13,11 @@ from agronomy.intake.request import read_request
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.ground.models import Planting, Plot
+from web.jobs.models import Job
 from web.people.models import Holding
 from web.readings import importing
 from web.readings.models import LabFile
+from web.records.models import LogEntry
 from web.sensors.models import Gateway, Probe
 from web.supplies.models import StockLot
 
@@ -82,13 +85,17 @@ def test_the_database_refuses_them_too(border, thornmere):
             act()
 
 
-def test_a_lot_below_zero_counts_as_empty_and_plans_go_on(grower, border, thornmere):
-    StockLot.objects.create(holding=thornmere, material="urea", kg=-40)
-    for name in ("planning:bench", "planning:schools"):
-        answer = grower.get(reverse(name, args=[border.pk]))
-        assert answer.status_code == 200
-        assert "cannot be below" not in text_of(answer)
-    assert grower.get(reverse("supplies:buying")).status_code == 200
+def test_the_database_keeps_lots_entries_and_jobs_in_bounds(thornmere, border):
+    about = {"holding": thornmere, "material": "urea"}
+    put_on = about | {"plot": border, "name": "urea"}
+    for model, fields in (
+        (StockLot, about | {"kg": -40}),
+        (LogEntry, put_on | {"kg": -1}),
+        (LogEntry, put_on | {"kg": 1, "lot_kg": -1}),
+        (Job, put_on | {"kg": 1, "what": "N", "from_day": date(2027, 3, 2), "to_day": date(2027, 3, 1)}),
+    ):
+        with pytest.raises(IntegrityError), transaction.atomic():
+            model.objects.create(**fields)
 
 
 def test_a_file_being_imported_is_read_by_four_threads_at_once(thornmere):

@@ -60,7 +60,7 @@ MIDDLEWARE = [
     "web.changes.once.OnceMiddleware",
     "web.config.requests.NumberTooLargeMiddleware",
     "axes.middleware.AxesMiddleware",
-    "web.changes.one_at_a_time.OneAtATimeMiddleware",
+    "web.config.one_at_a_time.OneAtATimeMiddleware",
 ]
 
 ROOT_URLCONF = "web.config.urls"
@@ -115,6 +115,18 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "people:sign_in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "home"
+PASSWORD_RESET_TIMEOUT = 3600  # seconds
+SIGN_UPS_AN_HOUR = int(os.environ.get("IRON_RAKE_SIGN_UPS", "10"))  # from one address
+# without a mail server, mails are written to files, so that whoever runs the machine can hand a link on
+EMAIL_HOST = os.environ.get("IRON_RAKE_MAIL_HOST", "")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = VAR / "mail"
+EMAIL_PORT = int(os.environ.get("IRON_RAKE_MAIL_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("IRON_RAKE_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("IRON_RAKE_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("IRON_RAKE_MAIL_TLS", "1") == "1"
+EMAIL_TIMEOUT = 15
+DEFAULT_FROM_EMAIL = os.environ.get("IRON_RAKE_MAIL_FROM", "iron-rake@localhost")
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_USERNAME_CALLABLE = "web.people.locking.account_of"  # the form posts "username" whatever the model calls it

@@ -7,6 +7,7 @@ from agronomy.base.errors import RuleError, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
+from web.changes.two_tabs import TwoTabsForm
 from web.core import rule_errors_as_form_errors, say, tables, texture_choices
 from web.ground.crop_field import CropField, grown_on
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
@@ -27,7 +28,7 @@ SIZE_HELP = {
 }
 
 
-class PlotForm(forms.ModelForm):
+class PlotForm(TwoTabsForm):
     """A plot with the crop to plan for. `units` is the system that bare numbers are taken in."""
 
     depth = QuantityField("length", low=2, high=100, label="Depth you treat")
@@ -180,6 +181,10 @@ class PlotForm(forms.ModelForm):
         for name in away:
             del self.fields[name]
 
+    def also_seen(self) -> tuple:
+        planting = self.instance.planting
+        return (planting.crop, planting.planted_on) if planting else ()
+
     def further_fields(self) -> list:
         """Fields that most people leave alone."""
         return [self[name] for name in ("free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "school", "note") if name in self.fields]
@@ -266,7 +271,7 @@ def check_target_ph(typed_ph: str) -> float:
     )
 
 
-class PlantingForm(forms.ModelForm):
+class PlantingForm(TwoTabsForm):
     """A crop on a plot, past or to come."""
 
     crop = CropField(label="Crop")

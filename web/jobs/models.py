@@ -39,7 +39,9 @@ class Job(models.Model):
     class Meta:
         ordering = ["from_day", "plot__name", "pk"]
         indexes = [models.Index(fields=["holding", "state", "to_day"], name="open_jobs_by_day")]
-        constraints = [models.CheckConstraint(condition=models.Q(kg__gte=0, kg__lte=1e8, to_day__gte=models.F("from_day")), name="job_can_be")]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(kg__gte=0, kg__lte=1e8, to_day__gte=models.F("from_day")), name="job_can_be")
+        ]
 
     def __str__(self) -> str:
         return f"{self.name} on {self.plot}"

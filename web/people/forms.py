@@ -7,6 +7,7 @@ from django.db import transaction
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.model.climate import own_climate
+from web.changes.two_tabs import TwoTabsForm
 from web.core import rule_errors_as_form_errors, say, tables
 from web.people.models import Holding, Membership, User
 
@@ -64,7 +65,7 @@ class SignUpForm(AccountForm):
         return user
 
 
-class HoldingForm(forms.ModelForm):
+class HoldingForm(TwoTabsForm):
     """The holding's name and habits."""
 
     equipment = forms.MultipleChoiceField(

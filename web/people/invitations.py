@@ -4,6 +4,7 @@ import hashlib
 import secrets
 from datetime import timedelta
 
+from axes.models import AccessLog
 from django import forms
 from django.contrib import messages
 from django.contrib.auth import login
@@ -20,6 +21,7 @@ from web.people.forms import AccountForm
 from web.people.models import Invitation, Membership
 
 SERVES_FOR = timedelta(days=14)
+LAST_SIGN_INS = 20
 
 
 class InviteForm(forms.Form):
@@ -54,6 +56,7 @@ def people(request):
         "form": form,
         "address": request.session.pop("invitation", ""),
         "members": holding.memberships.select_related("user").order_by("pk"),
+        "signed_in": AccessLog.objects.filter(username__in=holding.members.values("email")).order_by("-attempt_time")[:LAST_SIGN_INS],
         "invitations": holding.invitations.filter(used_at=None, serves_until__gt=timezone.now()),
     }
     return render(request, "people/people.html", context, status=422 if form.errors else 200)

@@ -4,10 +4,11 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 
-from web.people import invitations, views
+from web.people import invitations, passwords, views
 
 app_name = "people"
 urlpatterns = [
+    *passwords.urlpatterns,
     path("sign-up/", views.sign_up, name="sign_up"),
     path(
         "sign-in/",

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 from web.asked import next_page
 from web.changes.undo import undoable
 from web.people.forms import HoldingForm, SignUpForm, UnitsForm
+from web.people.limits import is_too_often
 
 
 @login_not_required
@@ -17,10 +18,13 @@ def sign_up(request):
         return redirect("home")
     form = SignUpForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
+        if is_too_often(request, "sign-up"):
+            form.add_error(None, "Too many accounts were made from here within the hour. Try again later.")
+            return render(request, "people/sign_up.html", {"form": form}, status=429)
         user = form.save()
         login(request, user, backend="django.contrib.auth.backends.ModelBackend")
         return redirect("start")
-    return render(request, "people/sign_up.html", {"form": form})
+    return render(request, "people/sign_up.html", {"form": form}, status=422 if form.errors else 200)
 
 
 def holding_settings(request):
@@ -32,7 +36,7 @@ def holding_settings(request):
             request.place.membership.units = ""
             request.place.membership.save(update_fields=["units"])
         return redirect("people:holding")
-    return render(request, "people/holding.html", {"form": form})
+    return render(request, "people/holding.html", {"form": form}, status=422 if form.errors else 200)
 
 
 @require_POST

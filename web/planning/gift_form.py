@@ -4,6 +4,7 @@ from django import forms
 
 from agronomy.base.errors import RuleError
 from agronomy.intake.spoken_amounts import is_by_volume, t_per_ha_by_volume
+from web.changes.two_tabs import TwoTabsForm
 from web.core import say, tables
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field
 from web.ground.models import NutrientCredit
@@ -35,7 +36,7 @@ class LoadField(QuantityField):
         return value.strip() if isinstance(value, str) and is_by_volume(value) else super().clean(value)
 
 
-class GiftForm(forms.ModelForm):
+class GiftForm(TwoTabsForm):
     """A gift of one kind to one plot."""
 
     what = forms.ChoiceField(label="What")

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.intake.own import OwnCropDoc, TargetDoc, own_crop, own_target
 from web.asked import key_of
+from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.crop_field import CropField
@@ -27,7 +28,7 @@ FIGURES = {
 LEVELS = ("P", "K", "Mg", "Ca", "S", "OM", "Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 
-class OwnCropForm(forms.ModelForm):
+class OwnCropForm(TwoTabsForm):
     """A crop of the holding's own. Figures that stay empty are those of the crop it builds on."""
 
     base = CropField(label="Builds on")

@@ -7,6 +7,7 @@ from django.utils import timezone
 from agronomy.base.errors import RuleError
 from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
 from agronomy.model.reading import Reading, read
+from web.changes.two_tabs import TwoTabsForm
 from web.core import say, tables
 from web.ground.models import Plot
 from web.readings.models import LabReport, LabResult
@@ -34,7 +35,7 @@ def further(medium: str) -> list[str]:
     return [key for key, row in tables().analytes.items() if not row.in_ledger and row.medium == medium]
 
 
-class SlipForm(forms.ModelForm):
+class SlipForm(TwoTabsForm):
     """Who measured, how and when, and what: soil or leaves of a plot, a water, a material."""
 
     taken_on = forms.DateField(label="Sampled on", widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"}))
@@ -64,6 +65,9 @@ class SlipForm(forms.ModelForm):
         if "material" in self.fields:
             self.fields["material"].required = True
             self.fields["taken_on"].label = "Read or analysed on"
+
+    def also_seen(self) -> tuple:
+        return tuple(self.instance.lines.order_by("pk").values_list("analyte", "typed", "unit", "method"))
 
     @property
     def about_fields(self) -> list:

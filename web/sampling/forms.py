@@ -5,6 +5,7 @@ from itertools import pairwise
 from django import forms
 from django.utils import timezone
 
+from web.changes.two_tabs import TwoTabsForm
 from web.ground.fields import date_field
 from web.sampling.models import Sample, SamplingRound
 
@@ -41,7 +42,7 @@ class RoundForm(forms.ModelForm):
         self.fields["plots"].queryset = plots
 
 
-class PlaceForm(forms.ModelForm):
+class PlaceForm(TwoTabsForm):
     """What can be changed of a sample: where a good or bad place is, and its days."""
 
     taken_on = date_field("Taken on", required=False)

@@ -16,6 +16,7 @@ from agronomy.base.errors import RuleError
 from agronomy.instruments.sensors import ProbeState, quantity_row
 from agronomy.interpret.probes import probe_warning
 from web.asked import whole
+from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.ground_map import PlotOnMap, ground_map
@@ -137,10 +138,11 @@ class GatewayForm(forms.ModelForm):
         fields = ["name"]
 
 
-class ProbeForm(forms.ModelForm):
+class ProbeForm(TwoTabsForm):
     """A probe: the name the gateway knows it by, what it measures, and where it is."""
 
     quantity = forms.ChoiceField(label="What it measures")
+    left_out = ("refused", "refused_at", "last_at", "last_value")
 
     class Meta:
         model = Probe

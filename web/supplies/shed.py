@@ -9,6 +9,7 @@ from agronomy.base.errors import RuleError
 from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
 from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags, price_as_said
 from agronomy.products.labels import label_of, nearest_material
+from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, QuantityField, date_field, hint_in
@@ -37,7 +38,7 @@ class BagsField(QuantityField):
         return value.strip() if isinstance(value, str) and is_in_bags(value) else super().clean(value)
 
 
-class LotForm(forms.ModelForm):
+class LotForm(TwoTabsForm):
     """A lot: what, how much, what it cost, how large its bags are."""
 
     material = forms.ChoiceField(label="Material")

@@ -6,13 +6,14 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.intake.prices import price_per_kg
+from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.core import rule_errors_as_form_errors, tables
 from web.ground.fields import QuantityField, hint_in
 from web.supplies.models import Supplier, SupplierOffer
 
 
-class SupplierForm(forms.ModelForm):
+class SupplierForm(TwoTabsForm):
     """A supplier of a holding."""
 
     class Meta:

@@ -4,11 +4,12 @@ from django import forms
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.ground.models import WaterSource
 
 
-class WaterForm(forms.ModelForm):
+class WaterForm(TwoTabsForm):
     """A water by name and kind."""
 
     class Meta:
