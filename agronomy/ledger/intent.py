@@ -47,12 +47,12 @@ class Overlap:
         shown, most = (showing.nutrient_rate(kg, units, area_m2) if kg >= 0.05 else "nothing" for kg in (together, limit))
         before = f"This and what is on the list already ({from_})" if from_ else "This"
         verb = "bring" if from_ else "brings"
-        wanted = f"your cap is {most}" if self.why == "cap" else f"the need is {most}"
+        wanted = f"your cap is {most}" if self.why == "cap" else f"the need is {most}" if limit >= 0.05 else "none is needed"
         return f"{before} {verb} {shown} of {name}; {wanted}."
 
 
 def brought(material: Material, kg: float) -> dict[str, float]:
-    """What some kilos of a material bring of what is watched [kg]; lime as CaCO3 that reacts, sulfur that acidifies as S_acid. Source: definition.
+    """What some kilos bring of what is watched [kg]; lime as CaCO3 that reacts, sulfur that acidifies as S_acid. Source: definition.
 
     >>> from agronomy.intake.example import tables
     >>> sorted(brought(tables.materials["calcitic_limestone_ground"], 100))

@@ -140,6 +140,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "jobs:copy_programme": ("=grass_cuts",),
     "jobs:feed": ("=no-such-token",),
     "people:join": ("=no-such-token",),
+    "people:new_password": ("=nobody", "=no-such-token"),
 }
 
 

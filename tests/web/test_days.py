@@ -18,6 +18,8 @@ from web.people.models import Holding
 from web.readings.models import LabResult
 from web.records.models import LogEntry, LogPhoto
 
+ALL_THE_SAME = {"settle": "keep", "reason": "it is here"}
+
 
 def work(of, **fields) -> Job:
     today = timezone.localdate()
@@ -148,7 +150,9 @@ def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
     assert "no manure or compost" in text_of(
         grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "urea", "rate": "9"}, follow=True)
     )
-    told = text_of(grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"}, follow=True))
+    told = text_of(
+        grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "cattle_manure", "rate": "25,5"} | ALL_THE_SAME, follow=True)
+    )
     job = Job.objects.get()
     assert job.kg == pytest.approx(25.5 * 1000 * 18 / 10_000)
     assert (border.planting.planted_on - job.to_day).days >= 14

@@ -65,6 +65,10 @@ def test_a_stranger_reads_nothing_of_another_holding_on_any_page(objects, other,
 
 
 OPEN_TO_ALL = {
+    "people:forgotten",
+    "people:forgotten_sent",
+    "people:new_password",
+    "people:new_password_done",
     "health",
     "home",
     "how",

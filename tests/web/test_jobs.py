@@ -267,7 +267,9 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
     assert "brings none of what" in page(
         grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_potassium_chloride="urea"
     )
-    grower.post(reverse("jobs:programme", args=["grass_cuts"]), {"plot": border.pk, "start": "2027-03-20"})
+    grower.post(
+        reverse("jobs:programme", args=["grass_cuts"]), {"plot": border.pk, "start": "2027-03-20", "settle": "keep", "reason": "so"}
+    )
     assert Job.objects.filter(what="step").count() == 5
     assert Job.objects.get(material="potassium_chloride", from_day="2027-05-20").kg == pytest.approx(12 * 18 / 1000)
     grower.post(reverse("jobs:copy_programme", args=["lean_pots"]))

@@ -242,7 +242,11 @@ ACTS = {
     "days away": ("jobs:days", [], {"kind": "away", "first": "2026-11-01", "last": "2026-11-03"}),
     "days away go": ("jobs:drop_days", [], {"row": json.dumps(AWAY)}),
     "working days": ("jobs:days", [], {"kind": "weekdays", "weekdays": ["friday", "saturday"]}),
-    "a load on the list": ("desks:load_job", ["border"], {"material": "cattle_manure", "rate": "20"}),
+    "a load on the list": (
+        "desks:load_job",
+        ["border"],
+        {"material": "cattle_manure", "rate": "20", "settle": "keep", "reason": "it is here"},
+    ),
     "a trace on the list": ("desks:trace_jobs", ["border"], {"element": "Zn", "way": "leaf"}),
     "a plan is proposed": ("planning:propose", ["border"], {"school": "low_input", "aim": "rule"}),
     "a proposal is adopted": ("planning:adopt_proposal", ["proposal"], {}),

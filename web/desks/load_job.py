@@ -10,10 +10,10 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.plan.cautions import practice_of
 from agronomy.schedule.loads import WHAT, load_of
-from web.changes.undo import undoable
 from web.core import say, tables
 from web.desks.common import assessed
 from web.ground.selectors import plot_or_404
+from web.jobs.intent import put_on_list
 from web.jobs.models import Job
 
 
@@ -32,20 +32,21 @@ def job_for_a_load(request, pk: int):
     except RuleError as error:
         messages.error(request, say(error))
         return back
-    with undoable(request, f"{material.name} for {plot.name} was put on the jobs list") as touched:
-        job = Job(
-            holding_id=plot.holding_id,
-            plot=plot,
-            material=material.key,
-            name=material.name,
-            what=WHAT,
-            kg=item.total_kg,
-            placement=item.placement,
-            worked_in_cm=practice_of(item).worked_in_cm,
-            why=f"{item.timing_note} {conflict}".strip()[:400],
-            from_day=item.from_,
-            to_day=item.to,
-        )
-        job.save()
-        touched.append(job)
-    return redirect("jobs:job", job.pk)
+    job = Job(
+        holding_id=plot.holding_id,
+        plot=plot,
+        material=material.key,
+        name=material.name,
+        what=WHAT,
+        origin=Job.Origin.DESK,
+        origin_name=f"the load of {material.name}"[:80],
+        kg=item.total_kg,
+        placement=item.placement,
+        worked_in_cm=practice_of(item).worked_in_cm,
+        why=f"{item.timing_note} {conflict}".strip()[:400],
+        from_day=item.from_,
+        to_day=item.to,
+    )
+    label = f"{material.name} for {plot.name} was put on the jobs list"
+    asked = put_on_list(request, plot, [job], label, about=f"the load of {material.name}")
+    return asked or (redirect("jobs:job", job.pk) if job.pk else redirect("jobs:jobs"))

@@ -9,10 +9,10 @@ from django.views.decorators.http import require_POST
 from agronomy.apply.micronutrients import WAYS
 from agronomy.plan.micronutrients import short_by_test, ways_here
 from agronomy.schedule.intervals import leaf_feeds
-from web.changes.undo import undoable
 from web.core import tables
 from web.desks.common import assessed
 from web.ground.selectors import plot_or_404
+from web.jobs.intent import put_on_list
 from web.jobs.models import Job
 
 
@@ -28,22 +28,24 @@ def jobs_for_a_trace(request, pk: int):
         messages.error(request, "That is not short by a test here, or cannot be given this way.")
         return redirect(f"{reverse('desks:traces', args=[pk])}?element={element}")
     windows = leaf_feeds(today, dose.times, tables())
-    with undoable(request, f"{dose.name} for {plot.name} was put on the jobs list") as touched:
-        for number, (begins, ends) in enumerate(windows, 1):
-            job = Job(
-                holding_id=plot.holding_id,
-                plot=plot,
-                material=dose.material,
-                name=dose.name,
-                what=element,
-                dressing=number,
-                kg=dose.plot_kg,
-                placement=WAYS[way],
-                way="leaf" if way == "leaf" else "",
-                why=f"{tables().analytes[element].name} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
-                from_day=begins,
-                to_day=ends,
-            )
-            job.save()
-            touched.append(job)
-    return redirect("jobs:jobs")
+    jobs = [
+        Job(
+            holding_id=plot.holding_id,
+            plot=plot,
+            material=dose.material,
+            name=dose.name,
+            what=element,
+            origin=Job.Origin.DESK,
+            origin_name="the desk of trace elements",
+            dressing=number,
+            kg=dose.plot_kg,
+            placement=WAYS[way],
+            way="leaf" if way == "leaf" else "",
+            why=f"{tables().analytes[element].name} is short by test. {dose.says[0].upper()}{dose.says[1:]}.",
+            from_day=begins,
+            to_day=ends,
+        )
+        for number, (begins, ends) in enumerate(windows, 1)
+    ]
+    label = f"{dose.name} for {plot.name} was put on the jobs list"
+    return put_on_list(request, plot, jobs, label, about=dose.name) or redirect("jobs:jobs")

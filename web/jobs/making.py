@@ -66,13 +66,15 @@ def drop(jobs) -> list[Job]:
 
 
 def job_of_step(row: DatedStep, plot: Plot, programme: Programme) -> Job:
-    """A dated step of a programme as a job of a plot."""
-    job = Job(
+    """A dated step of a programme as a job of a plot, not stored yet."""
+    return Job(
         holding_id=plot.holding_id,
         plot=plot,
         material=row.material,
         name=tables().materials[row.material].name if row.material else row.do[:120],
         what="step",
+        origin=Job.Origin.PROGRAMME,
+        origin_name=programme.name[:80],
         kg=row.kg,
         placement=row.do[:200] if row.material else "",
         way=row.way,
@@ -80,5 +82,3 @@ def job_of_step(row: DatedStep, plot: Plot, programme: Programme) -> Job:
         from_day=row.day,
         to_day=row.day + timedelta(days=row.within),
     )
-    job.save()
-    return job

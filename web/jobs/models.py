@@ -1,4 +1,4 @@
-"""Dated work from adopted plans."""
+"""Dated work: everything that is meant to be put on a plot, whatever it came from."""
 
 import uuid
 
@@ -9,16 +9,24 @@ from agronomy.schedule.programme import WAYS
 
 
 class Job(models.Model):
-    """One dressing of an adopted plan as work to do. `uid` stays when its days move, so that calendars move it too."""
+    """One dressing as work to do. `uid` stays when its days move, so that calendars move it too."""
 
     class State(models.TextChoices):
         OPEN = "open", "open"
         DONE = "done", "done"
         DROPPED = "dropped", "dropped"
 
+    class Origin(models.TextChoices):
+        PLAN = "plan", "a plan"
+        PROGRAMME = "programme", "a programme"
+        DESK = "desk", "a desk"
+
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="jobs")
     plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="jobs")
     plan = models.ForeignKey("planning.AdoptedPlan", on_delete=models.SET_NULL, null=True, blank=True, related_name="jobs")
+    origin = models.CharField(max_length=10, choices=Origin, default=Origin.PLAN)
+    origin_name = models.CharField(max_length=80, blank=True)  # of the programme or desk
+    reason = models.CharField(max_length=200, blank=True)  # why it is on the list although it comes to more than is needed
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     material = models.CharField(max_length=60)
     name = models.CharField(max_length=120)
@@ -50,6 +58,11 @@ class Job(models.Model):
         if self.pk:
             self.revision += 1
         super().save(*args, **kwargs)
+
+    @property
+    def comes_from(self) -> str:
+        """Where it comes from, in words."""
+        return self.origin_name or f"the {self.origin}"
 
 
 class CalendarFeed(models.Model):

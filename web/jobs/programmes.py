@@ -15,6 +15,7 @@ from web.core import say, tables
 from web.ground.fields import NumberField, date_field
 from web.ground.selectors import plots_of
 from web.jobs.days import closed_of, hands_of
+from web.jobs.intent import put_on_list
 from web.jobs.making import job_of_step
 from web.jobs.models import OwnProgramme
 from web.jobs.weather import climate_for
@@ -106,9 +107,9 @@ def programme(request, key: str):
         except RuleError as error:
             return render(request, "jobs/programme.html", context | {"error": say(error)})
         if request.method == "POST":
-            with undoable(request, f"{found.name} was put on the jobs list for {data['plot'].name}") as touched:
-                touched += [job_of_step(row, data["plot"], found) for row in rows]
-            return redirect("jobs:jobs")
+            jobs = [job_of_step(row, data["plot"], found) for row in rows]
+            label = f"{found.name} was put on the jobs list for {data['plot'].name}"
+            return put_on_list(request, data["plot"], jobs, label, about=f"the programme “{found.name}”") or redirect("jobs:jobs")
         context["dated"] = [_told(row, request.place.units) for row in rows]
         context["query"] = [(name, value) for name, value in query.items()]
     return render(request, "jobs/programme.html", context)

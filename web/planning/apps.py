@@ -7,4 +7,4 @@ class Config(AppConfig):
     name = "web.planning"
 
     def ready(self) -> None:
-        from web.planning import stale, uses  # noqa: F401 -- connect themselves; models are loaded only now
+        from web.planning import stale  # noqa: F401 -- connects itself; models are loaded only now

@@ -13,10 +13,12 @@ from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.selectors import plot_or_404
+from web.planning.adopting import adopting, overlaps_with
 from web.planning.models import PlanProposal
+from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
 from web.planning.service import can_plan, crop_of, keep, lines_by_plot, plan_of
-from web.planning.views import _working, adopting, kept
+from web.planning.views import _working, kept
 
 
 class ProposalForm(forms.Form):
@@ -82,6 +84,9 @@ def adopt_proposal(request, pk: int):
         found.save()
         return keep(found.plot, found.request, found.result, request.user)
 
+    overlaps = overlaps_with(found.plot, plan_of(found))
+    if overlaps and not choice_of(request):
+        return ask(request, found.plot, overlaps, about="the proposed plan")
     adopted = adopting(
         request, found.plot, f"The plan for {found.plot.name} that {found.by or 'somebody'} proposed was adopted", store, found
     )

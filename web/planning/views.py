@@ -21,8 +21,10 @@ from web.core import say, tables
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
 from web.planning import words
+from web.planning.adopting import adopting, comes_to_too_much, overlaps_with
 from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
+from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
 from web.planning.service import adopt, can_plan, crop_of, latest_plans, lines_by_plot, plan_for, plan_of, reader_for, reader_of
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
@@ -115,11 +117,15 @@ def adopt_plan(request, pk: int):
     lines = lines_by_plot([plot])[pk]
     if not can_plan(plot):
         return redirect("planning:bench", pk)
+    today = timezone.localdate()
+    found = overlaps_with(plot, plan_for(plot, lines, today=today, units=request.place.units))
+    if found and not choice_of(request):
+        return ask(request, plot, found, about="the plan")
     adopted = adopting(
         request,
         plot,
         f"The plan for {plot.name} was adopted",
-        lambda: adopt(plot, lines, today=timezone.localdate(), units=request.place.units, by=request.user),
+        lambda: adopt(plot, lines, today=today, units=request.place.units, by=request.user),
     )
     return redirect("planning:sheet" if request.POST.get("then") == "sheet" else "planning:adopted", adopted.pk)
 
@@ -148,12 +154,15 @@ def adopt_many(request):
     asked = keys_of(request.POST.getlist("plot"))
     plots = list(plots_of(place.holding).filter(pk__in=asked))
     lines = lines_by_plot(plots)
-    ready = [plot for plot in plots if can_plan(plot)]
+    ready, asking = [], []
+    for plot in plots:
+        if can_plan(plot):
+            (asking if comes_to_too_much(plot, lines[plot.pk], units=place.units) else ready).append(plot)
     before: list = []
     for plot in ready:
         work_may_change.send(Plot, plot=plot, touched=before)
     told = f"{len(ready)} plans were adopted" if len(ready) != 1 else f"The plan for {ready[0].name} was adopted"
-    left = [plot.name for plot in plots if plot not in ready]
+    left = [plot.name for plot in plots if plot not in ready and plot not in asking]
     with undoable(request, told, *before) as touched:
         made: list = []
         for plot in ready:
@@ -164,6 +173,9 @@ def adopt_many(request):
                 continue
             made += [adopted, *rows]
         touched[:] = list({(type(row), row.pk): row for row in (*before, *made)}.values())
+    if asking:
+        names = ", ".join(plot.name for plot in asking)
+        messages.warning(request, f"Not adopted, because other work on the list brings the same: {names}. Adopt them one by one.")
     if left:
         messages.warning(request, f"Not adopted, because a crop or a sound reading is wanted: {', '.join(left)}.")
     return redirect("planning:plans")
@@ -174,16 +186,6 @@ def sheets(request):
     found = sorted(latest_plans(request.place.holding).values(), key=lambda plan: plan.plot.name)
     told = [kept(request, plan) for plan in found]
     return render(request, "planning/sheets.html", {"sheets": told})
-
-
-def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:
-    """Runs `keep`, which stores a plan for a plot, as one act that can be undone with the work that hangs on it."""
-    before: list = []
-    work_may_change.send(Plot, plot=plot, touched=before)
-    with undoable(request, label, *before, *others) as touched:
-        adopted, made = keep()
-        touched[:] = [adopted, *{(type(row), row.pk): row for row in (*before, *others, *made)}.values()]
-    return adopted
 
 
 def _adopted(request, pk: int) -> AdoptedPlan:

@@ -21,7 +21,7 @@ def load_work(document: dict, holding: Holding, plots: dict, today: date) -> Non
         for step in dated(
             programme, coming_day(row["start"], today), row.get("count", plot.area_m2), tables(), climate=climate_for(holding)
         ):
-            job_of_step(step, plot, programme)
+            job_of_step(step, plot, programme).save()
     for row in document.get("deed", ()):
         name = tables().materials[row["material"]].name
         entry = LogEntry(
