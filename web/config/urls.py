@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from web.overview import all_holdings, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
+from web.overview.archive import views as archive
 
 urlpatterns = [
     path("", overview.home, name="home"),
@@ -34,6 +35,8 @@ urlpatterns = [
     path("sources/", overview.sources, name="sources"),
     path("keys/", overview.keys, name="keys"),
     path("health/", health.health, name="health"),
+    path("holding/archive/", archive.archive, name="archive"),
+    path("holding/archive.zip", archive.archive_file, name="archive_file"),
     path("", include("web.people.urls")),
 ]
 

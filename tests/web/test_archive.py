@@ -1,0 +1,171 @@
+"""A holding taken out and put back: equal row for row, elsewhere, and nothing of a spoilt archive goes in."""
+
+import hashlib
+import io
+import json
+import zipfile
+from datetime import date
+from pathlib import Path
+
+import pytest
+from django.apps import apps
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.helpers.holdings import holding, plot, slip
+from web.overview.archive.contents import NOT_KEPT, TABLES
+from web.overview.archive.putting_back import ArchiveRefused, put_back
+from web.overview.archive.taking_out import take_out
+from web.overview.closing import close_holding
+from web.overview.demo.loading import load
+from web.people.models import Holding, Membership
+
+TODAY = date(2026, 11, 28)
+
+
+def taken(of: Holding) -> bytes:
+    made = io.BytesIO()
+    take_out(of, made)
+    return made.getvalue()
+
+
+def told(archive: bytes) -> dict:
+    """An archive's rows and files with places in place of keys, so that two can be laid side by side."""
+    with zipfile.ZipFile(io.BytesIO(archive)) as opened:
+        names = [name for name in opened.namelist() if name not in ("manifest.json", "README.txt", "people.json")]
+        content = {name: opened.read(name) for name in names}
+    rows = {table.name: [json.loads(line) for line in content[f"tables/{table.name}.jsonl"].splitlines()] for table in TABLES}
+    place = {table.model: {row["id"]: number for number, row in enumerate(rows[table.name])} for table in TABLES}
+    kinds = {"plot": "plots", "sample": "samples", "water": "waters"}
+    models = {table.name: table.model for table in TABLES}
+    found: dict = {"holding": json.loads(content["holding.json"]) | {"name": ""}}
+    for table in TABLES:
+        for row in rows[table.name]:
+            for field in table.fields():
+                if field.related_model in place and row.get(field.name) is not None:
+                    row[field.name] = place[field.related_model][row[field.name]]
+            for name, target in (row.get("matching") or {}).items():
+                kind, _, key = target.partition(":")
+                if kind in kinds:
+                    row["matching"][name] = (kind, place[models[kinds[kind]]][int(key)])
+        found[table.name] = [{key: value for key, value in row.items() if key != "id"} for row in rows[table.name]]
+    for name in names:
+        if name.startswith("files/"):
+            kind, key, column = name.removeprefix("files/").split("-")
+            found[f"{kind} {place[models[kind]][int(key)]} {column}"] = content[name]
+    return found
+
+
+def moved(of: Holding, archive: bytes) -> Holding:
+    """The holding closed, and its archive in a new one with the same people."""
+    people = list(of.memberships.values_list("user", "role"))
+    close_holding(of)
+    new = Holding.objects.create(name="Elsewhere")
+    Membership.objects.bulk_create(Membership(holding=new, user_id=user, role=role) for user, role in people)
+    put_back(new, io.BytesIO(archive))
+    return new
+
+
+def test_every_model_is_in_the_archive_or_known_to_be_left_out():
+    ours = {model._meta.label for model in apps.get_models() if model.__module__.startswith("web.")}
+    assert ours == {table.model._meta.label for table in TABLES} | NOT_KEPT
+
+
+def test_the_demo_goes_out_and_comes_back_row_for_row(client, db):
+    load(TODAY)
+    for name in ("Thornmere", "Quillon Bend"):
+        before = taken(Holding.objects.get(name=name))
+        new = moved(Holding.objects.get(name=name), before)
+        assert told(taken(new)) == told(before)
+        client.force_login(new.memberships.filter(role="owner").first().user)
+        for page in ("planning:plans", "jobs:jobs", "readings:slips", "records:log", "ground_page", "today"):
+            assert client.get(reverse(page)).status_code == 200
+
+
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    names=st.lists(st.text(st.characters(exclude_categories=["C", "Z"]), min_size=1, max_size=40), min_size=1, max_size=4, unique=True),
+    area=st.floats(0.001, 1e8),
+    lines=st.lists(
+        st.tuples(st.sampled_from(["pH", "P", "K"]), st.text(st.characters(exclude_categories=["C"]), min_size=1, max_size=20)), max_size=4
+    ),
+)
+def test_any_holding_comes_back_as_it_was(db, names, area, lines):
+    made = holding(f"H{Holding.objects.count()} {names[0]}"[:60].replace("@", "a"))
+    for name in names:
+        slip(plot(made, name, area_m2=area), [(analyte, typed, "", "") for analyte, typed in lines])
+    before = taken(made)
+    assert told(taken(moved(made, before))) == told(before)
+
+
+@pytest.fixture
+def archive(thornmere, border):
+    return taken(thornmere)
+
+
+def changed(archive: bytes, name: str, act) -> bytes:
+    """An archive with one of its files spoilt, and its list of sums as it was unless the file is the list."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(archive)) as old, zipfile.ZipFile(made, "w") as new:
+        for entry in old.namelist():
+            content = act(old.read(entry)) if entry == name else old.read(entry)
+            if content is not None:
+                new.writestr(entry, content)
+    return made.getvalue()
+
+
+def resealed(archive: bytes, name: str, old: bytes, new: bytes) -> bytes:
+    """An archive with a file changed and its sum made to fit."""
+    spoilt = changed(archive, name, lambda content: content.replace(old, new))
+    with zipfile.ZipFile(io.BytesIO(spoilt)) as opened:
+        manifest = json.loads(opened.read("manifest.json"))
+        manifest["files"][name]["sha256"] = hashlib.sha256(opened.read(name)).hexdigest()
+    return changed(spoilt, "manifest.json", lambda _: json.dumps(manifest).encode())
+
+
+PLOTS = "tables/plots.jsonl"
+
+
+@pytest.mark.parametrize(
+    ("spoil", "says"),
+    [
+        (lambda archive: archive[: len(archive) // 2], "no whole archive"),
+        (lambda _: b"plot;area\n", "no whole archive"),
+        (lambda archive: changed(archive, PLOTS, lambda content: content + b" "), "was changed since"),
+        (lambda archive: changed(archive, PLOTS, lambda _: None), "is missing"),
+        (lambda archive: changed(archive, "manifest.json", lambda _: b'{"format": 99, "files": {}}'), "newer program"),
+        (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":NaN'), "line 1: this is no row"),
+        (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":-18.0'), "does not fit"),
+        (lambda archive: resealed(archive, PLOTS, b'"kind":"bed"', b'"kind":"sea"'), "line 1: kind"),
+        (lambda archive: resealed(archive, "tables/plantings.jsonl", b'"plot":', b'"plot":9'), "line 1: plot is 9"),
+    ],
+    ids=["cut short", "another file", "changed", "a table gone", "newer", "no number", "out of bounds", "no choice", "a key of nobody"],
+)
+def test_a_spoilt_archive_is_refused_with_its_reason_and_nothing_goes_in(archive, spoil, says):
+    new = holding("New place")
+    with pytest.raises(ArchiveRefused, match=says):
+        put_back(new, io.BytesIO(spoil(archive)))
+    assert not any(table.rows(new).exists() for table in TABLES)
+
+
+def test_by_hand_from_one_account_to_another(grower, client, archive, border):
+    page = grower.get(reverse("archive_file"))
+    assert page.headers["Content-Type"] == "application/zip"
+    assert told(b"".join(page.streaming_content)) == told(archive)
+    refused = grower.post(reverse("archive"), {"archive": SimpleUploadedFile("a.zip", archive)})
+    assert "has plots already" in refused.content.decode()
+    other = holding("Other place")
+    client.force_login(other.members.get())
+    client.post(reverse("archive"), {"archive": SimpleUploadedFile("a.zip", archive)})
+    assert [row.name for row in other.plots.all()] == [border.name]
+    assert told(taken(other))["reports"] == told(archive)["reports"]
+
+
+def test_an_archive_of_the_first_form_still_goes_back(db):
+    new = holding("Later")
+    made = put_back(new, io.BytesIO((Path(__file__).parent / "data" / "archive-form-1.zip").read_bytes()))
+    assert made.rows["plots"] == new.plots.count() > 2
+    assert new.hemisphere == "south"
+    assert made.rows["results"] > 10

@@ -1,0 +1,210 @@
+"""An archive put back: every file checked against its sum, every row against its model, all of it or nothing."""
+
+import hashlib
+import json
+import secrets
+import uuid
+import zipfile
+from dataclasses import dataclass, field
+from typing import IO, Any
+
+from django.core.exceptions import ValidationError
+from django.db import IntegrityError, models, transaction
+
+from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, TABLES, Table
+from web.people.models import Holding, User
+
+MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
+IN_A_GO = 500
+
+
+class ArchiveRefused(Exception):
+    """An archive that is not put back: what is wrong, where, and what to do."""
+
+
+@dataclass(slots=True)
+class PutBack:
+    """How many rows of each table were put back."""
+
+    rows: dict[str, int] = field(default_factory=dict)
+
+
+def put_back(holding: Holding, content: IO[bytes], *, only_own: bool = False) -> PutBack:
+    """Puts an archive's rows into a holding without plots; `only_own` puts what hangs on no plot into any holding.
+
+    Raises ArchiveRefused, and then nothing has changed.
+    """
+    if not only_own and holding.plots.model.everything.filter(holding=holding).exists():
+        raise ArchiveRefused("This holding has plots already. Make a new holding, and put the archive back there.")
+    try:
+        with zipfile.ZipFile(content) as archive, transaction.atomic():
+            return _Reader(archive, holding, only_own).read()
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError) as error:
+        raise ArchiveRefused("This is no whole archive: it is cut short, spoilt or of another kind. Take it out once more.") from error
+    except IntegrityError as error:
+        raise ArchiveRefused(f"A row does not fit what is here or another row ({error}). Nothing was put back.") from error
+
+
+class _Reader:
+    """Reads one archive into one holding."""
+
+    def __init__(self, archive: zipfile.ZipFile, holding: Holding, only_own: bool):
+        self.archive, self.holding, self.only_own = archive, holding, only_own
+        self.keys: dict[type[models.Model], dict[int, int]] = {}
+        self.people = dict(User.objects.filter(memberships__holding=holding).values_list("email", "pk"))
+        self.sums = self._manifest()
+
+    def read(self) -> PutBack:
+        told = PutBack()
+        for table in TABLES:
+            if not self.only_own or table.own:
+                told.rows[table.name] = self._table(table)
+        if not self.only_own:
+            self._habits()
+        return told
+
+    def _manifest(self) -> dict[str, dict]:
+        entries = self.archive.infolist()
+        if len(entries) > MOST_FILES or sum(entry.file_size for entry in entries) > MOST_BYTES:
+            raise ArchiveRefused("The archive is larger than a holding can be.")
+        try:
+            told = json.loads(self.archive.read("manifest.json"))
+            number, sums = told["format"], dict(told["files"])
+        except (KeyError, TypeError, ValueError) as error:
+            raise ArchiveRefused("There is no manifest.json in it that can be read: this is no archive of a holding.") from error
+        if number != FORMAT:
+            raise ArchiveRefused(f"The archive is of form {number}, and this program reads form {FORMAT}. Use a newer program.")
+        for entry in entries:
+            if entry.filename != "manifest.json" and entry.filename not in sums:
+                raise ArchiveRefused(f"{entry.filename} is not in the archive's own list.")
+        return sums
+
+    def _file(self, name: str) -> bytes:
+        try:
+            content, wanted = self.archive.read(name), self.sums[name]["sha256"]
+        except (KeyError, TypeError) as error:
+            raise ArchiveRefused(f"{name} is missing in the archive.") from error
+        if hashlib.sha256(content).hexdigest() != wanted:
+            raise ArchiveRefused(f"{name} was changed since it was taken out: its sum is another.")
+        return content
+
+    def _lines(self, name: str) -> list[dict]:
+        found = []
+        for number, line in enumerate(self._file(name).splitlines(), 1):
+            try:
+                row = json.loads(line, parse_constant=_no_number)
+                row["id"] + 0
+            except (ValueError, KeyError, TypeError, RecursionError) as error:
+                raise ArchiveRefused(f"{name}, line {number}: this is no row.") from error
+            found.append(row)
+        if len(found) > MOST_ROWS:
+            raise ArchiveRefused(f"{name} has more rows than a holding can have.")
+        return found
+
+    def _table(self, table: Table) -> int:
+        name = f"tables/{table.name}.jsonl"
+        if name not in self.sums:  # a table that the program did not have when the archive was made
+            self.keys[table.model] = {}
+            return 0
+        lines = self._lines(name)
+        rows = [self._row(table, line, f"{name}, line {number}") for number, line in enumerate(lines, 1)]
+        _store(table.model, rows)
+        self.keys[table.model] = {line["id"]: row.pk for line, row in zip(lines, rows, strict=True)}
+        self._point_to_itself(table, lines, rows)
+        return len(rows)
+
+    def _row(self, table: Table, line: dict, where: str) -> models.Model:
+        row = table.model()
+        for column in table.fields():
+            if column.name == "holding":
+                row.holding = self.holding
+            elif column.name in line:
+                try:
+                    setattr(row, column.attname, self._value(column, line[column.name]))
+                except (ValidationError, ValueError, TypeError, OverflowError) as error:
+                    raise ArchiveRefused(f"{where}: {column.name} is {str(line[column.name])[:60]}, which can't be.") from error
+        for column in table.apart:
+            setattr(row, column, self._file(f"files/{table.name}-{line['id']}-{column}"))
+        for column in table.secret:
+            setattr(row, column, secrets.token_hex(32))
+        self._checked(row, where)
+        return row
+
+    def _value(self, column: models.Field, value: Any) -> Any:
+        """A column's value: keys and people of here for those of there, and types as the model has them."""
+        if column.related_model is User:
+            return self.people.get(value)
+        if column.related_model is not None:
+            if value is None or column.related_model is column.model:
+                return None
+            if value not in self.keys.get(column.related_model, {}):
+                raise ValueError(value)
+            return self.keys[column.related_model][value]
+        if isinstance(column, models.UUIDField) and value is not None:
+            known = column.model._base_manager.filter(**{column.name: value}).exists()
+            return (None if column.null else uuid.uuid4()) if known else column.to_python(value)
+        if column.name == "matching":
+            return {name: self._target(target) for name, target in value.items()}
+        if isinstance(column, models.JSONField) and column.has_default() and type(value) is not type(column.get_default()):
+            raise TypeError(value)
+        return column.to_python(value)
+
+    def _target(self, target: Any) -> Any:
+        """What a laboratory's sample was matched with, by its key here."""
+        kind, _, key = str(target).partition(":")
+        by_name = {table.model._meta.model_name: table.model for table in TABLES}
+        model = by_name.get({"water": "watersource"}.get(kind, kind))
+        here = self.keys.get(model, {}).get(int(key)) if model and key.isdigit() else None
+        return f"{kind}:{here}" if here else target
+
+    @staticmethod
+    def _checked(row: models.Model, where: str) -> None:
+        """Lengths, choices and bounds as the model has them; keys and empty columns are the database's."""
+        pointing = [
+            column.name
+            for column in row._meta.concrete_fields
+            if column.is_relation or isinstance(column, models.BinaryField) or getattr(row, column.attname) in column.empty_values
+        ]
+        try:
+            row.clean_fields(exclude=pointing)
+        except ValidationError as error:
+            told = "; ".join(f"{name}: {' '.join(texts)}" for name, texts in error.message_dict.items())
+            raise ArchiveRefused(f"{where}: {told}") from error
+
+    def _point_to_itself(self, table: Table, lines: list[dict], rows: list[models.Model]) -> None:
+        """Second pass for rows that point to rows of their own table, such as a zone to its field."""
+        keys = self.keys[table.model]
+        for column in table.fields():
+            if column.related_model is table.model:
+                for line, row in zip(lines, rows, strict=True):
+                    if line.get(column.name) is not None:
+                        if line[column.name] not in keys:
+                            raise ArchiveRefused(f"tables/{table.name}.jsonl: {column.name} points to a row that is not there.")
+                        table.model._base_manager.filter(pk=row.pk).update(**{column.attname: keys[line[column.name]]})
+
+    def _habits(self) -> None:
+        try:
+            told = json.loads(self._file("holding.json"), parse_constant=_no_number)
+            for column in Holding._meta.concrete_fields:
+                if column.name in told and column.name not in HOLDING_LEFT_OUT:
+                    setattr(self.holding, column.attname, column.to_python(told[column.name]))
+        except (ValueError, TypeError, AttributeError, ValidationError) as error:
+            raise ArchiveRefused("holding.json can't be read.") from error
+        self._checked(self.holding, "holding.json")
+        self.holding.save()
+
+
+def _no_number(text: str):
+    raise ValueError(text)
+
+
+def _store(model: type[models.Model], rows: list[models.Model]) -> None:
+    """Stores rows as they are: no day of writing is set anew."""
+    sets_itself = any(
+        getattr(column, "auto_now", False) or getattr(column, "auto_now_add", False) for column in model._meta.concrete_fields
+    )
+    if not sets_itself:
+        model._base_manager.bulk_create(rows, batch_size=IN_A_GO)
+        return
+    for row in rows:
+        models.Model.save_base(row, raw=True, force_insert=True)
