@@ -115,3 +115,12 @@ def test_a_file_being_imported_is_read_by_four_threads_at_once(thornmere):
         counts = list(pool.map(lambda turn: importing.parsed(files[turn % 9]).count, range(400)))
     assert counts == [1] * 400
     assert len(importing._KEPT) <= importing._MOST_KEPT
+
+
+def test_a_holding_keeps_no_more_than_its_quota_and_nothing_of_the_act_stays(grower, border, settings):
+    settings.QUOTAS = settings.QUOTAS | {"supplies.StockLot": 2}
+    told = {"material": "urea", "amount": "5 kg"}
+    statuses = [grower.post(reverse("supplies:shed"), told).status_code for _ in range(3)]
+    assert statuses == [302, 302, 413]
+    assert "the most that this server keeps" in text_of(grower.post(reverse("supplies:shed"), told))
+    assert StockLot.objects.count() == 2

@@ -7,8 +7,9 @@ wait for each other where the database locks rows; SQLite lets one writer in at 
 
 from django.db import transaction
 
-from web.overview.errors import bad_request
+from web.overview.errors import bad_request, too_much
 from web.people.models import Holding
+from web.people.quotas import QuotaReached
 
 READS = ("GET", "HEAD", "OPTIONS")
 
@@ -32,5 +33,7 @@ class OneAtATimeMiddleware:
                     # the row is asked for, not only locked: SQLite locks with the first statement that is sent
                     Holding.objects.select_for_update().filter(pk=holding.pk).values_list("pk").first()
                 return view(request, *args, **kwargs)
+        except QuotaReached as error:
+            return too_much(request, error.says)
         except OverflowError as error:  # a page run from here is out of reach for the middleware that answers this otherwise
             return bad_request(request, error)

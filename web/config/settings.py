@@ -180,6 +180,15 @@ X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
+QUOTAS = {  # rows of one holding
+    "ground.Plot": 5000,
+    "readings.LabFile": 500,
+    "readings.LabReport": 100_000,
+    "records.LogPhoto": 5000,
+    "records.LogEntry": 200_000,
+    "supplies.StockLot": 5000,
+    "jobs.Job": 100_000,
+}
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
 if PRODUCTION:
     SECURE_SSL_REDIRECT = True

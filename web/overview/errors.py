@@ -32,6 +32,10 @@ def not_found(request, exception=None):
     )
 
 
+def too_much(request, says: str):
+    return _page(request, 413, "That is all this holding can keep", says)
+
+
 def server_error(request):
     """Made without a query, since the database may be what broke; with the id under which the log tells more."""
     told = {

@@ -1,7 +1,14 @@
-"""The app's name."""
+"""The app's name, and what it looks at."""
 
 from django.apps import AppConfig
 
 
 class Config(AppConfig):
     name = "web.people"
+
+    def ready(self) -> None:
+        from django.apps import apps
+
+        from web.people.quotas import watch
+
+        watch(apps)
