@@ -6,10 +6,10 @@ MANAGE := $(RUN) manage.py
 PORT ?= 8000
 
 .DEFAULT_GOAL := help
-.PHONY: help setup browser demo test lint screenshots bench attack ratio docs backup clean
+.PHONY: help setup browser demo test test-postgres lint screenshots bench attack ratio docs backup clean
 
 help: ## list what can be made
-	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
 $(VENV)/made: requirements/base.txt requirements/dev.txt
 	$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Iron Rake needs Python 3.11 or newer; try: make PYTHON=python3.11 ...")'
@@ -28,6 +28,10 @@ demo: setup ## set up, load the demo holdings, serve them and say where
 test: setup browser lint ## run all checks and tests
 	$(MANAGE) collectstatic --noinput -v 0
 	$(RUN) -m pytest -n 2
+
+test-postgres: setup browser ## the whole suite again on PostgreSQL, in a folder of its own (installs Debian's postgresql where missing)
+	$(MANAGE) collectstatic --noinput -v 0
+	$(RUN) tools/test_postgres.py $(TESTS)
 
 lint: setup ## style, imports, licences, outside hosts, deployment checks
 	$(VENV)/bin/ruff check .

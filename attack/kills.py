@@ -153,7 +153,12 @@ class Person(threading.Thread):
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        environment = os.environ | {"IRON_RAKE_VAR": folder, "DJANGO_SETTINGS_MODULE": "web.config.settings", "PYTHONPATH": str(ROOT)}
+        environment = os.environ | {
+            "IRON_RAKE_VAR": folder,
+            "DATABASE_URL": "",
+            "DJANGO_SETTINGS_MODULE": "web.config.settings",
+            "PYTHONPATH": str(ROOT),
+        }
         subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=environment, check=True)
         subprocess.run([sys.executable, "manage.py", "collectstatic", "--noinput", "-v", "0"], cwd=ROOT, env=environment, check=True)
         line = run(SETUP.format(people=PEOPLE, jobs=PEOPLE * JOBS_EACH), environment)[-1].split()

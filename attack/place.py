@@ -14,6 +14,7 @@ def scratch():
     """Django set up over an empty, migrated database; call it once, before anything of the web is imported."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ["IRON_RAKE_VAR"] = folder
+        os.environ["DATABASE_URL"] = os.environ.get("ATTACK_DATABASE_URL", "")  # never the one that is in use
         os.environ["DJANGO_SETTINGS_MODULE"] = "web.config.settings"
         sys.path.insert(0, str(ROOT))
         import django

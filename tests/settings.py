@@ -9,9 +9,10 @@ os.environ.setdefault("IRON_RAKE_VAR", tempfile.mkdtemp(prefix="iron-rake-test-"
 from web.config.settings import *  # noqa: F403 -- the folder must be named before the settings make their key in it
 from web.config.settings import DATABASES, STORAGES, VAR
 
-DATABASES["default"]["TEST"] = {"NAME": Path(VAR) / "test.sqlite3"}
-# a test database need not outlive a power cut, and waiting for the disk is most of its making
-DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
+    DATABASES["default"]["TEST"] = {"NAME": Path(VAR) / "test.sqlite3"}
+    # a test database need not outlive a power cut, and waiting for the disk is most of its making
+    DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
 STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 (Path(VAR) / "static").mkdir(parents=True, exist_ok=True)

@@ -1,5 +1,7 @@
 """Copies the database while the server runs, by SQLite's own online backup; `--restore FILE` checks a copy and puts it back.
 
+`--keep 14` throws away all but the newest fourteen copies, once the new one is whole; `--to FOLDER` keeps them on another disk.
+
 What is put back must be a whole Iron Rake database that this version knows; what was there before is kept beside the backups.
 """
 
@@ -72,12 +74,20 @@ def known_migrations() -> set[tuple[str, str]]:
     return set(loader.disk_migrations) | {key for migration in loader.disk_migrations.values() for key in migration.replaces}
 
 
-def back_up(folder: Path, why: str = "iron_rake") -> Path:
-    """A checked copy of the folder's database, in its `backups`."""
-    target = folder / "backups" / f"{why}-{datetime.now():%Y%m%d-%H%M%S-%f}.sqlite3"
+def back_up(folder: Path, why: str = "iron_rake", to: Path | None = None) -> Path:
+    """A checked copy of the folder's database, in its `backups` or another folder."""
+    target = (to or folder / "backups") / f"{why}-{datetime.now():%Y%m%d-%H%M%S-%f}.sqlite3"
     target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
     copy(folder / "iron_rake.sqlite3", target)
     return target
+
+
+def rotate(backups: Path, keep: int) -> list[Path]:
+    """Throws away all but the newest copies; those from before a restore stay. Returns what went."""
+    old = sorted(backups.glob("iron_rake-*.sqlite3"), reverse=True)[keep:]
+    for path in old:
+        path.unlink()
+    return old
 
 
 def restore(folder: Path, backup: Path) -> Path | None:
@@ -94,11 +104,19 @@ def restore(folder: Path, backup: Path) -> Path | None:
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--restore", type=Path, help="a backup to put back (stop the server first)")
+    parser.add_argument("--to", type=Path, help="a folder for the copies, such as one on another disk")
+    parser.add_argument("--keep", type=int, help="how many copies are kept")
     args = parser.parse_args()
+    if args.keep is not None and args.keep < 1:
+        parser.error("--keep wants 1 or more")
     folder = Path(os.environ.get("IRON_RAKE_VAR", ROOT / "var"))
     try:
+        if os.environ.get("DATABASE_URL"):
+            raise Refused("DATABASE_URL names another database than SQLite: copy it with its own pg_dump (docs/operations.md)")
         if args.restore is None:
-            print(f"copied to {back_up(folder)}")
+            made = back_up(folder, to=args.to)
+            gone = rotate(made.parent, args.keep) if args.keep else []
+            print(f"copied to {made}" + (f"; {len(gone)} older thrown away" if gone else ""))
             return 0
         kept = restore(folder, args.restore)
     except Refused as error:

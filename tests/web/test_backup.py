@@ -10,14 +10,14 @@ from contextlib import closing
 
 import pytest
 
-from tools.backup import Refused, back_up, check, restore
+from tools.backup import Refused, back_up, check, restore, rotate
 
 
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory):
     """A folder as IRON_RAKE_VAR names it, with a migrated database."""
     made = tmp_path_factory.mktemp("var")
-    environment = os.environ | {"IRON_RAKE_VAR": str(made), "DJANGO_SETTINGS_MODULE": "web.config.settings"}
+    environment = os.environ | {"DATABASE_URL": "", "IRON_RAKE_VAR": str(made), "DJANGO_SETTINGS_MODULE": "web.config.settings"}
     subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], check=True, env=environment)
     with closing(sqlite3.connect(made / "iron_rake.sqlite3")) as database:
         database.execute("PRAGMA journal_mode=DELETE")
@@ -102,3 +102,17 @@ def test_a_backup_that_failed_leaves_no_file(var):
     with pytest.raises(Refused):
         back_up(var)
     assert list((var / "backups").iterdir()) == []
+
+
+def test_only_the_newest_copies_are_kept_and_those_from_before_a_restore_stay(var, tmp_path):
+    elsewhere = tmp_path / "other disk"
+    made = [back_up(var, to=elsewhere) for _ in range(4)]
+    before = back_up(var, "before-restore", to=elsewhere)
+    assert sorted(rotate(elsewhere, 2)) == made[:2]
+    assert sorted(elsewhere.iterdir()) == sorted([*made[2:], before])
+
+
+def test_another_database_is_not_copied_as_if_it_were_a_file(var):
+    environment = os.environ | {"IRON_RAKE_VAR": str(var), "DATABASE_URL": "postgres://rake@127.0.0.1/rake"}
+    done = subprocess.run([sys.executable, "tools/backup.py"], env=environment, capture_output=True, text=True, check=False)
+    assert (done.returncode, "pg_dump" in done.stderr) == (1, True)
