@@ -101,7 +101,7 @@ def overlaps(
     found = []
     for what in WATCHED:
         extra, before = adds.get(what, 0.0), already.get(what, 0.0)
-        least = tables.choice.meant_over_lime.value if what in ("CaCO3", "S_acid") else tables.choice.meant_over_least.value
+        least = least_worth_asking(what, tables)
         origins = _origins(meant, what, tables)
         if extra < least:
             continue
@@ -116,6 +116,16 @@ def overlaps(
         if adds.get(what) and already.get(other) and not adds.get(other):
             found.append(Overlap(what, already[other], adds[what], 0.0, "against", _origins(meant, other, tables)))
     return found
+
+
+def least_worth_asking(what: str, tables: Tables) -> float:
+    """How much beyond the need is worth a question [kg/ha]. Source: own-experience.
+
+    >>> from agronomy.intake.example import tables
+    >>> least_worth_asking("N", tables) < least_worth_asking("CaCO3", tables)
+    True
+    """
+    return tables.choice.meant_over_lime.value if what in ("CaCO3", "S_acid") else tables.choice.meant_over_least.value
 
 
 def _origins(meant: Sequence[Intended], what: str, tables: Tables) -> tuple[str, ...]:

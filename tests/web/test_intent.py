@@ -1,5 +1,6 @@
 """A plan beside a programme: seen before it goes on the list, and settled by one of three answers."""
 
+import csv
 from datetime import date
 
 import pytest
@@ -77,3 +78,21 @@ def test_a_plan_on_top_of_a_programme_asks_the_same_alone_and_among_many(grower,
     }
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
     assert nitrogen(paddock) == pytest.approx(alone)
+
+
+def test_the_season_tells_what_is_needed_meant_and_left(grower, paddock):
+    def figures() -> dict[str, list[str]]:
+        rows = csv.reader(grower.get(reverse("jobs:season_csv")).content.decode().splitlines())
+        return {row[1]: [float(value) for value in row[2:]] for row in rows if row[0] == "Paddock"}
+
+    needed, meant, done, left, over = figures()["N"]
+    assert (meant, done, over) == (0, 0, 0)
+    assert left == needed > 100
+    put(grower, paddock, settle="keep", reason="as always")
+    grower.post(reverse("planning:adopt", args=[paddock.pk]), {"settle": "keep", "reason": "as always"})
+    needed, meant, done, left, over = figures()["N"]
+    assert left == 0
+    assert over == pytest.approx(meant - needed, abs=1)
+    told = text_of(grower.get(reverse("jobs:season")))
+    assert "kg/ha too much" in told
+    assert "March 2027" in told

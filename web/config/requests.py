@@ -43,14 +43,23 @@ class PrivatePagesMiddleware:
         return response
 
 
-class NumberTooLargeMiddleware:
-    """Answers 400 where the database refuses a whole number for its size: forms of rows take keys without looking at them."""
+NOTHING = "\x00"
+
+
+class UnstorableMiddleware:
+    """Answers 400 to what no database takes: a zero byte in a text, or a whole number too large for a key."""
 
     def __init__(self, get_response):
         self.get_response = get_response
 
     def __call__(self, request):
         return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        sent = [*request.GET.lists(), *request.POST.lists()]
+        if any(NOTHING in text for name, values in sent for text in (name, *values)):
+            return bad_request(request)
+        return None
 
     def process_exception(self, request, exception):
         return bad_request(request, exception) if isinstance(exception, OverflowError) else None

@@ -59,7 +59,7 @@ MIDDLEWARE = [
     "web.config.requests.PrivatePagesMiddleware",
     "web.people.middleware.HoldingMiddleware",
     "web.changes.once.OnceMiddleware",
-    "web.config.requests.NumberTooLargeMiddleware",
+    "web.config.requests.UnstorableMiddleware",
     "axes.middleware.AxesMiddleware",
     "web.config.one_at_a_time.OneAtATimeMiddleware",
 ]

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import days, feeds, programmes, views
+from web.jobs import days, feeds, programmes, season, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -11,6 +11,8 @@ urlpatterns = [
     path("<int:pk>/", views.job, name="job"),
     path("<int:pk>/drop/", views.drop_job, name="drop"),
     path("<int:pk>/give/", views.assign, name="assign"),
+    path("season/", season.season, name="season"),
+    path("season.csv", season.season_csv, name="season_csv"),
     path("sheet/", views.day_sheet, name="sheet"),
     path("calendar/", feeds.calendar_page, name="calendar"),
     path("calendar/make/", feeds.make_feed, name="make_feed"),

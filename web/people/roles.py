@@ -14,6 +14,10 @@ OWN = frozenset(
         "people:sign_out",
         "people:password",
         "people:password_done",
+        "people:forgotten",
+        "people:forgotten_sent",
+        "people:new_password",
+        "people:new_password_done",
         "people:choose_holding",
         "all_holdings",
         "people:join",
@@ -94,6 +98,8 @@ FORM_PAGES = frozenset(
         "supplies:edit_lot",
         "people:holding",
         "people:people",
+        "archive",
+        "archive_file",  # all of the holding in one file: only its owners take it along
     }
 )
 
