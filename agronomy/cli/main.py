@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from agronomy.base.errors import RequestError, RuleError
+from agronomy.cli.diagnosing import diagnosis
 from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, plan_to_document, request_schema
 from agronomy.intake.request import read_request
@@ -136,6 +137,15 @@ def _show(document: Any) -> None:
     print(json.dumps(document, ensure_ascii=False, indent=2))
 
 
+def _features(args: argparse.Namespace, tables: Tables) -> None:
+    rows = tables.watch.features.values()
+    _show([{"feature": row.key, "question": row.question, "answer": row.answer, "look": row.look} for row in rows])
+
+
+def _diagnose(args: argparse.Namespace, tables: Tables) -> None:
+    _show(diagnosis(args.crop, args.yes, args.no, args.reading, tables))
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str):
         raise RequestError([RuleError("command", " ".join(sys.argv[1:])[:80], message, "see python -m agronomy --help")])
@@ -159,6 +169,13 @@ def _parser() -> argparse.ArgumentParser:
     conversion.add_argument("--bulk-density", type=float, help="g/cm3 of the soil layer")
     conversion.add_argument("--material", help="key of a material, for measures by volume")
     conversion.set_defaults(act=_convert)
+    ailing = commands.add_parser("diagnose", help="what ails a plant: causes ranked, what to ask next, the test that confirms")
+    ailing.add_argument("--crop", default="", help="key of the crop")
+    ailing.add_argument("--yes", action="append", default=[], metavar="FEATURE", help="a feature that is seen (`iron-rake features`)")
+    ailing.add_argument("--no", action="append", default=[], metavar="FEATURE", help="a feature that was looked for and is not there")
+    ailing.add_argument("--reading", action="append", default=[], metavar="KIND=LEVEL", help='a reading, such as "soil K=very high"')
+    ailing.set_defaults(act=_diagnose)
+    commands.add_parser("features", help="what a plant can show, as JSON").set_defaults(act=_features)
     for name in ("crops", "materials", "sources"):
         commands.add_parser(name, help=f"the table of {name} as JSON").set_defaults(act=_table)
     readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, mail, PDF, XLSX, JSON): one reading a line")

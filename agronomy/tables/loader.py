@@ -153,6 +153,8 @@ def _keys(tables: Tables) -> dict[str, frozenset[str]]:
         "material_forms": frozenset(material.form for material in tables.materials.values()),
         "systems": frozenset(row.system for row in tables.systems.systems),
         "equipment": frozenset(tables.spread.equipment),
+        "features": frozenset(tables.watch.features),
+        "causes": frozenset(tables.watch.causes),
         "nitrogen_sets": frozenset(row.uses for row in tables.growing.limits.values()),
         "crops_and_groups": frozenset(tables.crops) | {crop.group for crop in tables.crops.values()},
         "nitrogen_forms": frozenset(tables.losses.forms),

@@ -48,9 +48,11 @@ FREE_TEXT = {
         "situation",
         "sounds",
     ),
+    *("question", "look", "confirm", "tissue", "worse", "first", "pattern", "called", "never", "shared", "one_check", "if_a", "if_b"),
     *("spoken", "text", "traits_where", "what", "where", "why", "word", "works", "answer", "code", "never_with_seed", "mesh", "scheme"),
 }
 # Names that are told apart only by what laboratories and people write: another word is another name.
+MAY_BE_EMPTY = ("never_with_seed", "says", "tissue", "never", "look", "worse")
 OPEN_NAMES = {
     "names",
     "units",
@@ -67,6 +69,8 @@ OPEN_NAMES = {
     "heading",  # whatever a laboratory writes
     "spelling",
     "variant",
+    "evidence",  # a kind of reading and its level, as a case names them
+    "level",
     "own_class",  # as the guide words it
 }
 
@@ -95,7 +99,7 @@ def _mangles(column: str, text: str) -> list[str]:
         slips = [f"{text}x", f"{text},5", "nan", "1e9", "-99999"]
         return slips if column not in FREE_TEXT | OPEN_NAMES else []
     if column in FREE_TEXT:
-        return [""] if text and column not in ("never_with_seed", "says") else []
+        return [""] if text and column not in MAY_BE_EMPTY else []
     return [f" {text}", f"{text[:-1]}§"] if text and column not in OPEN_NAMES else []
 
 

@@ -215,3 +215,16 @@ def test_nitrogen_over_the_weeks_is_drawn_and_sags_are_named(grower, border, tho
     assert "Larch Heights" in organic
     assert "It keeps up with the crop" in told
     assert organic != told
+
+
+def test_a_yellowing_plant_is_followed_to_a_test_and_a_pair_of_samples(grower, border):
+    first = page(grower, "desks:ailing", plot=border.pk)
+    assert "Which leaves show it first?" in first
+    told = page(grower, "desks:ailing", plot=border.pk, yes=["age_old", "pat_herring", "col_yellow", "time_fruit"], no=["fruit_end_rot"])
+    assert "magnesium" in told
+    assert "To be sure" in told
+    assert "Take samples from a" in told
+    assert "soil K low" in told  # what the plot's own readings say
+    assert "Take back: youngest" not in told
+    assert "Not: " in told
+    assert grower.get(reverse("desks:ailing"), {"yes": ["nonsense"], "plot": "x"}).status_code == 200

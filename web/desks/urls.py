@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from web.desks import acidity, bale, blends, index, load_job, manure, measures, release, sieves, spreader, tank, trace_jobs, traces
+from web.desks import acidity, ailing, bale, blends, index, load_job, manure, measures, release, sieves, spreader, tank, trace_jobs, traces
 
 app_name = "desks"
 urlpatterns = [
     path("", index.desks, name="desks"),
+    path("ailing/", ailing.ailing, name="ailing"),
     path("tank/", tank.tank_desk, name="tank"),
     path("spreader/", spreader.spreader, name="spreader"),
     path("spreader/<int:pk>/take-out/", spreader.drop_run, name="drop_run"),

@@ -47,7 +47,7 @@ def new_round(request):
         request.POST or None,
         plots=plots,
         instance=SamplingRound(holding=request.place.holding),
-        initial={"plots": keys_of(request.GET.getlist("plot"))},
+        initial={"plots": keys_of(request.GET.getlist("plot")), "pair": "pair" in request.GET},
     )
     if request.method == "POST" and form.is_valid():
         chosen = form.cleaned_data

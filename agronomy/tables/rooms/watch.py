@@ -1,0 +1,97 @@
+"""What a plant shows: features, causes, how they go together, a crop's own signs, and what parts look-alikes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from agronomy.tables.columns import Key, Names, Within, Words
+from agronomy.tables.reading_files import Csv
+from agronomy.tables.row import Cited
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Feature(Cited):
+    """Something that a person can see or knows; `elsewhere` is how often it shows without a given cause."""
+
+    key: Key
+    group: Literal["age", "pattern", "spread", "when", "colour", "form", "fruit", "root", "sign", "ground"]
+    pick: Literal["one", "many"]
+    question: str
+    answer: str
+    elsewhere: Annotated[float, Within(0.001, 0.95, "fraction")]
+    look: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cause(Cited):
+    """Why a plant ails: how common, for whom only, the test that confirms it, what makes it worse, what to do first."""
+
+    key: Key
+    name: str
+    kind: Literal["short", "excess", "stress", "disease", "harmless", "chemical", "pest", "reaction", "burn", "other"]
+    only_for: Literal["legume", "brassica", "container", "broad-leaved"] | None
+    prior: Annotated[float, Within(0.0005, 0.3, "fraction")]
+    confirm: str
+    tissue: str | None
+    worse: str | None
+    first: str
+    pattern: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FeatureLink(Cited):
+    """How often a feature shows with a cause."""
+
+    cause: Annotated[str, Names("causes")]
+    feature: Annotated[str, Names("features")]
+    level: Literal["hallmark", "common", "sometimes", "rare", "against"]
+    p: Annotated[float, Within(0.001, 0.99, "fraction")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence(Cited):
+    """What a reading does to the odds of a cause."""
+
+    cause: Annotated[str, Names("causes")]
+    evidence: str
+    level: str
+    factor: Annotated[float, Within(0.01, 50, "times")]
+    says: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CropSign(Cited):
+    """A crop's own sign of a cause: its local name, the features that make it up, what to check and never to do."""
+
+    crop: Annotated[str, Names("crops")]
+    called: str
+    cause: Annotated[str, Names("causes")]
+    when: Annotated[Words, Names("features")]
+    factor: Annotated[float, Within(0.1, 20, "times")]
+    says: str
+    check: str
+    never: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LookAlike(Cited):
+    """Two causes that look alike, and the one check that parts them."""
+
+    cause_a: Annotated[str, Names("causes")]
+    cause_b: Annotated[str, Names("causes")]
+    shared: str
+    one_check: str
+    if_a: str
+    if_b: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Watch:
+    """The symptom key."""
+
+    features: Annotated[Mapping[str, Feature], Csv("watch/features.csv", "key")]
+    causes: Annotated[Mapping[str, Cause], Csv("watch/causes.csv", "key")]
+    links: Annotated[Mapping[tuple[str, str], FeatureLink], Csv("watch/links.csv", ("cause", "feature"))]
+    evidence: Annotated[Mapping[tuple[str, str, str], Evidence], Csv("watch/evidence.csv", ("cause", "evidence", "level"))]
+    crop_signs: Annotated[tuple[CropSign, ...], Csv("watch/crop_signs.csv")]
+    look_alikes: Annotated[tuple[LookAlike, ...], Csv("watch/look_alikes.csv")]

@@ -1,0 +1,92 @@
+"""Something looks wrong: a few questions, what it could be here, and the test or look that settles it."""
+
+from django import forms
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils import timezone
+
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.diagnose.asking import Verdict, verdict
+from agronomy.diagnose.causes import case_of
+from agronomy.diagnose.evidence import evidence_of
+from web.asked import key_of
+from web.core import tables
+from web.ground.models import Plot
+from web.ground.selectors import plots_of
+from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for
+
+MOST_ANSWERS = 40
+
+
+class WhereForm(forms.Form):
+    """On which plot: its crop and readings are then known."""
+
+    plot = forms.ModelChoiceField(queryset=None, label="Where", empty_label="choose a plot", required=False)
+
+    def __init__(self, *args, holding, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["plot"].queryset = plots_of(holding)
+
+
+def ailing(request):
+    """The key; every answer stands in the address, so that going back takes it away."""
+    plot = plots_of(request.place.holding).filter(pk=key_of(request.GET.get("plot", ""))).first()
+    features = tables().watch.features
+    yes, no = ([name for name in request.GET.getlist(key)[:MOST_ANSWERS] if name in features] for key in ("yes", "no"))
+    crop = crop_of(plot) if plot else None
+    case = case_of(crop, yes, no, _readings(plot) if plot else (), tables())
+    told = verdict(case, tables())
+    context = {
+        "form": WhereForm(initial={"plot": plot}, holding=request.place.holding),
+        "plot": plot,
+        "crop": crop,
+        "told": told,
+        "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
+        "answers": [(features[name], True, _address(plot, yes, no, less=name)) for name in case.yes]
+        + [(features[name], False, _address(plot, yes, no, less=name)) for name in case.no],
+        "ask": _choices(told, plot, yes, no),
+        "further": _further(told, plot, yes, no),
+    }
+    return render(request, "desks/ailing.html", context)
+
+
+def _readings(plot: Plot) -> tuple[tuple[str, str], ...]:
+    """What the plot's own readings say; nothing where it can't be judged."""
+    if not can_plan(plot):
+        return ()
+    try:
+        plan = plan_for(plot, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units="metric")
+    except (RequestError, RuleError):
+        return ()
+    return evidence_of(plan.findings, tables())
+
+
+def _address(plot: Plot | None, yes: list[str], no: list[str], *, less: str = "", plus: str = "", minus: str = "") -> str:
+    parts = [("plot", str(plot.pk))] if plot else []
+    parts += [("yes", name) for name in [*yes, plus] if name and name != less]
+    parts += [("no", name) for name in [*no, minus] if name and name != less]
+    return f"{reverse('desks:ailing')}?{'&'.join(f'{key}={value}' for key, value in parts)}"
+
+
+def _choices(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> dict | None:
+    """The next question with its answers as links; "don't know" takes it as not asked, by asking for something else."""
+    if not told.ask:
+        return None
+    first = told.ask[0]
+    if len(told.ask) > 1:
+        return {"question": first.question, "answers": [(row.answer, row.look, _address(plot, yes, no, plus=row.key)) for row in told.ask]}
+    return {
+        "question": f"{first.question.rstrip('?')}: {first.answer}?",
+        "look": first.look,
+        "answers": [("yes", "", _address(plot, yes, no, plus=first.key)), ("no", "", _address(plot, yes, no, minus=first.key))],
+    }
+
+
+def _further(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> list[tuple[str, list]]:
+    """Everything else that can be said, by question, for whoever knows more than is asked."""
+    groups: dict[str, list] = {}
+    asked = {*yes, *no, *(row.key for row in told.ask)}
+    for row in tables().watch.features.values():
+        if row.key not in asked:
+            groups.setdefault(row.question, []).append((row.answer, _address(plot, yes, no, plus=row.key)))
+    return list(groups.items())
