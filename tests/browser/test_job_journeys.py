@@ -134,6 +134,8 @@ def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signe
     page.get_by_role("button", name="Date it").click()
     expect(page.get_by_text("nobody is there until then")).to_be_visible()
     page.get_by_role("button", name="Put it on the jobs list").click()
+    page.get_by_label("Or put it on as it is, because").fill("an orchard, not dahlias")
+    page.get_by_role("button", name="Put all of it on").click()
     expect(page.get_by_role("heading", name="Later")).to_be_visible()
     sprays = list(Job.objects.filter(way="leaf").order_by("from_day"))
     assert len(sprays) == 3
