@@ -48,11 +48,28 @@ FREE_TEXT = {
         "situation",
         "sounds",
     ),
-    *("question", "look", "confirm", "tissue", "worse", "first", "pattern", "called", "never", "shared", "one_check", "if_a", "if_b"),
+    *(
+        "claim",
+        "holds_where",
+        "instead",
+        "question",
+        "look",
+        "confirm",
+        "tissue",
+        "worse",
+        "first",
+        "pattern",
+        "called",
+        "never",
+        "shared",
+        "one_check",
+        "if_a",
+        "if_b",
+    ),
     *("spoken", "text", "traits_where", "what", "where", "why", "word", "works", "answer", "code", "never_with_seed", "mesh", "scheme"),
 }
 # Names that are told apart only by what laboratories and people write: another word is another name.
-MAY_BE_EMPTY = ("never_with_seed", "says", "tissue", "never", "look", "worse")
+MAY_BE_EMPTY = ("about", "never_with_seed", "says", "tissue", "never", "look", "worse")
 OPEN_NAMES = {
     "names",
     "units",

@@ -65,6 +65,7 @@ def test_a_stranger_reads_nothing_of_another_holding_on_any_page(objects, other,
 
 
 OPEN_TO_ALL = {
+    "claims",
     "people:forgotten",
     "people:forgotten_sent",
     "people:new_password",

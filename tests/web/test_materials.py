@@ -44,3 +44,11 @@ def test_bags_by_aim_are_compared_and_one_is_chosen(grower, border):
     grower.post(reverse("planning:choose_aim", args=[border.pk]), {"aim": "rule"})
     border.refresh_from_db()
     assert border.aim == ""
+
+
+def test_what_is_said_stands_with_its_verdict_and_beside_the_material(grower):
+    told = text_of(grower.get(reverse("claims"), {"q": "eggshell blossom"}))
+    assert "contradicted" in told
+    assert "even water" in told
+    assert "Nothing is said here" in text_of(grower.get(reverse("claims"), {"q": "unicorn"}))
+    assert "What is said of it" in text_of(grower.get(reverse("planning:material", args=["epsom_salt"])))

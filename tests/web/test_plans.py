@@ -104,7 +104,7 @@ def test_working_opens_as_a_page_and_as_a_part(grower, border):
     part = text(grower.get(address, headers={"hx-request": "true"}))
     assert "<html" not in part
     assert "as pure CaCO3" in part
-    assert "/sources/#vitosh-1995" in part
+    assert "/sources/?at=vitosh-1995#vitosh-1995" in part
     for wrong in ("dose-99", "finding-Xx", "need-x", "soot"):
         assert grower.get(reverse("planning:bench_working", args=[border.pk, wrong])).status_code == 404
 

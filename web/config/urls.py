@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from web.overview import all_holdings, ground_page, health, plot_places, rules, slip_pages, today
+from web.overview import all_holdings, claims, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
 from web.overview.archive import views as archive
 
@@ -32,6 +32,7 @@ urlpatterns = [
     path("changes/", include("web.changes.urls")),
     path("rules/", rules.rules, name="rules"),
     path("rules/how/<slug:key>/", rules.how, name="how"),
+    path("rules/said/", claims.claims, name="claims"),
     path("sources/", overview.sources, name="sources"),
     path("keys/", overview.keys, name="keys"),
     path("health/", health.health, name="health"),

@@ -1,6 +1,7 @@
 """Pages that see the whole holding: the first page, the first plan, and the sources of every rule."""
 
 from django.contrib.auth.decorators import login_not_required
+from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import Http404
 from django.shortcuts import redirect, render
@@ -14,6 +15,8 @@ from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.overview.forms import FirstSlipForm
 from web.readings.forms import LineFormSet, first_lines, save_slip
+
+SOURCES_ON_A_PAGE = 170
 
 
 @login_not_required
@@ -77,7 +80,11 @@ def _keep_first(request, plot_form: PlotForm, head: FirstSlipForm, lines) -> Plo
 
 @login_not_required
 def sources(request):
-    return render(request, "overview/sources.html", {"sources": tables().sources.values()})
+    """A page of the sources; `at` names the one that a link leads to, and opens the page that has it."""
+    rows, at = list(tables().sources.values()), request.GET.get("at", "")
+    keys = [row.key for row in rows]
+    number = keys.index(at) // SOURCES_ON_A_PAGE + 1 if at in keys else request.GET.get("page")
+    return render(request, "overview/sources.html", {"page": Paginator(rows, SOURCES_ON_A_PAGE).get_page(number)})
 
 
 @login_not_required

@@ -26,7 +26,7 @@ OWN = frozenset(
         "jobs:worker",
     }
 )
-LOOKED_UP = frozenset({"home", "health", "keys", "rules", "sources", "planning:material", "planning:together"})
+LOOKED_UP = frozenset({"home", "health", "keys", "rules", "claims", "sources", "planning:material", "planning:together"})
 WORKER = frozenset(
     {
         "jobs:jobs",

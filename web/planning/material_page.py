@@ -5,6 +5,7 @@ from django.http import Http404
 from django.shortcuts import render
 
 from agronomy.base import showing
+from agronomy.diagnose.claims import claims_about
 from agronomy.plan.cautions import material_cautions
 from agronomy.products.compatibility import clash
 from agronomy.products.nitrogen_losses import Conditions, ammonia_share
@@ -56,6 +57,7 @@ def material(request, key: str):
         "losses": _losses(found, traits),
         "rule": RULES.get(found.rule, found.rule),
         "cautions": material_cautions([found], tables()),
+        "claims": claims_about(found.key, tables()),
         "clashes": _clashes(found),
         "is_tonic": found.has_role("tonic"),
     }

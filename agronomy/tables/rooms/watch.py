@@ -86,12 +86,27 @@ class LookAlike(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Claim(Cited):
+    """Something that is said of soils and feeds: how well it stands, where it holds, what to do instead, and what it is about."""
+
+    key: Key
+    claim: str
+    verdict: Literal["well supported", "supported in some cases", "weak", "contradicted"]
+    evidence: str
+    holds_where: str
+    instead: str
+    moment: Literal["choosing", "rate", "symptom", "timing", "reading"]
+    about: Words
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Watch:
-    """The symptom key."""
+    """The symptom key, and what is said."""
 
     features: Annotated[Mapping[str, Feature], Csv("watch/features.csv", "key")]
     causes: Annotated[Mapping[str, Cause], Csv("watch/causes.csv", "key")]
     links: Annotated[Mapping[tuple[str, str], FeatureLink], Csv("watch/links.csv", ("cause", "feature"))]
     evidence: Annotated[Mapping[tuple[str, str, str], Evidence], Csv("watch/evidence.csv", ("cause", "evidence", "level"))]
     crop_signs: Annotated[tuple[CropSign, ...], Csv("watch/crop_signs.csv")]
+    claims: Annotated[Mapping[str, Claim], Csv("watch/claims.csv", "key")]
     look_alikes: Annotated[tuple[LookAlike, ...], Csv("watch/look_alikes.csv")]
