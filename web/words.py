@@ -32,3 +32,8 @@ def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
         label, share = OXIDES[nutrient]
         return label, kg / share
     return {"CaCO3": "CaCO₃", "S_acid": "S"}.get(nutrient, nutrient), kg
+
+
+def plain_cell(text: str) -> str:
+    """Text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text

@@ -7,13 +7,7 @@ from agronomy.diagnose.causes import Case, chance, shares, signs_of
 from agronomy.tables import Tables
 from agronomy.tables.rooms.watch import Cause, CropSign, Feature, LookAlike
 
-FIRST_ASKED = ("age", "pattern", "spread", "when")
 CHEAP_FIRST = ("age", "pattern", "colour", "form", "fruit", "spread", "when", "sign", "ground", "root")
-MOST_QUESTIONS = 8
-SURE_SHARE, SURE_TIMES = 0.6, 3.0
-LEAST_GAIN, AS_GOOD = 0.03, 0.9
-SHOWN_FROM, MOST_SHOWN = 0.08, 4
-TOO_LOW = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,9 +45,9 @@ def verdict(case: Case, tables: Tables) -> Verdict:
         return Verdict("Say what you see: it takes a few answers.", (), None, (), next_question(case, tables))
     ranked = list(found.items())
     (first, share), (second, other) = ranked[:2]
-    sure = share >= SURE_SHARE and share >= SURE_TIMES * other
-    vague = share < TOO_LOW or "other" in [key for key, _ in ranked[:3]]
-    shown = [key for key, part in ranked if part >= SHOWN_FROM and key != "other"][:MOST_SHOWN]
+    sure = share >= tables.watch.sure_share.value and share >= tables.watch.sure_times.value * other
+    vague = share < tables.watch.too_low.value or "other" in [key for key, _ in ranked[:3]]
+    shown = [key for key, part in ranked if part >= tables.watch.shown_from.value and key != "other"][: int(tables.watch.most_shown.value)]
     candidates = tuple(_candidate(key, found[key], sure and key == first, case, tables) for key in shown)
     name = tables.watch.causes[first].name
     if sure:
@@ -83,15 +77,15 @@ def next_question(case: Case, tables: Tables) -> tuple[Feature, ...]:
     one_answer = {features[name].group for name in case.yes if features[name].pick == "one"}
     if "age" not in groups:
         return tuple(row for row in features.values() if row.group == "age")
-    if len(asked) >= MOST_QUESTIONS:
+    if len(asked) >= tables.watch.most_questions.value:
         return ()
     found = shares(case, tables)
     open_ = [row for key, row in features.items() if key not in asked and row.group not in one_answer]
     gains = {row.key: _gain(row.key, found, tables) for row in open_}
     best = max(gains.values(), default=0.0)
-    if best < LEAST_GAIN:
+    if best < tables.watch.least_gain.value:
         return ()
-    good = [row for row in open_ if gains[row.key] >= AS_GOOD * best]
+    good = [row for row in open_ if gains[row.key] >= tables.watch.as_good.value * best]
     return (min(good, key=lambda row: CHEAP_FIRST.index(row.group)),)
 
 
@@ -124,7 +118,7 @@ def _candidate(key: str, share: float, is_sure: bool, case: Case, tables: Tables
         row = tables.watch.evidence.get((key, evidence, level))
         if row:
             (for_ if row.factor > 1 else against).append(f"{evidence} {level}")
-    word = "most like" if is_sure else "could be" if share >= TOO_LOW else "less likely"
+    word = "most like" if is_sure else "could be" if share >= tables.watch.too_low.value else "less likely"
     return Candidate(tables.watch.causes[key], share, word, tuple(for_), tuple(against))
 
 

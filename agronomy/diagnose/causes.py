@@ -9,7 +9,6 @@ from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.watch import CropSign
 
-TOGETHER = 0.7  # signs of one plant hang together, so each counts for less; working figure of the table's own source
 NARROW = ("cereal", "onion", "asparagus")
 # Readings that are the same fact as a feature of the ground: the feature is then not counted once more.
 SAME_FACT = {
@@ -62,7 +61,7 @@ def shares(case: Case, tables: Tables) -> dict[str, float]:
     yes, counted_once = _seen(case, tables)
     factors = _factors(case, yes, tables)
     scores = {
-        key: log(cause.prior * factors.get(key, 1.0)) + TOGETHER * _signs(key, yes, case.no, counted_once, tables)
+        key: log(cause.prior * factors.get(key, 1.0)) + tables.watch.together.value * _signs(key, yes, case.no, counted_once, tables)
         for key, cause in tables.watch.causes.items()
         if _can_be(cause.only_for, case)
     }

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from agronomy.base.errors import UnknownName
-from agronomy.diagnose.asking import MOST_QUESTIONS, next_question, verdict
+from agronomy.diagnose.asking import next_question, verdict
 from agronomy.diagnose.causes import Case, case_of, shares
 from tests.helpers.requests import TABLES
 
@@ -59,7 +59,7 @@ def test_answers_of_any_kind_give_shares_and_an_end(yes, no):
 
 def test_asking_on_comes_to_an_end_whatever_is_answered():
     case = Case(TABLES.crops["tomato"])
-    for _ in range(MOST_QUESTIONS + 1):
+    for _ in range(int(TABLES.watch.most_questions.value) + 1):
         ask = next_question(case, TABLES)
         if not ask:
             break

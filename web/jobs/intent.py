@@ -11,10 +11,9 @@ from web.core import tables
 from web.ground.models import Plot
 from web.jobs.making import drop
 from web.jobs.models import Job
-from web.planning.overlap import KEEP, REDUCE, REPLACE, ask, caps_of, choice_of, needs_in, needs_of, reason_of
+from web.planning.overlap import KEEP, REDUCE, REPLACE, ask, choice_of, needs_in, needs_of, reason_of
 from web.planning.signals import work_beside, work_may_change, work_settled
-
-SEASON = timedelta(days=270)  # work further apart than this feeds different crops
+from web.records.selectors import caps_of
 
 
 def intended(job: Job) -> Intended:
@@ -25,7 +24,8 @@ def meant_for(plot: Plot, days: list[date]) -> list[Job]:
     """Open jobs of a plot in the season of some days."""
     if not days:
         return []
-    near = {"from_day__gte": min(days) - SEASON, "from_day__lte": max(days) + SEASON}
+    season = timedelta(days=tables().choice.meant_season_days.value)
+    near = {"from_day__gte": min(days) - season, "from_day__lte": max(days) + season}
     return list(Job.objects.filter(plot=plot, state=Job.State.OPEN, **near).select_related("plan"))
 
 
@@ -45,7 +45,7 @@ def too_much_with(plot: Plot, plan: Plan, **_) -> list[Overlap]:
     """Where a plan and what programmes, desks and people put on the list come to too much."""
     new = [Intended(item.material, item.total_kg, item.from_, item.to, "the plan") for item in plan.applications if not item.later]
     others = [intended(job) for job in beside_a_plan(plot, plan)]
-    found = overlaps(new, others, needs_in(plan), caps_of(plot), area_m2=plot.area_m2, tables=tables())
+    found = overlaps(new, others, needs_in(plan), caps_of(plot.holding), area_m2=plot.area_m2, tables=tables())
     return [overlap for overlap in found if overlap.origins]  # what a plan gives alone is its own need
 
 
@@ -71,7 +71,7 @@ def put_on_list(request, plot: Plot, jobs: list[Job], label: str, *, about: str)
         [intended(job) for job in jobs],
         [intended(job) for job in others],
         needs,
-        caps_of(plot),
+        caps_of(plot.holding),
         area_m2=plot.area_m2,
         tables=tables(),
     )

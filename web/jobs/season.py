@@ -22,6 +22,7 @@ from web.planning.overlap import needs_in
 from web.planning.service import can_plan, lines_by_plot, plan_for
 from web.records.selectors import log_of
 from web.supplies.stock import stock_of
+from web.words import plain_cell
 
 LISTED = 60
 MONTHS = ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"]
@@ -97,8 +98,7 @@ def season_csv(request):
     writer = csv.writer(response)
     writer.writerow(["plot", "nutrient", "needed_kg_per_ha", "on_the_list", "done_this_year", "left", "over"])
     for plot, lines in _lines(list(plots_of(request.place.holding)), request.place.holding, timezone.localdate()):
-        name = f"'{plot.name}" if plot.name[:1] in "=+-@" else plot.name
         for line in lines or ():
             figures = (line.needed, line.meant, line.done, line.left, line.over)
-            writer.writerow([name, line.what, *(f"{value:.4g}" for value in figures)])
+            writer.writerow([plain_cell(plot.name), line.what, *(f"{value:.4g}" for value in figures)])
     return response

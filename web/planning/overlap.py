@@ -6,7 +6,6 @@ from django.utils import timezone
 from agronomy.base.errors import RequestError
 from agronomy.ledger.intent import Overlap
 from agronomy.plan.plan import Plan
-from agronomy.tables.material import P_IN_P2O5
 from web.ground.models import Plot
 from web.planning.service import can_plan, lines_by_plot, plan_for
 
@@ -23,13 +22,6 @@ def choice_of(request) -> str:
 
 def reason_of(request) -> str:
     return request.POST.get("reason", "").strip()[:MOST_REASON]
-
-
-def caps_of(plot: Plot) -> dict[str, float]:
-    """The owner's caps [kg of the element/ha in a year]."""
-    holding = plot.holding
-    phosphorus = holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5
-    return {key: cap for key, cap in {"N": holding.cap_n_kg_per_ha, "P": phosphorus}.items() if cap is not None}
 
 
 def needs_in(plan: Plan) -> dict[str, float]:

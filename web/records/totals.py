@@ -4,9 +4,8 @@ from django.shortcuts import render
 
 from agronomy.base import showing
 from agronomy.ledger.totals import LoggedApplication, YearTotal, totals
-from agronomy.tables.material import P_IN_P2O5
 from web.core import tables
-from web.records.selectors import log_of
+from web.records.selectors import caps_of, log_of
 from web.words import nutrient_in
 
 
@@ -19,8 +18,7 @@ def year_totals(request):
         LoggedApplication(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries
     ]
     areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
-    caps = {"N": holding.cap_n_kg_per_ha, "P": holding.cap_p2o5_kg_per_ha and holding.cap_p2o5_kg_per_ha * P_IN_P2O5}
-    found = totals(applied, areas, {key: cap for key, cap in caps.items() if cap is not None}, tables())
+    found = totals(applied, areas, caps_of(holding), tables())
     return render(request, "records/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})
 
 

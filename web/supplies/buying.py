@@ -13,7 +13,7 @@ from agronomy.products.packs import pack_for
 from web.core import tables
 from web.supplies.stock import stock_of
 from web.supplies.wanted import wanted
-from web.words import day
+from web.words import day, plain_cell
 
 
 def purchases_of(holding) -> list[Purchase]:
@@ -101,15 +101,10 @@ def buying_csv(request):
                 f"{row.bag_kg:g}",
                 f"{row.left_over_kg:.4g}",
                 f"{row.cost:.2f}",
-                _plain(row.supplier),
+                plain_cell(row.supplier),
                 row.order_by or "",
-                _plain("; ".join(row.plots)),
+                plain_cell("; ".join(row.plots)),
                 row.form,
             ]
         )
     return response
-
-
-def _plain(text: str) -> str:
-    """Text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in "=+-@" else text

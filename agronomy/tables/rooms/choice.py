@@ -61,6 +61,7 @@ class Choice:
     meant_over_share: Annotated[Parameter, Within(0, 1, "fraction")]
     meant_over_least: Annotated[Parameter, Within(0, 50, "kg/ha")]
     meant_over_lime: Annotated[Parameter, Within(0, 2000, "kg/ha")]
+    meant_season_days: Annotated[Parameter, Within(60, 400, "days")]
     meant_least_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     as_planned_within: Annotated[Parameter, Within(0, 0.3, "fraction")]
     left_open_over_kg_per_ha: Annotated[Parameter, Within(0, 50, "kg/ha")]

@@ -2,11 +2,11 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from agronomy.tables.columns import Key, Names, Within, Words
 from agronomy.tables.reading_files import Csv
-from agronomy.tables.row import Cited
+from agronomy.tables.row import Cited, Parameter
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,6 +103,17 @@ class Claim(Cited):
 class Watch:
     """The symptom key, and what is said."""
 
+    FIGURES: ClassVar[str] = "watch/figures.toml"
+
+    together: Annotated[Parameter, Within(0.1, 1, "fraction")]
+    most_questions: Annotated[Parameter, Within(2, 30, "questions")]
+    sure_share: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    sure_times: Annotated[Parameter, Within(1, 10, "times")]
+    least_gain: Annotated[Parameter, Within(0, 0.5, "nats")]
+    as_good: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    shown_from: Annotated[Parameter, Within(0.01, 0.5, "fraction")]
+    most_shown: Annotated[Parameter, Within(1, 10, "causes")]
+    too_low: Annotated[Parameter, Within(0.02, 0.5, "fraction")]
     features: Annotated[Mapping[str, Feature], Csv("watch/features.csv", "key")]
     causes: Annotated[Mapping[str, Cause], Csv("watch/causes.csv", "key")]
     links: Annotated[Mapping[tuple[str, str], FeatureLink], Csv("watch/links.csv", ("cause", "feature"))]
