@@ -4,7 +4,7 @@ import json
 import time
 from dataclasses import replace
 
-from agronomy.cli.main import plan_many, spare_the_collector
+from agronomy.cli.plans import planned_lines, spare_the_collector
 from agronomy.intake.request import read_request
 from agronomy.plan.assess import assess
 from agronomy.plan.needs import side_by_side
@@ -21,7 +21,7 @@ def plans_per_second() -> dict[str, float]:
     """Best of some rounds: the core alone, with checking of requests, and the whole door from JSON text to plan documents."""
     tables = load_tables()
     documents = requests(PLOTS, sorted(tables.crops))
-    lines = [json.dumps(document) for document in documents]
+    lines = [json.dumps(document).encode() for document in documents]
     checked = [read_request(document, tables) for document in documents]
     spare_the_collector()
     return {
@@ -31,7 +31,9 @@ def plans_per_second() -> dict[str, float]:
         "bags": _best(lambda: [make_plan(replace(request, aim="money"), tables) and None for request in checked[:FEW]], FEW),
         "core": _best(lambda: [make_plan(request, tables) and None for request in checked]),
         "checked": _best(lambda: [make_plan(read_request(document, tables), tables) and None for document in documents]),
-        "door": _best(lambda: [json.dumps(plan) and None for plan in plan_many(lines, tables)]),
+        "door": _best(lambda: [None for _ in planned_lines(lines, workings=True, processes=1)]),
+        "brief": _best(lambda: [None for _ in planned_lines(lines, workings=False, processes=1)]),
+        "processes": _best(lambda: [None for _ in planned_lines(lines, workings=False)]),
     }
 
 

@@ -1,53 +1,22 @@
 """Many plots at once, and the command line. Exit 0: done. Exit 2: the request is wrong, all errors as JSON on standard error."""
 
 import argparse
-import gc
 import json
 import sys
-from collections.abc import Iterable, Iterator
+from contextlib import nullcontext
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.cli.diagnosing import diagnosis
+from agronomy.cli.plans import errors_document, plan_document, planned_lines, spare_the_collector
 from agronomy.intake.conversion import convert
-from agronomy.intake.documents import plan_schema, plan_to_document, request_schema
+from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.intake.request import read_request
 from agronomy.plan.letter import letter
 from agronomy.plan.plan import make_plan
 from agronomy.tables import Tables, load_tables
-
-
-def spare_the_collector() -> None:
-    """Keeps Python's cycle collector from walking tables and plans over and over.
-
-    Plans hold no cycles, so counting references frees them; the collector only finds out, at half the running time.
-    """
-    gc.freeze()
-    gc.set_threshold(100_000, 50, 50)
-
-
-def plan_document(document: Any, tables: Tables) -> dict[str, Any]:
-    """The plan for one request document, as a document. Raises RequestError."""
-    if not isinstance(document, dict):
-        raise RequestError([RuleError("request", str(document)[:40], "a request is a JSON object", "see docs/plan-format.md")])
-    return plan_to_document(make_plan(read_request(document, tables), tables))
-
-
-def plan_many(lines: Iterable[str], tables: Tables) -> Iterator[dict[str, Any]]:
-    """A plan for each line of JSON, in order; a bad line gives an error object in its place and the rest go on."""
-    for line in lines:
-        if not line.strip():
-            continue
-        try:
-            yield plan_document(_parse(line), tables)
-        except RequestError as error:
-            yield errors_document(error)
-
-
-def errors_document(error: RequestError) -> dict[str, Any]:
-    return {"errors": [item.as_dict() for item in error.errors]}
 
 
 def _parse(text: str) -> Any:
@@ -61,7 +30,11 @@ def _bytes(name: str) -> bytes:
     try:
         return sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
     except OSError as error:
-        raise RequestError([RuleError("file", name, error.strerror or "cannot be read", "check the file's name")]) from None
+        raise _unreadable(name, error) from None
+
+
+def _unreadable(name: str, error: OSError) -> RequestError:
+    return RequestError([RuleError("file", name, error.strerror or "cannot be read", "check the file's name")])
 
 
 def _read_file(name: str) -> str:
@@ -72,21 +45,32 @@ def _read_file(name: str) -> str:
 
 
 def _plan(args: argparse.Namespace, tables: Tables) -> None:
-    text = _read_file(args.many or args.request)
+    if args.many:
+        _plan_many(args)
+        return
+    text = _read_file(args.request)
     if args.letter:
-        if args.many:
-            raise RequestError([RuleError("letter", "--many", "a letter is of one plan", "give one request")])
         document = _parse(text)
         if not isinstance(document, dict):
             plan_document(document, tables)
         request = read_request(document, tables)
         print(letter(make_plan(request, tables), plot=request.plot.name, crop=request.crop.name, to=args.to, by=args.by).text)
         return
-    if args.many:
-        for document in plan_many(text.splitlines(), tables):
-            print(json.dumps(document, ensure_ascii=False, separators=(",", ":")))
-    else:
-        _show(plan_document(_parse(text), tables))
+    _show(plan_document(_parse(text), tables))
+
+
+def _plan_many(args: argparse.Namespace) -> None:
+    if args.letter:
+        raise RequestError([RuleError("letter", "--many", "a letter is of one plan", "give one request")])
+    try:
+        with nullcontext(sys.stdin.buffer) if args.many == "-" else Path(args.many).open("rb") as lines:
+            for line in planned_lines(lines, workings=args.workings, processes=args.processes):
+                sys.stdout.buffer.write(line + b"\n")
+    except OSError as error:
+        if isinstance(error, BrokenPipeError):
+            raise
+        raise _unreadable(args.many, error) from None
+    sys.stdout.flush()
 
 
 def _convert(args: argparse.Namespace, tables: Tables) -> None:
@@ -158,6 +142,8 @@ def _parser() -> argparse.ArgumentParser:
     source = plan.add_mutually_exclusive_group(required=True)
     source.add_argument("request", nargs="?", help="a JSON file, or - for standard input")
     source.add_argument("--many", metavar="REQUESTS.jsonl", help="one request a line in, one plan a line out")
+    plan.add_argument("--workings", action="store_true", help="with --many: each plan with all its steps, ten times as long")
+    plan.add_argument("--processes", type=int, choices=range(1, 65), metavar="N", help="with --many: how many at once; else all processors")
     plan.add_argument("--letter", action="store_true", help="the plan as a letter of a page, in plain text")
     plan.add_argument("--to", default="", help="whom the letter greets")
     plan.add_argument("--by", default="", help="who signs it")

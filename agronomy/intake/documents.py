@@ -7,15 +7,12 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from agronomy.base.showing import significant
 from agronomy.intake.request_doc import RequestDoc
+from agronomy.intake.writing import WRITTEN, Writer
 from agronomy.plan.plan import Plan
 
-# Names in Python that the plan format writes differently, because they are words of the language.
-_WRITTEN = {"class_": "class", "from_": "from"}
-_READ = {written: name for name, written in _WRITTEN.items()}
-DIGITS = 6
-_FIGURE_KEYS = {"value", "unit", "source"}
+_READ = {written: name for name, written in WRITTEN.items()}
+_whole, _brief = Writer(), Writer(workings=False)
 
 
 @lru_cache(maxsize=1)
@@ -23,9 +20,12 @@ def _adapter() -> TypeAdapter:
     return TypeAdapter(Plan)
 
 
-def plan_to_document(plan: Plan) -> dict[str, Any]:
-    """The plan as plain JSON values; floats are cut to six significant digits so that the same plan prints alike everywhere."""
-    return _written(_adapter().dump_python(plan, mode="json"))
+def plan_to_document(plan: Plan, *, workings: bool = True) -> dict[str, Any]:
+    """The plan as plain JSON values; floats are cut to six significant digits so that the same plan prints alike everywhere.
+
+    Without workings the lists of steps are empty.
+    """
+    return (_whole if workings else _brief).write(plan)
 
 
 def plan_from_document(document: dict[str, Any]) -> Plan:
@@ -62,16 +62,6 @@ def dressings_in(document: dict[str, Any]) -> list[Dressing]:
     ]
 
 
-def _written(value: Any) -> Any:
-    if isinstance(value, dict):
-        if value.keys() == _FIGURE_KEYS and not value["source"]:
-            return {"value": _written(value["value"]), "unit": value["unit"]}  # only a coefficient says whose it is
-        return {_WRITTEN.get(key, key): _written(item) for key, item in value.items()}
-    if isinstance(value, list | tuple):
-        return [_written(item) for item in value]
-    return significant(value, DIGITS) if isinstance(value, float) else value
-
-
 def _read(value: Any) -> Any:
     if isinstance(value, dict):
         return {_READ.get(key, key): _read(item) for key, item in value.items()}
@@ -89,8 +79,8 @@ def plan_schema() -> dict[str, Any]:
 
 def _renamed(schema: Any) -> Any:
     if isinstance(schema, dict):
-        renamed = {_WRITTEN.get(key, key): _renamed(item) for key, item in schema.items()}
+        renamed = {WRITTEN.get(key, key): _renamed(item) for key, item in schema.items()}
         if "required" in renamed:
-            renamed["required"] = [_WRITTEN.get(name, name) for name in renamed["required"]]
+            renamed["required"] = [WRITTEN.get(name, name) for name in renamed["required"]]
         return renamed
     return [_renamed(item) for item in schema] if isinstance(schema, list) else schema

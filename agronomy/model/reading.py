@@ -11,6 +11,7 @@ from agronomy.base.quantities import factor
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
+from agronomy.tables.indexes import method_words
 from agronomy.tables.rooms.readings import NOT_STATED, Analyte
 
 OTHER_NAMES = {
@@ -97,7 +98,7 @@ def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") 
     known = tables.analytes[analyte].methods
     if typed.strip().lower() in ("", "unknown", NOT_STATED):
         return NOT_STATED
-    if name := tables.readings.named_method(typed, analyte):
+    if name := tables.methods_by_name.get((analyte, method_words(typed))):
         return name
     raise UnknownName(field, typed[:40], f"“{typed[:40]}” is no method for {analyte} that we know", f"use one of {', '.join(known)}")
 

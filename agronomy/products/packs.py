@@ -23,12 +23,14 @@ def pack_for(total_kg: float, material: Material, told: tuple[str, ...], tables:
     >>> pack_for(60.0, tables.materials["urea"], (), tables) is None
     True
     """
+    large = [pack for pack in tables.spread.packs.values() if total_kg >= pack.from_kg]
+    if not large:
+        return None
     supposed = [row.key for row in tables.spread.equipment.values() if "field" in row.usual_on]
     fitting = [
         pack
-        for pack in tables.spread.packs.values()
+        for pack in large
         if material.form in pack.forms
-        and total_kg >= pack.from_kg
         and (not pack.amendment or material.has_role("lime") or material.key in AMENDMENTS)
         and pack.wants in (told or supposed)
         and material.bag_kg < pack.each_kg

@@ -51,6 +51,8 @@ class Tables:
     stages_of: Mapping[str, tuple[NitrogenStage, ...]]  # by set of stages
     forms_of: Mapping[str, Mapping[str, NitrogenForm]]  # by material, then the situation
     pairs_of: Mapping[str, tuple[Pair, ...]]  # by either kind of a pair that does not go together
+    reads_like: Mapping[tuple[str, str], str]  # by analyte and method, the method whose tables serve it too
+    methods_by_name: Mapping[tuple[str, str], str]  # by analyte and a name in small letters
     acidity: Acidity
     balance: Balance
     bale: Bale

@@ -1,5 +1,6 @@
 """Rows of some tables, found by what a plan asks for: it asks hundreds of times, and the tables are read once."""
 
+import re
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from types import MappingProxyType
@@ -9,14 +10,21 @@ from agronomy.tables.rooms.choice import Choice
 from agronomy.tables.rooms.growing import Growing
 from agronomy.tables.rooms.nutrients import Nutrients
 from agronomy.tables.rooms.products import Products
+from agronomy.tables.rooms.readings import Readings
+
+INDEXES = ("leaf_ranges", "stages_of", "forms_of", "pairs_of", "reads_like", "methods_by_name")
 
 
-def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products) -> dict[str, Mapping[str, Any]]:
+def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products, readings: Readings) -> dict[str, Mapping[str, Any]]:
     """The derived fields of Tables by name."""
     ranges = _by(nutrients.tissue, lambda row: row.analyte)
     forms = _by(choice.nitrogen_forms.values(), lambda row: row.material)
     kinds = sorted({kind for pair in products.pairs.values() for kind in (pair.first, pair.second)})
+    extractants = readings.extractants
+    alike: Mapping[Any, str] = {(analyte, row.method): row.reads_like for row in extractants if row.reads_like for analyte in row.analytes}
     return {
+        "reads_like": MappingProxyType(dict(alike)),
+        "methods_by_name": _names_of_methods(readings),
         "leaf_ranges": MappingProxyType({analyte: _by(rows, lambda row: row.crop) for analyte, rows in ranges.items()}),
         "stages_of": _by(growing.stages, lambda row: row.set),
         "forms_of": MappingProxyType({material: MappingProxyType({row.aspect: row for row in rows}) for material, rows in forms.items()}),
@@ -31,3 +39,23 @@ def _by(rows: Iterable[Any], key: Callable[[Any], str]) -> Mapping[str, tuple[An
     for row in rows:
         found[key(row)].append(row)
     return MappingProxyType({name: tuple(group) for name, group in found.items()})
+
+
+def method_words(typed: str) -> str:
+    """A method's name as it is looked up: its letters and figures in small, whatever stands between.
+
+    >>> method_words(" Mehlich-III ")
+    'mehlich iii'
+    """
+    return " ".join(re.findall(r"[a-z0-9]+", typed.lower()))
+
+
+def _names_of_methods(readings: Readings) -> Mapping[Any, str]:
+    """The method by analyte and name; a method's own name goes before a name that laboratories give another."""
+    found: dict[tuple[str, str], str] = {}
+    for names_of in (lambda row: (row.method,), lambda row: row.names):
+        for row in readings.extractants:
+            for analyte in row.analytes:
+                for name in names_of(row):
+                    found.setdefault((analyte, method_words(name)), row.method)
+    return MappingProxyType(found)

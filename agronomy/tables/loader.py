@@ -64,14 +64,24 @@ class _Loader:
             "programmes": self._documents("programmes", ProgrammeDocument),
             "rule_pages": MappingProxyType(dict(self._document("methods.toml", RulePages).root)),
         }
-        derived = {"version", "analytes", "critical_for", "leaf_ranges", "stages_of", "forms_of", "pairs_of"}
+        derived = {
+            "version",
+            "analytes",
+            "critical_for",
+            "leaf_ranges",
+            "stages_of",
+            "forms_of",
+            "pairs_of",
+            "reads_like",
+            "methods_by_name",
+        }
         for name in (field.name for field in fields(Tables) if field.name not in told and field.name not in derived):
             told[name] = self._room(hints[name])
         told["analytes"] = MappingProxyType(
             {key: row.with_methods(told["readings"].extractants) for key, row in told["readings"].analytes.items()}
         )
         told["critical_for"] = _critical_index(told["nutrients"].critical)
-        told |= indexes(told["nutrients"], told["growing"], told["choice"], told["products"])
+        told |= indexes(told["nutrients"], told["growing"], told["choice"], told["products"], told["readings"])
         tables = Tables(version=_digest(self.data), **told)
         keys = _keys(tables)
         for place, row in self.placed:

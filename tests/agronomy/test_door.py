@@ -3,9 +3,18 @@
 import io
 import json
 
+import orjson
 import pytest
+from pydantic import TypeAdapter
 
+from agronomy.base.showing import significant
 from agronomy.cli.main import main
+from agronomy.cli.plans import planned_lines
+from agronomy.intake.documents import plan_to_document
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import make_plan
+from agronomy.tables import load_tables
+from benchmarks.made_up import requests
 from tests.helpers.requests import ACID, document
 
 
@@ -35,6 +44,35 @@ def test_many_go_on_past_a_bad_line(capsys, tmp_path):
     assert good["findings"]
     assert "not JSON" in broken["errors"][0]["problem"]
     assert unknown["errors"][0]["mend"] == "did you mean dahlia?"
+
+
+def test_several_processes_write_the_same_plans_in_the_same_order_with_and_without_workings():
+    lines = [json.dumps(doc).encode() for doc in requests(150, sorted(load_tables().crops), 7)]
+    lines[70] = b"{not json"
+    for workings in (True, False):
+        alone, together = (list(planned_lines(lines, workings=workings, processes=count)) for count in (1, 2))
+        assert alone == together
+        written = [orjson.loads(line) for line in alone]
+        assert [number for number, plan in enumerate(written) if "errors" in plan] == [70]
+        assert any(finding["working"] for finding in written[0]["findings"]) == workings
+
+
+def test_a_plan_is_written_as_pydantic_writes_it():
+    def cut(value):
+        if isinstance(value, dict):
+            named = {{"class_": "class", "from_": "from"}.get(key, key): cut(item) for key, item in value.items()}
+            return (
+                {key: named[key] for key in ("value", "unit")}
+                if named.keys() == {"value", "unit", "source"} and not named["source"]
+                else named
+            )
+        if isinstance(value, list | tuple):
+            return [cut(item) for item in value]
+        return significant(value, 6) if isinstance(value, float) else value
+
+    for doc in requests(40, sorted(load_tables().crops), 3):
+        plan = make_plan(read_request(doc, load_tables()), load_tables())
+        assert plan_to_document(plan) == cut(TypeAdapter(type(plan)).dump_python(plan, mode="json"))
 
 
 BAD = {

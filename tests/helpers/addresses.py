@@ -12,7 +12,7 @@ from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import OwnCrop, Plot, WaterSource
 from web.jobs.models import Job, OwnProgramme
-from web.people.models import Invitation, Membership, User
+from web.people.models import Invitation, Membership, OpenSession, User
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit, OwnLeafCard
 from web.records.models import LogEntry, LogPhoto
@@ -126,6 +126,8 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:decline_proposal": ("proposal",),
     "planning:adopted_working": ("plan", "=dose-0"),
     "people:take_out": ("member",),
+    "people:change_role": ("member",),
+    "people:end_session": ("signed_in",),
     "people:take_back": ("invitation",),
 }
 # Addresses with a word in them that belongs to nobody, or that open with a secret of their own.
@@ -140,6 +142,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "jobs:copy_programme": ("=grass_cuts",),
     "jobs:feed": ("=no-such-token",),
     "people:join": ("=no-such-token",),
+    "people:confirm": ("=nobody", "=no-such-token"),
     "people:new_password": ("=nobody", "=no-such-token"),
 }
 
@@ -222,6 +225,9 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
             holding=thornmere, role="worker", token_sha256="2" * 64, serves_until=timezone.now() + timedelta(days=7)
         ),
     }
+    made["signed_in"] = OpenSession.objects.create(
+        user=thornmere.members.first(), session_key="k" * 32, began_at=timezone.now(), machine="Firefox, Linux"
+    )
     strip = tables().kits["lantern_strip"].model_dump(mode="json", include={"how", "test"})
     OwnKit.objects.create(holding=thornmere, key="own_strip", document=strip | {"key": "own_strip", "name": "Own strip"})
     panels = [{"level": 2, "fill": "#c9cf5a", "says": "pale"}, {"level": 4, "fill": "#2f6b36", "says": "dark"}]

@@ -4,11 +4,12 @@ import re
 
 from django.core import mail
 from django.core.cache import cache
+from django.db import connection
 from django.test import Client
 from django.urls import reverse
 
 from tests.helpers.holdings import PASSWORD, owner
-from web.people.models import User
+from web.people.models import Holding, User
 
 NEW = "another-good-long-one"
 
@@ -37,3 +38,58 @@ def test_one_address_makes_only_so_many_accounts(db, settings):
     statuses = [Client().post(reverse("people:sign_up"), told | {"email": f"p{number}@farm.example"}).status_code for number in range(4)]
     assert statuses == [302, 302, 429, 429]
     assert User.objects.count() == 2
+
+
+def test_where_mails_can_be_sent_an_address_is_proved_and_nobody_learns_who_has_an_account(grower, border, settings):
+    cache.clear()
+    settings.CONFIRM_ADDRESSES = True
+    told = {"password": PASSWORD, "holding_name": "Here", "units": "metric", "hemisphere": "north"}
+    newcomer, known = Client(), owner(border.holding).email
+    pages = [newcomer.post(reverse("people:sign_up"), told | {"email": email}, follow=True) for email in ("new@farm.example", known)]
+    assert pages[0].redirect_chain == pages[1].redirect_chain
+    assert [message.to for message in mail.outbox] == [["new@farm.example"], [known]]
+    signing_in = {"username": "new@farm.example", "password": PASSWORD}
+    assert newcomer.post(reverse("people:sign_in"), signing_in).status_code == 200
+    link = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
+    assert newcomer.get(link).status_code == 200
+    assert not User.objects.get(email="new@farm.example").is_active  # a scanner of mails that opens links confirms nothing
+    assert newcomer.post(link).url == reverse("start")
+    assert "no longer serves" in Client().post(link).content.decode()
+    assert Client().post(reverse("people:sign_in"), signing_in).status_code == 302
+
+
+def test_a_session_is_ended_from_another_place_and_a_new_password_ends_them_all(db, thornmere):
+    person = owner(thornmere)
+    here, there, third = (Client(headers={"user-agent": f"{name}/1 (Linux)"}) for name in ("Firefox", "Chrome", "Safari"))
+    for one in (here, there, third):
+        assert one.post(reverse("people:sign_in"), {"username": person.email, "password": PASSWORD}).status_code == 302
+    page = here.get(reverse("people:account")).content.decode()
+    assert all(words in page for words in ("Firefox, Linux", "Chrome, Linux", "Sign out everywhere else"))
+    here.post(reverse("people:end_session", args=[person.open_sessions.get(machine__startswith="Chrome").pk]))
+    assert [one.get(reverse("people:account")).status_code for one in (here, there, third)] == [200, 302, 200]
+    change = {"old_password": PASSWORD, "new_password1": NEW, "new_password2": NEW}
+    assert here.post(reverse("people:password"), change).status_code == 302
+    assert [one.get(reverse("people:account")).status_code for one in (here, there, third)] == [200, 302, 302]
+    assert [row.session_key for row in person.open_sessions.all()] == [here.session.session_key]
+
+
+def test_a_holding_is_handed_over_or_closed_and_then_the_account(grower, objects, border, thornmere):
+    hand = User.objects.get(email="hand@farm.example")
+    close = reverse("people:close_account")
+    assert "only owner of Thornmere" in grower.get(close).content.decode()
+    assert grower.post(close, {"password": PASSWORD}).status_code == 422
+    grower.post(reverse("people:change_role", args=[objects["member"]]), {"role": "owner"})
+    assert "made hand@farm.example owner, worker before" in grower.get(reverse("people:people")).content.decode()
+    them = Client()
+    them.force_login(hand)
+    assert grower.post(close, {"password": "not-mine"}).status_code == 422
+    assert grower.post(close, {"password": PASSWORD}).status_code == 302
+    assert [row.user for row in thornmere.memberships.all()] == [hand]
+    hand.set_password(PASSWORD)
+    hand.save()
+    them.force_login(hand)
+    assert them.post(reverse("close_holding"), {"password": PASSWORD}).status_code == 302
+    assert not Holding.objects.exists()
+    connection.check_constraints()
+    assert them.post(reverse("people:new_holding"), {"name": "Next", "units": "us", "hemisphere": "north"}).url == reverse("start")
+    assert Holding.objects.get().days == "month"

@@ -68,6 +68,8 @@ OPEN_TO_ALL = {
     "claims",
     "people:forgotten",
     "people:forgotten_sent",
+    "people:confirm",
+    "people:look_in_mail",
     "people:new_password",
     "people:new_password_done",
     "health",

@@ -52,6 +52,7 @@ OPEN = {
     "people:sign_up",
     "people:sign_in",
     "people:join",
+    "people:confirm",
     "jobs:feed",
     "planning:together",
     "planning:material",

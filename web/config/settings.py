@@ -122,6 +122,8 @@ PASSWORD_RESET_TIMEOUT = 3600  # seconds
 SIGN_UPS_AN_HOUR = int(os.environ.get("IRON_RAKE_SIGN_UPS", "10"))  # from one address
 # without a mail server, mails are written to files, so that whoever runs the machine can hand a link on
 EMAIL_HOST = os.environ.get("IRON_RAKE_MAIL_HOST", "")
+# a new account serves once the link in its mail was opened; without a mail server nobody could open it
+CONFIRM_ADDRESSES = os.environ.get("IRON_RAKE_CONFIRM_ADDRESSES", "1" if EMAIL_HOST else "0") == "1"
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
 EMAIL_FILE_PATH = VAR / "mail"
 EMAIL_PORT = int(os.environ.get("IRON_RAKE_MAIL_PORT", "587"))

@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from web.overview import all_holdings, claims, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
+from web.overview.archive import closing
 from web.overview.archive import views as archive
 
 urlpatterns = [
@@ -38,6 +39,7 @@ urlpatterns = [
     path("health/", health.health, name="health"),
     path("holding/archive/", archive.archive, name="archive"),
     path("holding/archive.zip", archive.archive_file, name="archive_file"),
+    path("holding/close/", closing.close_this_holding, name="close_holding"),
     path("", include("web.people.urls")),
 ]
 

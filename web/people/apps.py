@@ -9,6 +9,7 @@ class Config(AppConfig):
     def ready(self) -> None:
         from django.apps import apps
 
-        from web.people.quotas import watch
+        from web.people import quotas, sessions
 
-        watch(apps)
+        quotas.watch(apps)
+        sessions.watch()

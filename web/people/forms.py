@@ -25,9 +25,11 @@ class AccountForm(forms.Form):
         help_text="Ten characters or more are better than odd signs.",
     )
 
+    is_told = True  # whether a stranger may learn that an address has an account
+
     def clean_email(self) -> str:
         email = self.cleaned_data["email"].lower()
-        if User.objects.filter(email=email).exists():
+        if self.is_told and User.objects.filter(email=email).exists():
             raise forms.ValidationError("This address has signed up before. Sign in instead.")
         return email
 
@@ -54,10 +56,14 @@ class SignUpForm(AccountForm):
     hemisphere = forms.ChoiceField(label="Hemisphere", choices=Holding.Hemisphere.choices)
     name = forms.CharField(label="Your name", max_length=120, required=False, help_text="Letters and sheets are signed with it.")
 
+    def __init__(self, *args, is_told: bool = True, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.is_told = is_told
+
     @transaction.atomic
     def save(self) -> User:
         data = self.cleaned_data
-        user = User.objects.create_user(data["email"], data["password"], name=data["name"])
+        user = User.objects.create_user(data["email"], data["password"], name=data["name"], is_active=self.is_told)
         holding = Holding.objects.create(
             name=data["holding_name"], units=data["units"], days="month" if data["units"] == "us" else "day", hemisphere=data["hemisphere"]
         )

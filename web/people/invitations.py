@@ -19,9 +19,12 @@ from django.views.decorators.http import require_POST
 from web.asked import key_of
 from web.people.forms import AccountForm
 from web.people.models import Invitation, Membership
+from web.people.trail import note
 
 SERVES_FOR = timedelta(days=14)
 LAST_SIGN_INS = 20
+LAST_EVENTS = 50
+LAST_OWNER = "A holding keeps one owner at least. Make another person owner first."
 
 
 class InviteForm(forms.Form):
@@ -50,6 +53,7 @@ def people(request):
             made_by=request.user,
             serves_until=timezone.now() + SERVES_FOR,
         )
+        note(holding, request.user, f"made an invitation as {Membership.Role(form.cleaned_data['role']).label}")
         request.session["invitation"] = request.build_absolute_uri(reverse("people:join", args=[token]))
         return redirect("people:people")
     context = {
@@ -57,6 +61,8 @@ def people(request):
         "address": request.session.pop("invitation", ""),
         "members": holding.memberships.select_related("user").order_by("pk"),
         "signed_in": AccessLog.objects.filter(username__in=holding.members.values("email")).order_by("-attempt_time")[:LAST_SIGN_INS],
+        "trail": holding.people_events.all()[:LAST_EVENTS],
+        "roles": Membership.Role.choices,
         "invitations": holding.invitations.filter(used_at=None, serves_until__gt=timezone.now()),
     }
     return render(request, "people/people.html", context, status=422 if form.errors else 200)
@@ -65,20 +71,43 @@ def people(request):
 @require_POST
 def take_back(request, pk: int):
     get_object_or_404(request.place.holding.invitations, pk=pk, used_at=None).delete()
+    note(request.place.holding, request.user, "took an invitation back")
     messages.success(request, "The invitation no longer serves.")
     return redirect("people:people")
+
+
+def _is_last_owner(membership: Membership) -> bool:
+    owners = membership.holding.memberships.filter(role=Membership.Role.OWNER)
+    return membership.role == Membership.Role.OWNER and owners.count() == 1
 
 
 @require_POST
 def take_out(request, pk: int):
     """Takes somebody off the holding; the last owner stays."""
-    membership = get_object_or_404(request.place.holding.memberships.select_related("user"), pk=pk)
-    owners = request.place.holding.memberships.filter(role=Membership.Role.OWNER)
-    if membership.role == Membership.Role.OWNER and owners.count() == 1:
-        messages.error(request, "A holding keeps one owner at least. Invite another first.")
+    membership = get_object_or_404(request.place.holding.memberships.select_related("user", "holding"), pk=pk)
+    if _is_last_owner(membership):
+        messages.error(request, LAST_OWNER)
     else:
         membership.delete()
+        note(membership.holding, request.user, f"took out {membership.user}, {membership.get_role_display()}")
         messages.success(request, f"{membership.user} is no longer on this holding. What they wrote stays.")
+    return redirect("people:people")
+
+
+@require_POST
+def change_role(request, pk: int):
+    """Gives somebody another role: a holding is handed over by making another person its owner."""
+    membership = get_object_or_404(request.place.holding.memberships.select_related("user", "holding"), pk=pk)
+    role = request.POST.get("role")
+    if role not in Membership.Role.values:
+        messages.error(request, "That role is not known here; nothing was changed.")
+    elif _is_last_owner(membership) and role != Membership.Role.OWNER:
+        messages.error(request, LAST_OWNER)
+    elif role != membership.role:
+        before, membership.role = membership.get_role_display(), role
+        membership.save(update_fields=["role"])
+        note(membership.holding, request.user, f"made {membership.user} {membership.get_role_display()}, {before} before")
+        messages.success(request, f"{membership.user} is {membership.get_role_display()} now.")
     return redirect("people:people")
 
 
@@ -86,7 +115,7 @@ def take_out(request, pk: int):
 def join(request, token: str):
     """Joining by a link: whoever is signed in joins as they are, a newcomer makes an account first."""
     invitation = (
-        Invitation.objects.select_related("holding")
+        Invitation.objects.select_related("holding", "made_by")
         .filter(token_sha256=_hash(token), used_at=None, serves_until__gt=timezone.now())
         .first()
     )
@@ -100,6 +129,7 @@ def join(request, token: str):
             if not Invitation.objects.filter(pk=invitation.pk, used_at=None).update(used_at=timezone.now(), used_by=user):
                 raise Http404
             Membership.objects.get_or_create(user=user, holding=invitation.holding, defaults={"role": invitation.role})
+            note(invitation.holding, user, f"joined as {invitation.get_role_display()}, invited by {invitation.made_by or 'somebody gone'}")
         if form is not None:
             login(request, user, backend="django.contrib.auth.backends.ModelBackend")
         request.session["holding"] = invitation.holding_id

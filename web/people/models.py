@@ -151,3 +151,31 @@ class Invitation(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_role_display()} of {self.holding}"
+
+
+class OpenSession(models.Model):
+    """A place where a person signed in, so that they can end it from another."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="open_sessions")
+    session_key = models.CharField(max_length=40, unique=True)
+    began_at = models.DateTimeField()
+    address = models.CharField(max_length=45, blank=True)
+    machine = models.CharField(max_length=60)
+
+    def __str__(self) -> str:
+        return f"{self.user}, {self.machine}"
+
+
+class PeopleEvent(models.Model):
+    """A line of the trail: who let whom in, changed a role or took somebody out."""
+
+    holding = models.ForeignKey(Holding, on_delete=models.CASCADE, related_name="people_events")
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=254)
+    what = models.CharField(max_length=300)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.by}: {self.what}"

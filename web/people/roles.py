@@ -19,6 +19,13 @@ OWN = frozenset(
         "people:new_password",
         "people:new_password_done",
         "people:choose_holding",
+        "people:account",
+        "people:end_session",
+        "people:end_others",
+        "people:close_account",
+        "people:confirm",
+        "people:look_in_mail",
+        "people:new_holding",
         "all_holdings",
         "people:join",
         "jobs:make_feed",
@@ -98,6 +105,7 @@ FORM_PAGES = frozenset(
         "supplies:edit_lot",
         "people:holding",
         "people:people",
+        "close_holding",
         "archive",
         "archive_file",  # all of the holding in one file: only its owners take it along
     }
@@ -134,6 +142,6 @@ def check(request) -> None:
     if membership is None:
         if match.view_name in OWN | LOOKED_UP - {"home"}:
             return
-        raise PermissionDenied("you are on no holding at present; ask an owner for an invitation")
+        raise PermissionDenied("you are on no holding at present; begin one under “Your account”, or ask an owner for an invitation")
     if not may(membership.role, match.view_name, request.method, enters=membership.holding.adviser_enters):
         raise PermissionDenied(f"as {membership.get_role_display()} of {membership.holding} you don't reach this page; ask its owner")

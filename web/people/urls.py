@@ -2,9 +2,9 @@
 
 from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
-from django.urls import path, reverse_lazy
+from django.urls import path
 
-from web.people import invitations, passwords, views
+from web.people import account, confirming, invitations, passwords, views
 
 app_name = "people"
 urlpatterns = [
@@ -16,12 +16,16 @@ urlpatterns = [
         name="sign_in",
     ),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
-    path(
-        "password/",
-        auth.PasswordChangeView.as_view(template_name="people/password.html", success_url=reverse_lazy("people:password_done")),
-        name="password",
-    ),
+    path("password/", account.ChangePassword.as_view(), name="password"),
     path("password/done/", auth.PasswordChangeDoneView.as_view(template_name="people/password_done.html"), name="password_done"),
+    path("account/", account.account, name="account"),
+    path("account/sign-ins/<int:pk>/end/", account.end_session, name="end_session"),
+    path("account/sign-ins/end-others/", account.end_others, name="end_others"),
+    path("account/close/", account.close, name="close_account"),
+    path("confirm/sent/", confirming.look_in_mail, name="look_in_mail"),
+    path("confirm/<str:uid>/<str:token>/", confirming.confirm, name="confirm"),
+    path("holding/new/", account.new_holding, name="new_holding"),
+    path("people/<int:pk>/role/", invitations.change_role, name="change_role"),
     path("holding/", views.holding_settings, name="holding"),
     path("people/", invitations.people, name="people"),
     path("people/<int:pk>/take-out/", invitations.take_out, name="take_out"),

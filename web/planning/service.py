@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from agronomy.cli.main import plan_document
+from agronomy.cli.plans import plan_document
 from agronomy.intake.documents import plan_from_document
 from agronomy.intake.own import OwnCropDoc, own_crop
 from agronomy.intake.request import read_request

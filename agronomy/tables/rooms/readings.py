@@ -1,6 +1,5 @@
 """What is measured: analytes, extractants, units, errors, signs, classes of water."""
 
-import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
@@ -156,12 +155,6 @@ class Readings:
     water_classes: Annotated[tuple[WaterClass, ...], Csv("water_classes.csv")]
     leaf_notes: Annotated[Mapping[str, LeafNote], Csv("leaf_notes.csv", "analyte")]
 
-    def serves_for(self, analyte: str, method: str) -> str:
-        """The method by whose tables a reading is judged: its own, or the one that it reads alike with."""
-        return next(
-            (row.reads_like for row in self.extractants if row.reads_like and row.method == method and analyte in row.analytes), method
-        )
-
     def is_like_bray(self, method: str) -> bool:
         """Whether a method's phosphorus stands on the scale that build-up and maintenance were made for."""
         return any(row.like_bray for row in self.extractants if row.method == method and "P" in row.analytes)
@@ -173,12 +166,3 @@ class Readings:
             for row in self.extractants
             if row.method == method and analyte in row.analytes
         )
-
-    def named_method(self, typed: str, analyte: str) -> str | None:
-        """The method of an analyte that goes by a name, its own or one that laboratories give it."""
-        wanted = " ".join(re.findall(r"[a-z0-9]+", typed.lower()))
-        mine = [row for row in self.extractants if analyte in row.analytes]
-        for row in mine:
-            if row.method.lower() == typed.strip().lower():
-                return row.method
-        return next((row.method for row in mine if wanted and wanted in row.names), None)

@@ -77,6 +77,8 @@ NOT_KEPT = {
     "jobs.CalendarFeed",
     "people.Membership",
     "people.Invitation",
+    "people.OpenSession",
+    "people.PeopleEvent",
     "people.User",
     "people.Holding",
     "changes.Change",
