@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from agronomy.base.errors import RequestError, RuleError
+from agronomy.cli.asking import add_commands, answer_about_a_plot, answer_alone, holding_of
 from agronomy.cli.diagnosing import diagnosis
-from agronomy.cli.plans import errors_document, plan_document, planned_lines, spare_the_collector
+from agronomy.cli.plans import as_request, errors_document, plan_document, planned_lines, spare_the_collector
 from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.intake.request import read_request
@@ -24,6 +25,10 @@ def _parse(text: str) -> Any:
         return json.loads(text)
     except (ValueError, RecursionError) as error:
         raise RequestError([RuleError("request", text[:40], f"this is not JSON: {error}", "check quotes, commas and brackets")]) from None
+
+
+def _request(text: str) -> dict[str, Any]:
+    return as_request(_parse(text))
 
 
 def _bytes(name: str) -> bytes:
@@ -50,10 +55,7 @@ def _plan(args: argparse.Namespace, tables: Tables) -> None:
         return
     text = _read_file(args.request)
     if args.letter:
-        document = _parse(text)
-        if not isinstance(document, dict):
-            plan_document(document, tables)
-        request = read_request(document, tables)
+        request = read_request(_request(text), tables)
         print(letter(make_plan(request, tables), plot=request.plot.name, crop=request.crop.name, to=args.to, by=args.by).text)
         return
     _show(plan_document(_parse(text), tables))
@@ -130,6 +132,19 @@ def _diagnose(args: argparse.Namespace, tables: Tables) -> None:
     _show(diagnosis(args.crop, args.yes, args.no, args.reading, tables))
 
 
+def _about_a_plot(args: argparse.Namespace, tables: Tables) -> None:
+    _show(answer_about_a_plot(args, _request(_read_file(args.request)), tables))
+
+
+def _holding(args: argparse.Namespace, tables: Tables) -> None:
+    lines = [line for line in _read_file(args.requests).splitlines() if line.strip()]
+    _show(holding_of([_request(line) for line in lines], args.aim, tables))
+
+
+def _alone(args: argparse.Namespace, tables: Tables) -> None:
+    _show(answer_alone(args, tables))
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str):
         raise RequestError([RuleError("command", " ".join(sys.argv[1:])[:80], message, "see python -m agronomy --help")])
@@ -164,6 +179,7 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("features", help="what a plant can show, as JSON").set_defaults(act=_features)
     for name in ("crops", "materials", "sources"):
         commands.add_parser(name, help=f"the table of {name} as JSON").set_defaults(act=_table)
+    add_commands(commands, _about_a_plot, _holding, _alone)
     readings = commands.add_parser("readings", help="a laboratory's file (CSV, text, mail, PDF, XLSX, JSON): one reading a line")
     readings.add_argument("file", help="the file, or - for standard input")
     readings.add_argument("--sheet", help="name of the sheet in a workbook")

@@ -84,9 +84,14 @@ def planned_line(line: bytes, tables: Tables, workings: bool = True) -> bytes:
 
 def plan_document(document: Any, tables: Tables, *, workings: bool = True) -> dict[str, Any]:
     """The plan for one request document, as a document. Raises RequestError."""
+    return plan_to_document(make_plan(read_request(as_request(document), tables), tables), workings=workings)
+
+
+def as_request(document: Any) -> dict[str, Any]:
+    """The document, if it can be a request. Raises RequestError."""
     if not isinstance(document, dict):
         raise RequestError([RuleError("request", str(document)[:40], "a request is a JSON object", "see docs/plan-format.md")])
-    return plan_to_document(make_plan(read_request(document, tables), tables), workings=workings)
+    return document
 
 
 def errors_document(error: RequestError) -> dict[str, Any]:

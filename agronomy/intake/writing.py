@@ -27,9 +27,11 @@ def _as_it_is(value: Any) -> Any:
 
 
 class Writer:
-    """Writes plans; without workings the steps are left empty, and most of the text with them."""
+    """Writes plans; without workings the steps are left empty, and most of the text with them. Of the classes
+    in `by_key`, rows of tables, only the key is written.
+    """
 
-    def __init__(self, *, workings: bool = True):
+    def __init__(self, *, workings: bool = True, by_key: tuple[type, ...] = ()):
         self._by_type: dict[type, _Write] = {
             float: _cut,
             **dict.fromkeys((str, int, bool, type(None)), _as_it_is),
@@ -38,6 +40,7 @@ class Writer:
             list: self._row,
             frozenset: self._set,
             Figure: self._figure,
+            **dict.fromkeys(by_key, attrgetter("key")),
         }
         self._empty = () if workings else ("working", "steps")
 

@@ -188,3 +188,45 @@ def test_a_plan_is_made_for_any_kind_of_ground_by_its_sizes(capsys, tmp_path, ki
     code, _, err = run(capsys, "plan", str(path))
     assert code == 2
     assert "has no girth" in err
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["schools", "-"], lambda told: set(told) >= {"sufficiency", "build_maintain"}),
+        (["outlook", "-"], lambda told: {row["years"] for row in told["expected"]} >= {1, 3}),
+        (["sharpen", "-"], lambda told: all(row["price"] >= 0 for row in told)),
+        (["untested", "-", "--sign", "white or chalky bits in it"], lambda told: told["guesses"][0]["strength"] > 0),
+        (["fits", "-", "--crop", "dahlia", "--crop", "blueberry"], lambda told: {row["crop"] for row in told} == {"dahlia", "blueberry"}),
+        (["holding", "-"], lambda told: told["shares"][0]["name"] == "Long Border 7" and told["cost"] > 0),
+        (["tank", "--part", "epsom_salt=10"], lambda told: told["full"]["kg"] == [0.1]),
+        (["acid", "--alkalinity", "250", "--ph", "7.8", "--target", "6.2"], lambda told: told["dose"]["acid"] == "citric"),
+        (["blend", "--part", "blood_meal=1", "--part", "kelp_meal=1"], lambda told: 6 < told["contents"]["n"] < 7),
+        (["bale", "urea", "--bales", "4"], lambda told: told["days"][0]["product_g"] > 0),
+        (["programme", "grass_cuts", "--count", "100"], lambda told: told[0]["material"] and told[0]["kg"] > 0),
+        (["programme"], lambda told: any(row["programme"] == "grass_cuts" for row in told)),
+        (["signs"], lambda told: "colour" in told),
+    ],
+    ids=lambda words: words[0] if isinstance(words, list) else "",
+)
+def test_every_other_answer_of_the_core_has_a_command(capsys, monkeypatch, words, says):
+    code, out, err = run(capsys, *words, stdin=json.dumps(document(*ACID)), monkeypatch=monkeypatch)
+    assert (code, err) == (0, "")
+    assert says(json.loads(out))
+
+
+@pytest.mark.parametrize(
+    ("words", "field"),
+    [
+        (["tank", "--part", "mud=3"], "part"),
+        (["tank", "--part", "urea"], "part"),
+        (["untested", "-", "--sign", "a dragon"], "sign"),
+        (["fits", "-", "--crop", "triffid"], "crop"),
+        (["programme", "nothing"], "programme"),
+        (["acid", "--alkalinity", "250", "--ph", "7.8", "--target", "6.2", "--acid", "aqua regia"], "acid"),
+    ],
+)
+def test_a_wrong_word_is_named(capsys, monkeypatch, words, field):
+    code, out, err = run(capsys, *words, stdin=json.dumps(document(*ACID)), monkeypatch=monkeypatch)
+    assert (code, out) == (2, "")
+    assert json.loads(err)["errors"][0]["field"] == field

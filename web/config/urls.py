@@ -2,9 +2,8 @@
 
 from django.urls import include, path
 
-from web.overview import all_holdings, claims, ground_page, health, plot_places, rules, slip_pages, today
+from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
-from web.overview.archive import closing
 from web.overview.archive import views as archive
 
 urlpatterns = [

@@ -1,8 +1,11 @@
-"""Taking a holding out of the database, with all that it has: records first, because nothing else may take them along."""
+"""Closing a holding for good, with all that it has: records first, because nothing else may take them along."""
 
+from django.contrib import messages
 from django.db import transaction
+from django.shortcuts import redirect, render
 
 from web.jobs.models import Job
+from web.people.account import ByPasswordForm
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan
 from web.readings.models import KitRun, LabReport, MeterSession
@@ -30,3 +33,14 @@ def close_holding(holding: Holding) -> None:
     plots.update(parent=None, became=None)
     plots.delete()
     holding.delete()
+
+
+def close_this_holding(request):
+    """Closes the holding one works on, for all its people; its archive is offered first."""
+    form = ByPasswordForm(request.user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        name = request.place.holding.name
+        close_holding(request.place.holding)
+        messages.success(request, f"{name} is closed, and nothing of it is kept here.")
+        return redirect("people:account")
+    return render(request, "people/close_holding.html", {"form": form}, status=422 if form.errors else 200)
