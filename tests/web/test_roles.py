@@ -7,6 +7,7 @@ from django.test import Client
 from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
+from tests.helpers.addresses import BY_TOKEN
 from tests.helpers.holdings import PASSWORD, holding, owner, slip_data
 from tests.helpers.pages import text_of
 from web.changes.models import Change
@@ -30,7 +31,7 @@ def names(patterns, room: str = "") -> list[tuple[str, int]]:
         if isinstance(item, URLPattern):
             if item.name:
                 found.append((f"{room}{item.name}", item.pattern.regex.groups, list(item.pattern.converters)))
-        else:
+        elif item.namespace != BY_TOKEN:
             found += names(item.url_patterns, f"{item.namespace}:" if item.namespace else room)
     return found
 

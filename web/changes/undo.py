@@ -84,7 +84,7 @@ def undoable(request, label: str, *objects: models.Model):
         change = Change.objects.create(
             holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
         )
-    messages.success(request, label, extra_tags=f"undo-{change.pk}")
+    _say(request, label, change)
 
 
 @contextmanager
@@ -98,7 +98,12 @@ def undoable_deletion(request, label: str, instance: models.Model):
         change = Change.objects.create(
             holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
         )
-    messages.success(request, label, extra_tags=f"undo-{change.pk}")
+    _say(request, label, change)
+
+
+def _say(request, label: str, change: Change) -> None:
+    if not getattr(request, "is_api", False):  # a program has no page to read it on, and needs no session
+        messages.success(request, label, extra_tags=f"undo-{change.pk}")
 
 
 def _key(row: dict) -> tuple:

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "web.jobs",
     "web.desks",
     "web.overview",
+    "web.api",
 ]
 
 MIDDLEWARE = [

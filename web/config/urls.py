@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from web.api.urls import by_token
 from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, slip_pages, today
 from web.overview import views as overview
 from web.overview.archive import views as archive
@@ -30,6 +31,8 @@ urlpatterns = [
     path("jobs/", include("web.jobs.urls")),
     path("desks/", include("web.desks.urls")),
     path("changes/", include("web.changes.urls")),
+    path("api/v1/", by_token),
+    path("api/", include("web.api.urls")),
     path("rules/", rules.rules, name="rules"),
     path("rules/how/<slug:key>/", rules.how, name="how"),
     path("rules/said/", claims.claims, name="claims"),

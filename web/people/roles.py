@@ -26,6 +26,8 @@ OWN = frozenset(
         "people:confirm",
         "people:look_in_mail",
         "people:new_holding",
+        "api:tokens",
+        "api:drop_token",
         "all_holdings",
         "people:join",
         "jobs:make_feed",

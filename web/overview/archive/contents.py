@@ -78,6 +78,8 @@ NOT_KEPT = {
     "people.Membership",
     "people.Invitation",
     "people.OpenSession",
+    "api.ApiToken",
+    "api.ApiWrite",
     "people.PeopleEvent",
     "people.User",
     "people.Holding",

@@ -1,0 +1,8 @@
+"""The app's name."""
+
+from django.apps import AppConfig
+
+
+class Config(AppConfig):
+    name = "web.api"
+    label = "api"

@@ -1,0 +1,66 @@
+"""Who knocks: the token's person in their holding, with the rights of their role; and writes that are done once."""
+
+import hashlib
+from collections.abc import Callable
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+from ninja.errors import HttpError
+from ninja.security import HttpBearer
+
+from web.api.models import ApiToken, ApiWrite
+from web.people.middleware import Place
+from web.people.models import Holding
+from web.people.quotas import QuotaReached
+from web.people.roles import may
+
+KEPT = timedelta(days=7)
+
+
+def hash_of(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+class ByToken(HttpBearer):
+    """`Authorization: Bearer TOKEN`. The request then has the token's person and place, as a page has them."""
+
+    def authenticate(self, request, token: str) -> ApiToken | None:
+        found = ApiToken.objects.select_related("user", "holding").filter(token_sha256=hash_of(token), user__is_active=True).first()
+        if found is None:
+            return None
+        request.user, request.is_api = found.user, True
+        request.place = Place(found.user, {"holding": found.holding_id})
+        if request.place.holding != found.holding:  # the person is no longer on that holding
+            return None
+        today = timezone.localdate()
+        if found.used_on != today:
+            ApiToken.objects.filter(pk=found.pk).update(used_on=today)
+        return found
+
+
+def allow(request, page: str, method: str = "GET") -> None:
+    """Raises 403 where the person's role would not reach the page of the same use, or the token only reads."""
+    membership = request.place.membership
+    if method != "GET" and request.auth.scope != ApiToken.Scope.WRITE:
+        raise HttpError(403, "This token only reads. Make one that may write.")
+    if not may(membership.role, page, method, enters=membership.holding.adviser_enters):
+        raise HttpError(403, f"As {membership.get_role_display()} of {membership.holding} you don't reach this. Ask its owner.")
+
+
+def once(request, act: Callable[[], dict]) -> dict:
+    """Does a write once, under the lock of the holding: the same key, or without one the same content, is answered as before."""
+    key = request.headers.get("Idempotency-Key", "")[:200]
+    digest = hashlib.sha256(b"\x00".join((request.path.encode(), key.encode(), b"" if key else request.body))).hexdigest()
+    try:
+        with transaction.atomic():
+            Holding.objects.select_for_update().filter(pk=request.place.holding.pk).values_list("pk").first()
+            ApiWrite.objects.filter(token=request.auth, at__lt=timezone.now() - KEPT).delete()
+            before = ApiWrite.objects.filter(token=request.auth, digest=digest).first()
+            if before is not None:
+                return before.answer | {"repeated": True}
+            answer = act()
+            ApiWrite.objects.create(token=request.auth, digest=digest, answer=answer)
+            return answer | {"repeated": False}
+    except QuotaReached as error:
+        raise HttpError(413, error.says) from error
