@@ -4,7 +4,7 @@ import re
 from datetime import date
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from agronomy.tables import load_tables
@@ -63,6 +63,7 @@ def test_the_map_marks_states_lays_small_plots_on_top_and_names_only_what_fits()
 
 
 @pytest.mark.parametrize("key", list(TABLES.sampling.label_sheets))
+@settings(max_examples=25)
 @given(count=st.integers(1, 70), first=st.integers(1, 40))
 def test_labels_lie_on_the_page_and_never_on_each_other(key, count, first):
     sheet = TABLES.sampling.label_sheets[key]

@@ -1,6 +1,7 @@
 """Sheets of labels in millimetres: where each label lies, and the code to scan as squares."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import segno
 
@@ -45,6 +46,7 @@ class Page:
     labels: tuple[Label, ...]
 
 
+@lru_cache(maxsize=256)  # the same sheet is looked at, printed and printed again
 def qr_path(text: str) -> tuple[str, int]:
     """Path data of a QR code's dark runs, one unit a module, and how many modules it is wide (its quiet border included)."""
     code = segno.make(text, micro=False, error="m")
