@@ -7,7 +7,7 @@ import argparse
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
-from typing import Any
+from typing import Any, get_args
 
 from agronomy.apply.acid import acidify, before_and_after
 from agronomy.apply.bale import start_bales
@@ -25,6 +25,7 @@ from agronomy.schedule.programme import dated, programmes
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
+from agronomy.watch.topdress import PLACES, Instrument, Seen, in_source, topdress
 from agronomy.whatif.case import case_for
 from agronomy.whatif.fit import best_crops
 from agronomy.whatif.forecast.outlook import outlook
@@ -140,6 +141,29 @@ def _programme(args: argparse.Namespace, tables: Tables) -> Any:
     return dated(ready[args.programme], args.start or date.today(), args.count, tables)
 
 
+def _topdress(args: argparse.Namespace, tables: Tables) -> Any:
+    if args.crop not in tables.crops:
+        raise UnknownName("crop", args.crop[:40], "that crop is not known", "see `iron-rake crops`")
+    told = topdress(
+        Seen(
+            crop=tables.crops[args.crop],
+            instrument=args.instrument,
+            place=args.place,
+            leaves=tuple(parse_number(word, "leaves") for word in args.leaves.replace(";", " ").split()),
+            meter=args.meter,
+            strip=args.strip,
+            value=args.value,
+            rule=args.rule,
+            remaining_kg_per_ha=args.remaining,
+        ),
+        tables,
+    )
+    if not args.material:
+        return told
+    source = in_source(told.n_kg_per_ha, _pairs([f"{args.material}=1"], "material", tables)[0][0], args.remaining, tables)
+    return {"topdress": told, "source": source}
+
+
 def _signs(args: argparse.Namespace, tables: Tables) -> Any:
     return questions(tables)
 
@@ -151,6 +175,7 @@ ALONE: dict[str, Callable[[argparse.Namespace, Tables], Any]] = {
     "bale": _bale,
     "programme": _programme,
     "signs": _signs,
+    "topdress": _topdress,
 }
 
 
@@ -196,6 +221,16 @@ def _add_alone(commands: Any, act: Callable) -> None:
     made["bale"].add_argument("material")
     made["bale"].add_argument("--bales", type=int, default=1)
     made["bale"].add_argument("--hay", action="store_true")
+    leaf = made["topdress"]
+    leaf.add_argument("crop")
+    leaf.add_argument("--instrument", choices=list(get_args(Instrument)), default="eye")
+    leaf.add_argument("--place", choices=list(PLACES), default="in time", help="where the crop stands")
+    leaf.add_argument("--leaves", default="", help='panels of a card, such as "3 3.5 4"')
+    for name, says in (("meter", "greenness meter on the crop"), ("strip", "the same on a rich strip"), ("value", "nitrate-nitrogen")):
+        leaf.add_argument(f"--{name}", type=float, help=says)
+    leaf.add_argument("--rule", default="", help="key of the card's rule, or stage of the sap's range")
+    leaf.add_argument("--remaining", type=float, help="nitrogen that the season still needs, kg/ha")
+    leaf.add_argument("--material", help="the dose in this material")
     made["programme"].add_argument("programme", nargs="?", help="its key; all of them are listed where none is given")
     made["programme"].add_argument("--start", type=date.fromisoformat, help="the day it counts from, as 2027-03-01")
     made["programme"].add_argument("--count", type=float, default=1.0, help="square metres, trees, pots or bales")
@@ -208,4 +243,5 @@ _SAYS = {
     "bale": "starting straw bales, day by day",
     "programme": "a ready programme on its days",
     "signs": "what the ground can show, for `untested`",
+    "topdress": "nitrogen while the crop stands, from a leaf reading, or nothing",
 }

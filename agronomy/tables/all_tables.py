@@ -31,6 +31,7 @@ from agronomy.tables.rooms.sampling import Sampling
 from agronomy.tables.rooms.schools import Schools
 from agronomy.tables.rooms.spread import Spread
 from agronomy.tables.rooms.systems import Systems
+from agronomy.tables.rooms.topdress import Topdressing
 from agronomy.tables.rooms.watch import Watch
 from agronomy.tables.source import Source
 from agronomy.tables.texture import Texture
@@ -77,6 +78,7 @@ class Tables:
     schools: Schools
     spread: Spread
     systems: Systems
+    topdress: Topdressing
     watch: Watch
     advice: AdviceDocument
     timing: Timing

@@ -206,6 +206,10 @@ def test_a_plan_is_made_for_any_kind_of_ground_by_its_sizes(capsys, tmp_path, ki
         (["programme", "grass_cuts", "--count", "100"], lambda told: told[0]["material"] and told[0]["kg"] > 0),
         (["programme"], lambda told: any(row["programme"] == "grass_cuts" for row in told)),
         (["signs"], lambda told: "colour" in told),
+        (
+            ["topdress", "maize", "--instrument", "meter", "--meter", "46.2", "--strip", "50.6", "--material", "calcium_ammonium_nitrate"],
+            lambda told: 128 < told["source"]["kg_per_ha"] < 130,
+        ),
     ],
     ids=lambda words: words[0] if isinstance(words, list) else "",
 )

@@ -24,6 +24,13 @@ FREE_TEXT = {
     *(
         "about",
         "because",
+        "best_for",
+        "best_window",
+        "card",
+        "how_grown",
+        "last_stage",
+        "not_for",
+        "why",
         "check",
         "cite",
         "do",
@@ -69,7 +76,7 @@ FREE_TEXT = {
     *("spoken", "text", "traits_where", "what", "where", "why", "word", "works", "answer", "code", "never_with_seed", "mesh", "scheme"),
 }
 # Names that are told apart only by what laboratories and people write: another word is another name.
-MAY_BE_EMPTY = ("about", "never_with_seed", "says", "tissue", "never", "look", "worse")
+MAY_BE_EMPTY = ("about", "why", "not_for", "never_with_seed", "says", "tissue", "never", "look", "worse")
 OPEN_NAMES = {
     "names",
     "units",

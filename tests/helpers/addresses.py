@@ -32,6 +32,7 @@ OWNED: dict[str, tuple[str, ...]] = {
     "desks:manure": ("plot",),
     "desks:measures": ("plot",),
     "desks:release": ("plot",),
+    "desks:topdress": ("plot",),
     "desks:traces": ("plot",),
     "ground:crops": ("plot",),
     "ground:delete_plot": ("plot",),

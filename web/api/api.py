@@ -31,6 +31,7 @@ from web.records.selectors import log_of
 from web.supplies.stock import stock_of
 
 ON_A_PAGE = 200
+WHOLE_BODY = Body(...)
 api = NinjaAPI(
     title="Iron Rake",
     version="1",
@@ -121,7 +122,7 @@ def plan(request, pk: int, workings: bool = False):
 
 
 @api.post("/plan", response={200: dict[str, Any], 422: shapes.Wrong}, summary="A plan for any request of the plan format; nothing is kept")
-def plan_of_request(request, asked: dict[str, Any] = Body(...), workings: bool = False):
+def plan_of_request(request, asked: dict[str, Any] = WHOLE_BODY, workings: bool = False):
     return OrJson(plan_document(asked, tables(), workings=workings))
 
 

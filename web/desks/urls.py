@@ -2,7 +2,23 @@
 
 from django.urls import path
 
-from web.desks import acidity, ailing, bale, blends, index, load_job, manure, measures, release, sieves, spreader, tank, trace_jobs, traces
+from web.desks import (
+    acidity,
+    ailing,
+    bale,
+    blends,
+    index,
+    load_job,
+    manure,
+    measures,
+    release,
+    sieves,
+    spreader,
+    tank,
+    topdress,
+    trace_jobs,
+    traces,
+)
 
 app_name = "desks"
 urlpatterns = [
@@ -21,6 +37,7 @@ urlpatterns = [
     path("plot/<int:pk>/manure/job/", load_job.job_for_a_load, name="load_job"),
     path("plot/<int:pk>/acidity/", acidity.acidity, name="acidity"),
     path("plot/<int:pk>/weeks/", release.release, name="release"),
+    path("plot/<int:pk>/hungry/", topdress.topdress_desk, name="topdress"),
     path("plot/<int:pk>/traces/", traces.traces, name="traces"),
     path("plot/<int:pk>/traces/jobs/", trace_jobs.jobs_for_a_trace, name="trace_jobs"),
 ]

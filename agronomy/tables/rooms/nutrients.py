@@ -114,6 +114,12 @@ class Greenness(Cited):
     leaf: str
     apply_below: Annotated[float, Within(0.5, 60, "share of the strip, or units")]
     basis: Literal["index", "units"]
+    n_per_hundredth: Annotated[float | None, Within(1, 10, "kg/ha of N for each hundredth below the strip")]
+    n_per_low: Annotated[float | None, Within(1, 10, "kg/ha of N for each hundredth")]
+    n_per_high: Annotated[float | None, Within(1, 10, "kg/ha of N for each hundredth")]
+    n_low_kg_per_ha: Annotated[float | None, Within(1, 60, "kg/ha of N")]
+    n_high_kg_per_ha: Annotated[float | None, Within(1, 60, "kg/ha of N")]
+    cap_n_kg_per_ha: Annotated[float, Within(1, 120, "kg/ha of N")]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

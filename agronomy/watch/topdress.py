@@ -1,0 +1,435 @@
+"""From a leaf card, a meter, sap or the eye to a dose of nitrogen while the crop stands, or to nothing with its reason.
+
+The gates come in a fixed order, and the first that is shut ends in nothing: too late, another cause, a reading that cannot be used,
+nitrogen that is coming already. Only then is there a rate: the instrument's, never above the caps nor above what the season still needs.
+"""
+
+from dataclasses import dataclass
+from math import sqrt
+from typing import Literal
+
+from agronomy.base.errors import OutOfRange, UnknownName
+from agronomy.base.working import Figure, Step
+from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
+from agronomy.tables.material import Material
+from agronomy.tables.rooms.nutrients import Greenness
+from agronomy.tables.rooms.topdress import CardRule, SapRange, TopdressWindow
+
+Instrument = Literal["card", "meter", "sap", "dry stalk", "eye"]
+Place = Literal["in time", "late", "past"]
+PLACES: dict[Place, str] = {"in time": "before or within the best time", "late": "after it", "past": "past the last stage that pays"}
+OTHER_CAUSES = {
+    "young leaves": "the youngest leaves are the pale ones",
+    "net": "green veins in yellow leaves",
+    "spots": "spots, mould or eaten leaves",
+    "wet": "wet feet",
+    "drought": "drought or great heat",
+    "cold": "cold ground",
+    "roots": "hurt or galled roots",
+    "salt": "salty ground or water",
+}
+_LOOK = {
+    "young leaves": "Iron, sulfur or lime in the water come first: see what ails it.",
+    "net": "Iron or manganese that lime locks up comes first: see pH and water.",
+    "spots": "A disease or a pest comes first.",
+    "wet": "Drain first: roots without air take nothing up.",
+    "drought": "Water first; pale in drought is rest, not hunger.",
+    "cold": "Wait for warmth: cold roots take little up.",
+    "roots": "Dig one up and look at the roots first.",
+    "salt": "Test for salt first; more feed would add to it.",
+}
+OVER_MG_NO3 = 4.427  # mg of nitrate in a milligram of nitrate-nitrogen: 62.005 / 14.007
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """What was read and what is known.
+
+    `leaves`: panels of a card, half panels allowed. `meter` and `strip`: means of a greenness meter on the crop and on a strip that had
+    plenty. `value`: nitrate-nitrogen, mg/L of sap or mg/kg of dried stalks. `rule`: key of the card's rule, or stage of the sap's range.
+    `remaining_kg_per_ha`: nitrogen that the season still needs, what is planned included. `due_days` and `due_kg_per_ha`: the next planned
+    dressing. `last_days`: since the last dressing.
+    """
+
+    crop: Crop
+    instrument: Instrument
+    place: Place
+    leaves: tuple[float, ...] = ()
+    meter: float | None = None
+    strip: float | None = None
+    value: float | None = None
+    rule: str = ""
+    looks_pale: bool = True
+    looks: frozenset[str] = frozenset()
+    days_to_harvest: float | None = None
+    remaining_kg_per_ha: float | None = None
+    last_days: float | None = None
+    due_days: float | None = None
+    due_kg_per_ha: float = 0.0
+    still_releasing: bool = False
+    soil_nitrate_mg_per_kg: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Topdress:
+    """The answer. `act`: dress, bring forward, nothing, skip (the next planned one too) or read again.
+
+    Nitrogen in kg/ha, with the spread of the guides; `look_again` in days.
+    """
+
+    act: Literal["dress", "bring forward", "nothing", "skip", "read again"]
+    n_kg_per_ha: float
+    low: float
+    high: float
+    reason: str
+    read: str
+    allows: str
+    look_again: tuple[int, int]
+    working: tuple[Step, ...]
+
+
+def topdress(seen: Seen, tables: Tables) -> Topdress:
+    """The dose, or nothing. Raises OutOfRange and UnknownName. Source: topdress-windows, and the row of the instrument.
+
+    >>> from agronomy.intake.example import tables
+    >>> pale = Seen(crop=tables.crops["maize"], instrument="meter", place="in time", meter=46.2, strip=50.6, remaining_kg_per_ha=60)
+    >>> round(topdress(pale, tables).n_kg_per_ha, 1)
+    34.8
+    """
+    window = tables.topdress.windows.get(seen.crop.key)
+    shut = _too_late(seen, window) or _other_cause(seen)
+    if shut:
+        return _nothing(shut, seen, _said_of(seen), _allows(seen, window))
+    reading = _read(seen, tables)
+    allows = _allows(seen, window)
+    if reading.again:
+        return _nothing(reading.again, seen, reading.says, allows, act="read again", look=(1, 3))
+    if reading.above:
+        return _nothing(reading.above, seen, reading.says, allows, act="skip")
+    if not reading.asks:
+        return _nothing(reading.enough, seen, reading.says, allows, act="nothing")
+    coming = _coming(seen, tables)
+    if coming:
+        return _nothing(coming, seen, reading.says, allows)
+    return _dosed(seen, reading, window, allows, tables)
+
+
+def _too_late(seen: Seen, window: TopdressWindow | None) -> str:
+    if seen.place == "past":
+        last = f" ({window.last_stage})" if window is not None and window.last_stage != "none" else ""
+        return f"The last stage at which nitrogen still pays{last} is past."
+    if window is not None and window.cap_n_kg_per_ha == 0:
+        return f"{_capital(seen.crop.name)} is not given nitrogen as it stands{f': {window.why}' if window.why else ''}."
+    near = window.days_before_harvest if window is not None else None
+    if near and seen.days_to_harvest is not None and seen.days_to_harvest < near:
+        return f"Harvest is {seen.days_to_harvest:.0f} days away; none is given within {near:.0f}."
+    return ""
+
+
+def _other_cause(seen: Seen) -> str:
+    for key in OTHER_CAUSES:
+        if key in seen.looks:
+            return f"Another cause shows: {OTHER_CAUSES[key]}. {_LOOK[key]}"
+    return ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Reading:
+    """What an instrument says: whether it asks, the table's dose and cap, or why it can't be used."""
+
+    says: str
+    asks: bool = False
+    again: str = ""
+    above: str = ""
+    enough: str = ""
+    dose: float = 0.0
+    low: float = 0.0
+    high: float = 0.0
+    cap: float | None = None
+    close: bool = False
+    made_for_it: bool = True
+    steps: tuple[Step, ...] = ()
+
+
+def _read(seen: Seen, tables: Tables) -> _Reading:
+    if seen.instrument == "card":
+        return _card(seen, tables)
+    if seen.instrument == "meter":
+        return _meter(seen, tables)
+    if seen.instrument in ("sap", "dry stalk"):
+        return _sap(seen, tables)
+    told = f"The crop looks {'pale' if seen.looks_pale else 'dark green'}, by eye."
+    enough = "A dark leaf has enough. The next planned dressing can be left out."
+    return _Reading(says=told, asks=seen.looks_pale, enough=enough, made_for_it=False, cap=tables.topdress.garden_cap_n_kg_per_ha.value)
+
+
+def _card(seen: Seen, tables: Tables) -> _Reading:
+    figures, count = tables.topdress, len(seen.leaves)
+    if not 1 <= count <= 200:
+        raise OutOfRange("leaves", count, "no leaf was read", "read ten leaves, half panels allowed")
+    rule = _card_rule(seen, tables)
+    mean = sum(seen.leaves) / count
+    if count < figures.fewest_leaves.value:
+        needed = f"{figures.fewest_leaves.value:.0f}"
+        return _Reading(says=f"{count} leaves, on average panel {mean:.1f}.", again=f"Read {needed} leaves before anything is given.")
+    if rule is None:
+        told = f"{count} leaves, on average panel {mean:.1f}; no card is made for {seen.crop.name}."
+        pale = seen.looks_pale
+        enough = "A card without a rule for the crop tells only pale from dark."
+        return _Reading(says=told, asks=pale, enough=enough, made_for_it=False, cap=figures.garden_cap_n_kg_per_ha.value)
+    below = sum(leaf < rule.critical for leaf in seen.leaves)
+    spread = sqrt(sum((leaf - mean) ** 2 for leaf in seen.leaves) / (count - 1))
+    error = sqrt(figures.eye_panels.value**2 + spread**2 / count)
+    share = below / count
+    near = abs(mean - rule.critical) < figures.eye_panels.value or abs(share - rule.share_below) <= 1 / count + 1e-9
+    told = f"{below} of {count} leaves are below panel {rule.critical:g}; the mean is {mean:.1f} ± {error:.1f}."
+    step = Step(
+        "leaves below the critical panel",
+        "below / leaves",
+        {"below": Figure(float(below)), "leaves": Figure(float(count)), "asks from": Figure(rule.share_below, "fraction", rule.source)},
+        Figure(share, "fraction"),
+        rule.source,
+        rule.where,
+    )
+    dose = rule.n_low_kg_per_ha if near and seen.place == "late" else rule.n_high_kg_per_ha
+    return _Reading(
+        says=told,
+        asks=share >= rule.share_below - 1e-9,
+        enough=f"Fewer than {rule.share_below * 10:.0f} of 10 leaves are below the critical panel.",
+        dose=dose,
+        low=rule.n_low_kg_per_ha,
+        high=rule.n_high_kg_per_ha,
+        cap=rule.cap_n_kg_per_ha,
+        close=near,
+        steps=(step,),
+    )
+
+
+def _card_rule(seen: Seen, tables: Tables) -> CardRule | None:
+    rules = {key: row for key, row in tables.topdress.colour.items() if row.crop == seen.crop.key}
+    if not rules:
+        return None
+    if seen.rule not in rules:
+        raise UnknownName("rule", seen.rule[:40], "which card and how the crop is grown is not said", f"use one of {', '.join(rules)}")
+    return rules[seen.rule]
+
+
+def _meter(seen: Seen, tables: Tables) -> _Reading:
+    row = next(
+        (row for row in tables.nutrients.greenness if row.crop == seen.crop.key and (not seen.rule or row.window == seen.rule)), None
+    )
+    if seen.meter is None or seen.meter <= 0:
+        raise OutOfRange("meter", seen.meter, "the meter's reading is missing", "give the mean of 30 leaves")
+    if row is None:
+        told = f"The meter reads {seen.meter:g}; no rule is known for {seen.crop.name}."
+        enough = "A number of a meter means nothing across crops and kinds without a rule."
+        return _Reading(says=told, enough=enough, made_for_it=False)
+    if row.basis == "units":
+        low, high = row.n_low_kg_per_ha or 0.0, row.n_high_kg_per_ha or 0.0
+        told = f"The meter reads {seen.meter:g}; {row.apply_below:g} and more is enough ({row.window})."
+        asks = seen.meter < row.apply_below
+        return _Reading(says=told, asks=asks, enough="The reading is high enough.", dose=high, low=low, high=high, cap=row.cap_n_kg_per_ha)
+    if seen.strip is None or seen.strip <= 0:
+        again = "Without a strip that had plenty of nitrogen the meter's number says nothing. Feed one, and read both on one day."
+        return _Reading(says=f"The meter reads {seen.meter:g}.", again=again)
+    return _by_index(seen.meter / seen.strip, seen, row, tables)
+
+
+def _by_index(index: float, seen: Seen, row: Greenness, tables: Tables) -> _Reading:
+    told = f"The crop reads {seen.meter:g}, the rich strip {seen.strip:g}: index {index:.3f}, asked for below {row.apply_below:g}."
+    per = row.n_per_hundredth
+    if per is None:
+        dose, low, high = row.n_high_kg_per_ha or 0.0, row.n_low_kg_per_ha or 0.0, row.n_high_kg_per_ha or 0.0
+        steps: tuple[Step, ...] = ()
+    else:
+        short = max(0.0, 1 - index) * 100
+        dose, low, high = short * per, short * (row.n_per_low or per), short * (row.n_per_high or per)
+        step = Step(
+            "nitrogen by the index",
+            "(1 − crop / strip) × 100 × per hundredth",
+            {
+                "crop": Figure(seen.meter or 0.0),
+                "strip": Figure(seen.strip or 0.0),
+                "per hundredth": Figure(per, "kg/ha", row.source),
+            },
+            Figure(dose, "kg/ha of N"),
+            row.source,
+            row.where,
+        )
+        steps = (step,)
+    return _Reading(
+        says=told,
+        asks=index < row.apply_below,
+        enough=f"The index, {index:.3f}, is {row.apply_below:g} or more.",
+        dose=dose,
+        low=low,
+        high=high,
+        cap=row.cap_n_kg_per_ha,
+        close=abs(index - row.apply_below) < tables.topdress.index_off.value,
+        steps=steps,
+    )
+
+
+def sap_stages(crop: str, tissue: str, tables: Tables, nutrient: str = "NO3-N") -> list[SapRange]:
+    """The stages of a crop that have a range, in order. Source: each row's own.
+
+    Ranges in mg/L of sap, or mg/kg of dried stalks.
+
+    >>> from agronomy.intake.example import tables
+    >>> sap_stages("tomato", "sap", tables)[0].stage
+    'first buds'
+    """
+    rows = [row for row in tables.topdress.sap if (row.crop, row.tissue, row.nutrient) == (crop, tissue, nutrient)]
+    return sorted(rows, key=lambda row: row.stage_order)
+
+
+def _sap(seen: Seen, tables: Tables) -> _Reading:
+    rows = sap_stages(seen.crop.key, seen.instrument, tables)
+    if seen.value is None or seen.value < 0:
+        raise OutOfRange(
+            "value", seen.value, "the reading is missing", "give nitrate-nitrogen; a meter that shows nitrate reads 4.43 times more"
+        )
+    if not rows:
+        told = f"{seen.value:.0f} of nitrate-nitrogen; no range is known for {seen.crop.name}."
+        return _Reading(says=told, enough="Without a range for the crop no dose follows.", made_for_it=False)
+    row = next((row for row in rows if row.stage == seen.rule), None)
+    if row is None:
+        stages = ", ".join(item.stage for item in rows)
+        raise UnknownName("rule", seen.rule[:40], "the range goes by stage, and none is chosen", f"use one of {stages}")
+    told = f"{seen.value:.0f} {row.unit} of nitrate-nitrogen where {row.low:.0f} to {row.high:.0f} is wanted ({row.stage})."
+    above = ""
+    if seen.value > row.high:
+        twice = seen.value > row.high * tables.topdress.skip_two_above_times.value
+        above = f"It is above the range. Leave out the next {'two dressings' if twice else 'planned dressing'}."
+    return _Reading(
+        says=told,
+        asks=seen.value < row.low,
+        above=above,
+        enough="It lies within the range.",
+        dose=row.below_dose_kg_per_ha,
+        low=row.below_dose_kg_per_ha,
+        high=row.cap_kg_per_ha,
+        cap=row.cap_kg_per_ha,
+    )
+
+
+def _coming(seen: Seen, tables: Tables) -> str:
+    """Nitrogen that is coming already, so that a dressing would be doubled."""
+    figures = tables.topdress
+    if seen.remaining_kg_per_ha is not None and seen.remaining_kg_per_ha <= 0:
+        return "The plan asks for no more nitrogen this season. Something else may be short: test the leaf and the ground."
+    if seen.last_days is not None and seen.last_days < figures.lately_days.value:
+        return f"The last dressing was {seen.last_days:.0f} days ago and has not shown yet."
+    if seen.still_releasing:
+        return "A coated or organic source is still giving. Look again before you add to it."
+    full = figures.soil_nitrate_full_mg_per_kg.value
+    if seen.soil_nitrate_mg_per_kg is not None and seen.soil_nitrate_mg_per_kg > full:
+        return (
+            f"The ground holds {seen.soil_nitrate_mg_per_kg:.0f} mg/kg of nitrate-nitrogen, above {full:.0f}. Look at roots, salt and cold."
+        )
+    return ""
+
+
+def _dosed(seen: Seen, reading: _Reading, window: TopdressWindow | None, allows: str, tables: Tables) -> Topdress:
+    due = seen.due_days is not None and seen.due_days <= tables.topdress.due_days.value and seen.due_kg_per_ha > 0
+    if not reading.made_for_it and not due:
+        why = "No instrument is made for this crop, so a pale leaf only brings a planned dressing forward, and none is planned soon."
+        return _nothing(why, seen, reading.says, allows)
+    wanted = seen.due_kg_per_ha if due else reading.dose
+    limits = {"the instrument": wanted, "its cap": reading.cap, "the crop's cap": window.cap_n_kg_per_ha if window else None}
+    limits["what the season still needs"] = seen.remaining_kg_per_ha
+    told = {name: limit for name, limit in limits.items() if limit is not None}
+    dose = max(0.0, min(told.values()))
+    least = next(name for name, limit in told.items() if limit == min(told.values()))
+    step = Step(
+        "the dressing",
+        "the least of these",
+        {name: Figure(limit, "kg/ha of N") for name, limit in told.items()},
+        Figure(dose, "kg/ha of N"),
+        window.source if window else "topdress-windows",
+        window.where if window else "",
+    )
+    reason = f"A dressing was planned in {seen.due_days:.0f} days: it is brought forward, not added." if due else "The crop asks for it."
+    if least not in ("the instrument",) and not due:
+        reason += f" Held to {least}."
+    return Topdress(
+        act="bring forward" if due else "dress",
+        n_kg_per_ha=dose,
+        low=min(dose, reading.low or dose),
+        high=_highest(dose, reading, told),
+        reason=reason,
+        read=reading.says,
+        allows=allows,
+        look_again=(5, 7) if reading.close else (7, 10),
+        working=(*reading.steps, step),
+    )
+
+
+def _highest(dose: float, reading: _Reading, told: dict[str, float]) -> float:
+    """The upper end of what guides give, under the same caps."""
+    others = [limit for name, limit in told.items() if name != "the instrument"]
+    return max(dose, min(reading.high, *others)) if reading.high and others else dose
+
+
+def _nothing(why: str, seen: Seen, read: str, allows: str, *, act: str = "nothing", look: tuple[int, int] = (7, 10)) -> Topdress:
+    return Topdress(act=act, n_kg_per_ha=0.0, low=0.0, high=0.0, reason=why, read=read, allows=allows, look_again=look, working=())  # type: ignore[arg-type]
+
+
+def _said_of(seen: Seen) -> str:
+    return f"Read with {'the eye' if seen.instrument == 'eye' else 'the ' + seen.instrument}."
+
+
+def _allows(seen: Seen, window: TopdressWindow | None) -> str:
+    """What the stage and the season's account allow."""
+    parts = []
+    if window is not None and window.last_stage != "none":
+        parts.append(f"Nitrogen pays best at {window.best_window}, and until {window.last_stage}.")
+    if seen.remaining_kg_per_ha is not None:
+        parts.append(f"The season still allows {max(0.0, seen.remaining_kg_per_ha):.0f} kg/ha of nitrogen.")
+    return " ".join(parts)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NamedSource:
+    """A dose in a material [kg/ha of product]; `n_kg_per_ha` is what acts within three weeks, `all_n_kg_per_ha` all that it brings.
+
+    `says` tells why it is less than asked, or refuses (then nothing is laid).
+    """
+
+    material: Material
+    kg_per_ha: float
+    n_kg_per_ha: float
+    all_n_kg_per_ha: float
+    says: str = ""
+
+
+def in_source(n_kg_per_ha: float, material: Material, remaining_kg_per_ha: float | None, tables: Tables) -> NamedSource:
+    """The product that acts as so much nitrogen in three weeks; never more nitrogen in all than the season still needs.
+
+    Raises OutOfRange for a material without nitrogen. Source: the row of topdress/sources.csv, else the material's own speed.
+
+    >>> from agronomy.intake.example import tables
+    >>> round(in_source(30, tables.materials["blood_meal"], 60, tables).kg_per_ha)
+    490
+    """
+    if material.n <= 0:
+        raise OutOfRange("material", material.name, f"{material.name} brings no nitrogen", "choose one that does")
+    figures, row = tables.topdress, tables.topdress.sources.get(material.key)
+    share = row.share_3_weeks if row else (1.0 if material.speed == "soon" else 0.0)
+    if share < figures.least_share.value:
+        return NamedSource(
+            material=material, kg_per_ha=0.0, n_kg_per_ha=0.0, all_n_kg_per_ha=0.0, says=f"{_capital(material.name)} acts too slowly now."
+        )
+    counted = 1.0 if share >= figures.counted_below_share.value else share
+    all_n = n_kg_per_ha / counted
+    says = ""
+    if remaining_kg_per_ha is not None and all_n > remaining_kg_per_ha + 1e-9:
+        all_n, says = max(0.0, remaining_kg_per_ha), "Cut, because the rest of its nitrogen comes later and the season needs no more."
+    return NamedSource(
+        material=material, kg_per_ha=all_n / (material.n / 100), n_kg_per_ha=all_n * counted, all_n_kg_per_ha=all_n, says=says
+    )
