@@ -28,6 +28,7 @@ from agronomy.tables.material import Material
 from agronomy.watch.topdress import PLACES, Instrument, Seen, in_source, topdress
 from agronomy.whatif.case import case_for
 from agronomy.whatif.fit import best_crops
+from agronomy.whatif.forecast.learned import learn
 from agronomy.whatif.forecast.outlook import outlook
 from agronomy.whatif.holding import AIMS, choose_for_holding
 from agronomy.whatif.no_test import questions, without_test
@@ -57,6 +58,11 @@ def _untested(request: Request, args: argparse.Namespace, tables: Tables) -> Any
     return without_test(replace(request, readings=()), set(args.sign), tables)
 
 
+def _learn(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
+    told = learn(request, tables)
+    return {"says": told.says, "learned": told}
+
+
 def _fits(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
     keys = args.crop or list(tables.crops)
     for key in keys:
@@ -70,6 +76,7 @@ ABOUT_A_PLOT: dict[str, tuple[str, Callable[[Request, argparse.Namespace, Tables
     "outlook": ("what the readings are expected to be in some years", _outlook),
     "sharpen": ("which test or look would narrow the plan most", _sharpen),
     "untested": ("cautious rates without a test, from what the ground shows", _untested),
+    "learn": ("how much lime this ground takes beside the table's, from its own pH tests and what was put on", _learn),
     "fits": ("which crops fit the ground as it is", _fits),
 }
 

@@ -130,6 +130,15 @@ class ClimateDoc(_Strict):
     first_frost: date | None = None
 
 
+class OwnBufferingDoc(_Strict):
+    """What the plot's own tests have shown of its lime, as `iron-rake learn` tells it: so many times the table's."""
+
+    times: float = Field(ge=0.3, le=3.0)
+    low: float = Field(ge=0.2, le=3.0)
+    high: float = Field(ge=0.3, le=10.0)
+    tests: int = Field(ge=2, le=200)
+
+
 class RequestDoc(_Strict):
     """A request for one plan, as it is written down."""
 
@@ -155,6 +164,7 @@ class RequestDoc(_Strict):
     response: ResponseDoc | None = None
     climate: ClimateDoc | None = None
     done: list[DoneDoc] = Field(default_factory=list, max_length=200)
+    own_buffering: OwnBufferingDoc | None = None
     harvests: list[HarvestDoc] = Field(default_factory=list, max_length=60)
     hands: HandsDoc | None = None
     closed: list[ClosedDoc] = Field(default_factory=list, max_length=60)

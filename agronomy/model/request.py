@@ -9,6 +9,7 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
 from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
+from agronomy.model.own_buffering import OwnBuffering
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
 from agronomy.model.stock import StockLine
@@ -86,6 +87,7 @@ class Request:
     equipment: tuple[str, ...] = ()
     yield_got_t_per_ha: float | None = None
     harvests: tuple[Harvest, ...] = ()
+    own_buffering: OwnBuffering | None = None
 
     @property
     def removal_yield_t_per_ha(self) -> float | None:

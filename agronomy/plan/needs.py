@@ -9,6 +9,7 @@ from agronomy.plan.assess import Assessment
 from agronomy.plan.water import less_boron
 from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
+from agronomy.recommend.acidity.own_buffering import METHOD, own_lime_need
 from agronomy.recommend.acidity.sulfur_need import sulfur_need
 from agronomy.recommend.nutrients.micronutrients import micronutrient_answers
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase
@@ -207,7 +208,26 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         dressing=dressing,
         tables=tables,
     )
-    return _with_laboratory(answer, assessment), dressing
+    return _with_laboratory(_by_own_tests(answer, assessment, tables), assessment), dressing
+
+
+def _by_own_tests(answer: Answer, assessment: Assessment, tables: Tables) -> Answer:
+    """A lime need by the plot's own buffering where it is known; the table's figure stays beside it."""
+    own, soil = assessment.request.own_buffering, assessment.soil
+    if own is None or not isinstance(answer, Need) or answer.what != "CaCO3":
+        return answer
+    target = assessment.figures["lime_to"]
+    need = own_lime_need(assessment.readings["pH"], own, target_ph=target, depth_cm=soil.depth_cm, soil=soil, tables=tables)
+    return replace(
+        answer,
+        rate_kg_per_ha=need.value,
+        low_kg_per_ha=need.low,
+        high_kg_per_ha=need.high,
+        method=METHOD,
+        why=f"By {own.tests} tests of this ground, to pH {target:g}: it takes {own.times:.1f} times the table’s lime.",
+        others=(Method(answer.method, answer.rate_kg_per_ha, "without what your tests have shown"), *answer.others),
+        working=need.steps,
+    )
 
 
 def _with_laboratory(answer: Answer, assessment: Assessment) -> Answer:

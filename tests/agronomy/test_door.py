@@ -195,6 +195,7 @@ def test_a_plan_is_made_for_any_kind_of_ground_by_its_sizes(capsys, tmp_path, ki
     [
         (["schools", "-"], lambda told: set(told) >= {"sufficiency", "build_maintain"}),
         (["outlook", "-"], lambda told: {row["years"] for row in told["expected"]} >= {1, 3}),
+        (["learn", "-"], lambda told: "Nothing is learnt yet" in told["says"]),
         (["sharpen", "-"], lambda told: all(row["price"] >= 0 for row in told)),
         (["untested", "-", "--sign", "white or chalky bits in it"], lambda told: told["guesses"][0]["strength"] > 0),
         (["fits", "-", "--crop", "dahlia", "--crop", "blueberry"], lambda told: {row["crop"] for row in told} == {"dahlia", "blueberry"}),

@@ -25,6 +25,7 @@ from web.supplies.models import StockLot, Supplier, SupplierOffer
 OWNED: dict[str, tuple[str, ...]] = {
     "changes:undo": ("change",),
     "chart_page": ("plot",),
+    "chart_learn": ("plot",),
     "desks:acidity": ("plot",),
     "desks:blend": ("blend",),
     "desks:drop_blend": ("blend",),

@@ -3,7 +3,7 @@
 from django.urls import include, path
 
 from web.api.urls import by_token
-from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, slip_pages, today
+from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, slip_pages, today, trend
 from web.overview import views as overview
 from web.overview.archive import views as archive
 
@@ -23,6 +23,7 @@ urlpatterns = [
     path("samples/", include("web.sampling.urls")),
     path("readings/<int:pk>/", slip_pages.slip, name="slip_page"),
     path("readings/plot/<int:pk>/", slip_pages.chart, name="chart_page"),
+    path("readings/plot/<int:pk>/learn/", trend.switch_learned, name="chart_learn"),
     path("readings/", include("web.readings.urls")),
     path("sensors/", include("web.sensors.urls")),
     path("supplies/", include("web.supplies.urls")),

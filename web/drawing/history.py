@@ -33,6 +33,16 @@ class DressingMark:
 
 
 @dataclass(frozen=True, slots=True)
+class Ahead:
+    """What a test is expected to read on a day to come, with the ends of its band."""
+
+    day: date
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
 class Dot:
     """A reading as drawn."""
 
@@ -60,6 +70,7 @@ class History:
     band: tuple[str, str] | None
     methods: tuple[tuple[str, str], ...]
     says: str
+    ahead: tuple[str, str] | None = None  # the band and the middle line of what is expected
 
 
 def _shape(kind: str, x: float, y: float) -> str:
@@ -82,14 +93,22 @@ def _nice_step(span: float) -> float:
 
 
 def history(
-    points: list[Point], dressings: list[DressingMark], *, wanted: tuple[float, float] | None, today: date, unit: str
+    points: list[Point],
+    dressings: list[DressingMark],
+    *,
+    wanted: tuple[float, float] | None,
+    today: date,
+    unit: str,
+    ahead: list[Ahead] | None = None,
 ) -> History | None:
     """The drawing of some readings; None where there is none."""
     if not points:
         return None
-    days = [point.day for point in points] + [dressing.day for dressing in dressings] + [today]
+    ahead = ahead or []
+    days = [point.day for point in points] + [dressing.day for dressing in dressings] + [today] + [item.day for item in ahead]
     first, last = date(min(days).year, 1, 1), date(max(days).year + 1, 1, 1)
     ends = [point.low for point in points] + [point.high for point in points] + list(wanted or ())
+    ends += [end for item in ahead for end in (item.low, item.high)]
     step = _nice_step(max(ends) - min(ends) or 1)
     low, high = (min(ends) // step) * step, (max(ends) // step + 1) * step
     inner_right, floor = WIDTH - RIGHT, HEIGHT - BOTTOM
@@ -129,7 +148,17 @@ def history(
         (at(y(wanted[1])), at(y(wanted[0]) - y(wanted[1]))) if wanted else None,
         tuple((_shape(kinds[method], 8, 8), method) for method in methods),
         says=f"{len(points)} readings from {points[0].day:%B %Y} to {points[-1].day:%B %Y}, last {points[-1].value:.4g} {unit}".strip(),
+        ahead=_ahead(points[-1], ahead, today, x, y) if ahead else None,
     )
+
+
+def _ahead(last: Point, ahead: list[Ahead], today: date, x, y) -> tuple[str, str]:
+    """The band and the middle line of what is expected, from the last reading on."""
+    start = Ahead(today, last.value, last.low, last.high)
+    along = [start, *ahead]
+    upper = "L".join(f"{at(x(item.day))} {at(y(item.high))}" for item in along)
+    lower = "L".join(f"{at(x(item.day))} {at(y(item.low))}" for item in reversed(along))
+    return f"M{upper}L{lower}Z", "M" + "L".join(f"{at(x(item.day))} {at(y(item.value))}" for item in along)
 
 
 def _bar(x: float, low: float, high: float) -> str:

@@ -133,6 +133,8 @@ class Plot(models.Model):
     wanted = models.JSONField(default=list, blank=True)  # materials asked for
     without = models.JSONField(default=list, blank=True)  # materials left out
     uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
+    # how much lime the ground takes beside the table's, as its own tests have shown; plans go by it
+    own_buffering = models.JSONField(null=True, blank=True)
     signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)
     shape = models.JSONField(null=True, blank=True)

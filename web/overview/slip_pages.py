@@ -16,6 +16,7 @@ from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
 from web.overview.leaf_slips import leaf_meaning
+from web.overview.trend import ahead_of, learned_of, request_of, told_of
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
 from web.readings.doubts import open_doubts
@@ -118,6 +119,8 @@ def chart(request, pk: int):
         raise Http404
     row = tables().analytes[analyte]
     unit = "" if row.base_unit == "pH" else row.base_unit
+    asked = request_of(plot, request.place.units)
+    ahead = ahead_of(asked, analyte)
     points = [point for line in lines if line.analyte == analyte and (point := _point(line, unit))]
     context = {
         "plot": plot,
@@ -126,8 +129,15 @@ def chart(request, pk: int):
         "unit": unit or "pH on the water scale",
         "analytes": [(key, tables().analytes[key].name) for key in known],
         "history": history(
-            points, _dressings(plot, request.place.units), wanted=_wanted(request, plot, analyte), today=timezone.localdate(), unit=unit
+            points,
+            _dressings(plot, request.place.units),
+            wanted=_wanted(request, plot, analyte),
+            today=timezone.localdate(),
+            unit=unit,
+            ahead=ahead,
         ),
+        "ahead": [(said(item.day, "Y"), f"{item.value:.3g}", f"{item.low:.3g}", f"{item.high:.3g}") for item in ahead],
+        "learned": told_of(learned_of(asked), plot, request.place.units) if analyte == "pH" else None,
         "points": points[::-1][:40],
     }
     return render(request, "readings/chart.html", context)

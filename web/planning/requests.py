@@ -124,6 +124,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "harvests": _harvests(plot, planting),
         "hands": holding.hands,
         "closed": holding.closed,
+        "own_buffering": plot.own_buffering,
         "wanted": plot.wanted,
         "without": plot.without,
     }

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Literal
 
 from agronomy.tables.columns import Names, Within
 from agronomy.tables.reading_files import Csv
@@ -20,6 +20,17 @@ class PhosphatePerPpm(Cited):
 
     def faults(self) -> Iterator[Fault]:
         return rising(self, "low", "kg_p2o5_per_ppm", "high")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrendQuestion(Cited):
+    """What to ask where a reading and what was expected part by more than both errors, the commonest and cheapest first."""
+
+    analyte: Annotated[str, Names("analytes", or_word="*")]
+    direction: Literal["lower than forecast", "higher than forecast", "either"]
+    text: str
+    if_yes: str
+    then: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,4 +67,16 @@ class Forecast:
     drains_through_mm: Annotated[Parameter, Within(50, 1000, "mm/year")]
     wet_enough_share: Annotated[Parameter, Within(0, 1, "fraction")]
     dry_pace: Annotated[Parameter, Within(0, 1, "fraction")]
+    cv_buffering_known: Annotated[Parameter, Within(0.05, 1, "fraction")]
+    ph_same_laboratory_u: Annotated[Parameter, Within(0.03, 0.5, "pH")]
+    reacted_u: Annotated[Parameter, Within(0, 1, "fraction")]
+    load_u: Annotated[Parameter, Within(0, 1.5, "fraction")]
+    learn_after_lime_days: Annotated[Parameter, Within(30, 730, "days")]
+    learn_least_t: Annotated[Parameter, Within(0, 5, "t/ha")]
+    learn_least_ph: Annotated[Parameter, Within(0, 1, "pH")]
+    stated_half_width: Annotated[Parameter, Within(1, 3, "errors")]
+    learnt_most_times: Annotated[Parameter, Within(1.5, 10, "times")]
+    learnt_floor: Annotated[Parameter, Within(0.1, 1, "times")]
+    learnt_cap: Annotated[Parameter, Within(1, 5, "times")]
+    questions: Annotated[tuple[TrendQuestion, ...], Csv("forecast/questions.csv")]
     p_per_ppm: Annotated[Mapping[str, PhosphatePerPpm], Csv("forecast/p_per_ppm.csv", "method")]

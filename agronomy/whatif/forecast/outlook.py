@@ -24,6 +24,7 @@ from agronomy.recommend.schools.removal import removal
 from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5, Material
 from agronomy.whatif.forecast.acidity import AcidState, leaching_load, one_month, wetness
+from agronomy.whatif.forecast.pools import lime_pools
 
 DRAWS, SEED = 300, 7
 TOLD_YEARS = (1, 3, 5)
@@ -147,25 +148,16 @@ def _moved(reading: Reading, now: float) -> Reading:
 def _spread(state: AcidState, plan: Plan, soil: Soil, tables: Tables) -> None:
     for application in _now(plan):
         if application.what == "CaCO3":
-            _lime(state, tables.materials[application.material], application.rate_kg_per_ha, soil, tables)
+            lime_pools(state, tables.materials[application.material], application.rate_kg_per_ha, soil, tables)
         elif application.what == "S_acid":
             state.add_sulfur(application.supplies["S_acid"])
-
-
-def _lime(state: AcidState, material: Material, kg_per_ha: float, soil: Soil, tables: Tables) -> None:
-    """A lime as two pools: the fine part that works soon, and the coarse."""
-    figures = tables.forecast
-    amount, fast = kg_per_ha * material.cce / 100, material.fineness or 1.0
-    quick = (figures.lime_instant_per_year if material.speed in ("days", "weeks") else figures.lime_fast_per_year).value
-    state.add_lime(amount * fast, quick, mixed_in=soil.dug)
-    state.add_lime(amount * (1 - fast), figures.lime_slow_per_year.value, mixed_in=soil.dug)
 
 
 def _lies_already(state: AcidState, request: Request, readings: dict[str, Reading], soil: Soil, tables: Tables) -> None:
     """Lime and sulfur that were put on since the test and still have their work to do."""
     for done in _since_test("CaCO3", request, readings, tables):
         if done.material.has_role("lime"):
-            _lime(state, done.material, done.rate_kg_per_ha, soil, tables)
+            lime_pools(state, done.material, done.rate_kg_per_ha, soil, tables)
         elif (acid := brings(done, "S_acid", tables)) > 0:
             state.add_sulfur(acid)
 

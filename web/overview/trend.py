@@ -1,0 +1,99 @@
+"""Where an analyte is heading, and what the plot's own tests have shown of its ground; with the switch that lets plans go by it."""
+
+from datetime import timedelta
+
+from django.contrib import messages
+from django.shortcuts import redirect
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from agronomy.base.errors import RequestError, RuleError
+from agronomy.intake.request import read_request
+from agronomy.model.request import Request
+from agronomy.whatif.forecast.learned import Learned, learn, what_to_ask
+from agronomy.whatif.forecast.outlook import outlook
+from web.changes.undo import undoable
+from web.core import tables
+from web.days import said
+from web.drawing.history import Ahead
+from web.ground.models import Plot
+from web.ground.selectors import plot_or_404
+from web.planning import words
+from web.planning.requests import request_document
+from web.planning.service import can_plan, lines_by_plot
+
+YEARS = (1, 2, 3, 4, 5)
+FORETOLD = ("pH", "P", "K")
+
+
+def request_of(plot: Plot, units: str) -> Request | None:
+    """The plot's request to the core; None where it has no crop or stored values no longer fit."""
+    if not can_plan(plot):
+        return None
+    try:
+        document = request_document(plot, plot.planting, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=units)
+        return read_request(document, tables())
+    except RequestError:
+        return None
+
+
+def ahead_of(asked: Request | None, analyte: str) -> list[Ahead]:
+    """What tests would read in the years to come if the plan is followed; nothing for what is not foretold."""
+    if asked is None or analyte not in FORETOLD:
+        return []
+    try:
+        told = outlook(asked, tables(), years=YEARS).of(analyte)
+    except (RuleError, RequestError):
+        return []
+    return [Ahead(asked.today + timedelta(days=365 * item.years), item.value, item.low, item.high) for item in told]
+
+
+def learned_of(asked: Request | None) -> Learned | None:
+    if asked is None:
+        return None
+    try:
+        return learn(asked, tables())
+    except RuleError:
+        return None
+
+
+def told_of(found: Learned | None, plot: Plot, units: str) -> dict | None:
+    """What was learnt, for the page."""
+    if found is None or not found.intervals:
+        return None
+    asks = [
+        {
+            "days": f"{said(item.begins)} to {said(item.ends)}",
+            "expected": f"{item.expected:.1f} ({item.low:.1f} to {item.high:.1f})",
+            "read": f"{item.read:.1f}",
+            "why": item.why,
+            "asks": item.asks,
+        }
+        for item in found.intervals
+    ]
+    kept = plot.own_buffering
+    return {
+        "says": found.says,
+        "known": found.is_known,
+        "intervals": asks,
+        "questions": what_to_ask("pH", found.intervals[-1].off, tables()),
+        "used": bool(kept),
+        "stale": bool(kept) and found.is_known and abs(kept["times"] - found.times) > 0.05,
+        "steps": words.steps(found.working, units, tables()),
+    }
+
+
+@require_POST
+def switch_learned(request, pk: int):
+    """Lets plans go by the plot's own tests, or by the table again."""
+    plot = plot_or_404(request, pk)
+    found = learned_of(request_of(plot, request.place.units)) if "use" in request.POST else None
+    if "use" in request.POST and (found is None or not found.is_known):
+        messages.error(request, "Nothing is learnt of this ground yet, so plans go by the table.")
+        return redirect("chart_page", pk)
+    label = f"{plot.name}: lime goes by {'its own tests' if found else 'the table'}"
+    with undoable(request, label, plot):
+        kept = {"times": found.times, "low": found.low, "high": found.high, "tests": found.tests} if found else None
+        plot.own_buffering = kept
+        plot.save()
+    return redirect("chart_page", pk)
