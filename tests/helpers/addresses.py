@@ -141,6 +141,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "first_ground": ("=none",),
     "planning:rate_map": ("=geojson",),
     "how": ("=smp",),
+    "sheet_out": ("=log", "=csv"),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),
     "jobs:copy_programme": ("=grass_cuts",),

@@ -112,6 +112,6 @@ def test_readings_go_out_as_csv_that_no_spreadsheet_runs(grower, border):
     border.name = "=2+3"
     border.save()
     rows = grower.get(reverse("readings:export")).content.decode().splitlines()
-    assert rows[0].startswith("plot,sampled_on,laboratory")
-    assert rows[1].startswith("'=2+3,2026-10-03,Fenwick Soil Room,lab,pH,5.7,")
+    assert rows[0].startswith("plot,sampled_on,depth,laboratory")
+    assert rows[1].startswith("'=2+3,2026-10-03,,Fenwick Soil Room,lab,pH,5.7,")
     assert len(rows) == 5

@@ -48,6 +48,8 @@ VALUES = {
     "act": "draw",
     "state": "taken",
     "sheet": "a",
+    "name": "log",
+    "form": "csv",
 }
 OPEN = {
     "people:sign_up",

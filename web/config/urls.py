@@ -3,7 +3,7 @@
 from django.urls import include, path
 
 from web.api.urls import by_token
-from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, slip_pages, today, trend
+from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, sheets_out, slip_pages, today, trend
 from web.overview import views as overview
 from web.overview.archive import views as archive
 
@@ -42,6 +42,7 @@ urlpatterns = [
     path("health/", health.health, name="health"),
     path("holding/archive/", archive.archive, name="archive"),
     path("holding/archive.zip", archive.archive_file, name="archive_file"),
+    path("holding/sheets/<slug:name>.<slug:form>", sheets_out.sheet, name="sheet_out"),
     path("holding/close/", closing.close_this_holding, name="close_holding"),
     path("", include("web.people.urls")),
 ]

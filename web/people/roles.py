@@ -109,6 +109,7 @@ FORM_PAGES = frozenset(
         "people:people",
         "close_holding",
         "archive",
+        "sheet_out",
         "archive_file",  # all of the holding in one file: only its owners take it along
     }
 )

@@ -113,44 +113,25 @@ def _compared(line: Difference, is_pair: bool) -> dict:
     } | ({"could_mean": line.could_mean, "check": line.check} if is_pair else {})
 
 
+EXPORTED = ("plot", "sampled_on", "depth", "laboratory", "measured_with", "analyte", "value", "unit", "method")
+
+
 def export_csv(request):
-    """All lines of the holding as CSV: as written, and in base units beside where they can be reckoned with."""
+    """All lines of the holding as CSV, as they were written and in base units beside where they can be reckoned with.
+
+    The reader of laboratory files takes it back: plot, day, depth, value, unit and method of each line.
+    """
     response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="readings.csv"'})
     writer = csv.writer(response)
-    writer.writerow(
-        [
-            "plot",
-            "sampled_on",
-            "laboratory",
-            "measured_with",
-            "analyte",
-            "typed",
-            "unit",
-            "method",
-            "value",
-            "base_unit",
-            "medium",
-            "rating",
-        ]
-    )
+    writer.writerow([*EXPORTED, "reckoned", "reckoned_in", "medium", "rating"])
     for slip in slips_of(request.place.holding).iterator(chunk_size=500):
+        depth = "" if slip.bottom_cm is None else f"{slip.top_cm or 0:g}-{slip.bottom_cm:g} cm"
         for line in slip.lines.all():
             line.slip = slip
             reading = reading_of(line) if line.kind == line.Kind.READING else None
-            value = (f"{reading.value:.6g}", reading.unit) if reading else ("", "")
-            row = [
-                slip.about,
-                slip.taken_on,
-                slip.lab,
-                slip.how,
-                line.analyte or line.heading,
-                line.typed,
-                line.unit,
-                line.method,
-                *value,
-                slip.medium,
-                line.rating,
-            ]
+            reckoned = (f"{reading.value:.6g}", reading.unit) if reading else ("", "")
+            about = (slip.about, slip.taken_on, depth, slip.lab, slip.how, line.analyte or line.heading)
+            row = (*about, line.typed, line.unit, line.method, *reckoned, slip.medium, line.rating)
             writer.writerow([_harmless(cell) for cell in row])
     return response
 
