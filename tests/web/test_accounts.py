@@ -9,6 +9,7 @@ from django.test import Client
 from django.urls import reverse
 
 from tests.helpers.holdings import PASSWORD, owner
+from tests.helpers.pages import text_of
 from web.people.models import Holding, User
 
 NEW = "another-good-long-one"
@@ -76,7 +77,7 @@ def test_a_session_is_ended_from_another_place_and_a_new_password_ends_them_all(
 def test_a_holding_is_handed_over_or_closed_and_then_the_account(grower, objects, border, thornmere):
     hand = User.objects.get(email="hand@farm.example")
     close = reverse("people:close_account")
-    assert "only owner of Thornmere" in grower.get(close).content.decode()
+    assert "only owner of Thornmere" in text_of(grower.get(close))
     assert grower.post(close, {"password": PASSWORD}).status_code == 422
     grower.post(reverse("people:change_role", args=[objects["member"]]), {"role": "owner"})
     assert "made hand@farm.example owner, worker before" in grower.get(reverse("people:people")).content.decode()

@@ -10,6 +10,7 @@ from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.jobs.models import Job
+from web.planning.overlap import needs_of
 from web.supplies.buying import purchases_of
 
 READINGS = [("pH", "6.4", "", "water 1:1"), ("P", "30", "mg/kg", "Olsen"), ("K", "190", "mg/kg", "ammonium acetate")]
@@ -24,7 +25,7 @@ def paddock(thornmere):
 
 
 def put(grower, paddock, **more):
-    told = {"plot": paddock.pk, "start": "2027-03-20"} | more
+    told = {"plot": paddock.pk, "start": "2027-03-20", "size": "fixed"} | more
     return grower.post(reverse("jobs:programme", args=["grass_cuts"]), told)
 
 
@@ -33,6 +34,15 @@ def nitrogen(paddock) -> float:
     jobs = Job.objects.filter(plot=paddock, state="open")
     share = {"urea": 0.46, "calcium_ammonium_nitrate": 0.27, "ammonium_sulfate": 0.21}
     return sum(share.get(job.material, 0.0) * job.kg for job in jobs) / 1.4
+
+
+def test_a_programme_takes_its_share_of_the_need_and_nothing_of_what_is_meant_already(grower, paddock):
+    need = needs_of(paddock)
+    page = text_of(grower.get(reverse("jobs:programme", args=["grass_cuts"]), {"plot": paddock.pk, "start": "2027-03-20"}))
+    assert "Left out: the plot needs no more potassium." in page
+    assert put(grower, paddock, size="need").url == reverse("jobs:jobs")  # nobody has to be asked
+    assert nitrogen(paddock) == pytest.approx(need["N"], rel=0.01)
+    assert put(grower, paddock, size="need").url == reverse("jobs:programmes")  # the need is met by what is on the list
 
 
 def test_a_programme_on_top_of_a_plan_is_replaced_cut_or_kept_with_a_reason(grower, paddock):

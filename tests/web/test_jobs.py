@@ -268,7 +268,8 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
         grower, "jobs:programme", "grass_cuts", plot=border.pk, start="2027-03-20", instead_potassium_chloride="urea"
     )
     grower.post(
-        reverse("jobs:programme", args=["grass_cuts"]), {"plot": border.pk, "start": "2027-03-20", "settle": "keep", "reason": "so"}
+        reverse("jobs:programme", args=["grass_cuts"]),
+        {"plot": border.pk, "start": "2027-03-20", "size": "fixed", "settle": "keep", "reason": "so"},
     )
     assert Job.objects.filter(what="step").count() == 5
     assert Job.objects.get(material="potassium_chloride", from_day="2027-05-20").kg == pytest.approx(12 * 18 / 1000)
@@ -281,7 +282,7 @@ def test_a_programme_is_dated_put_on_the_list_copied_and_adapted(grower, border)
     assert "must be numbers" in text_of(refused)
     assert "one step or more" in text_of(grower.post(address, steps | {"after": ["0"], "do": [" "]}))
     grower.post(address, steps | {"after": ["0", "30"], "material": ["", "npk_coated_15_9_12"], "grams": ["", "4,5"]})
-    told = page(grower, "jobs:programme", f"own-{own.pk}", plot=border.pk, start="2027-03-20", count="12")
+    told = page(grower, "jobs:programme", f"own-{own.pk}", plot=border.pk, start="2027-03-20", count="12", size="fixed")
     assert "54 g" in told
     assert grower.get(reverse("jobs:programme", args=["own-99"])).status_code == 404
     grower.post(reverse("jobs:drop_programme", args=[own.pk]))

@@ -1,6 +1,7 @@
 """Programmes: ready sequences, copied and adapted, dated for a plot and put on the jobs list."""
 
 from django import forms
+from django.contrib import messages
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -8,17 +9,20 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
+from agronomy.ledger.scaling import FittedStep, fitted
 from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
 from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, date_field
+from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.jobs.days import closed_of, hands_of
-from web.jobs.intent import put_on_list
+from web.jobs.intent import intended, meant_for, put_on_list
 from web.jobs.making import job_of_step
 from web.jobs.models import OwnProgramme
 from web.jobs.weather import climate_for
+from web.planning.overlap import needs_of
 from web.planning.service import crop_of
 
 MOST_STEPS = 60
@@ -30,6 +34,12 @@ class StartForm(forms.Form):
 
     plot = forms.ModelChoiceField(queryset=None, label="Plot", empty_label="choose a plot")
     start = date_field("Start")
+    size = forms.ChoiceField(
+        label="How much",
+        choices=[("need", "each step its share of what the plot needs"), ("fixed", "as the programme says")],
+        initial="need",
+        required=False,
+    )
     count = NumberField(
         low=0.01, high=1e7, label="How many", required=False, help_text="Trees, pots or bales; for square metres the plot's area is taken."
     )
@@ -106,18 +116,32 @@ def programme(request, key: str):
             )
         except RuleError as error:
             return render(request, "jobs/programme.html", context | {"error": say(error)})
+        steps = _fitted(rows, data["plot"]) if data["size"] != "fixed" else [FittedStep(row) for row in rows]
         if request.method == "POST":
-            jobs = [job_of_step(row, data["plot"], found) for row in rows]
+            jobs = [job_of_step(item.step, data["plot"], found) for item in steps if not item.left_out]
+            if not jobs:
+                messages.info(request, f"{data['plot'].name} needs nothing of this programme now. Nothing was put on the list.")
+                return redirect("jobs:programmes")
             label = f"{found.name} was put on the jobs list for {data['plot'].name}"
             return put_on_list(request, data["plot"], jobs, label, about=f"the programme “{found.name}”") or redirect("jobs:jobs")
-        context["dated"] = [_told(row, request.place.units) for row in rows]
+        context["dated"] = [_told(item, request.place.units) for item in steps]
         context["query"] = [(name, value) for name, value in query.items()]
     return render(request, "jobs/programme.html", context)
 
 
-def _told(row: DatedStep, units: str) -> dict:
-    amount = f"{showing.mass(row.kg, units, 2)} {tables().materials[row.material].name}" if row.material else ""
-    return {"day": row.day, "do": row.do, "amount": amount, "note": row.note}
+def _fitted(rows: list[DatedStep], plot: Plot) -> list[FittedStep]:
+    """The steps by what the plot needs; as they are where nothing is known of it, and on bales, whose plan is their start."""
+    needs = needs_of(plot) if plot.kind != Plot.Kind.BALE else None
+    if needs is None:
+        return [FittedStep(row) for row in rows]
+    meant = [intended(job) for job in meant_for(plot, [row.day for row in rows])]
+    return fitted(rows, needs, meant, plot.area_m2, tables())
+
+
+def _told(item: FittedStep, units: str) -> dict:
+    row = item.step
+    amount = f"{showing.mass(row.kg, units, 2)} {tables().materials[row.material].name}" if row.material and not item.left_out else ""
+    return {"day": row.day, "do": row.do, "amount": amount, "note": row.note, "says": item.says}
 
 
 def _listed(programme: Programme, units: str) -> list[dict]:

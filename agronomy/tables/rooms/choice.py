@@ -58,6 +58,8 @@ class Choice:
     done_season_days: Annotated[Parameter, Within(30, 400, "days")]
     told_over_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     told_over_kg_per_ha: Annotated[Parameter, Within(0, 20, "kg/ha")]
+    programme_least_times: Annotated[Parameter, Within(0, 1, "times")]
+    programme_most_times: Annotated[Parameter, Within(1, 10, "times")]
     meant_over_share: Annotated[Parameter, Within(0, 1, "fraction")]
     meant_over_least: Annotated[Parameter, Within(0, 50, "kg/ha")]
     meant_over_lime: Annotated[Parameter, Within(0, 2000, "kg/ha")]
