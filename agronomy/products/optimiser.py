@@ -129,8 +129,19 @@ def _loss_per_kg(material: Material, ground: Ground, tables: Tables) -> float:
     return material.n / 100 * (ammonia_share(form, ph, ground.soil.cec_cmol_per_kg, Conditions("two_days"), tables) + washed)
 
 
-def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = None, lost_times: float | None = None) -> Mix | None:
+def solve(
+    model: Model,
+    aim: str,
+    tables: Tables,
+    *,
+    most_bags: int | None = None,
+    lost_times: float | None = None,
+    most_money: float | None = None,
+    at_hand: np.ndarray | None = None,
+) -> Mix | None:
     """The best Mix for an aim, with no more than so many different bags; None where the solver finds none.
+
+    `most_money` [per ha] is all that may be spent, `at_hand` [kg/ha] all that there is of each material; what they leave open is told.
 
     `lost_times`: how many times its price a lost kilogram of nitrogen weighs (for money: 0 where not said; for loss: the table's).
 
@@ -143,7 +154,7 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
     3
     """
     count, needs = len(model.materials), len(model.needs)
-    reach = model.reach
+    reach = model.reach if at_hand is None else np.minimum(model.reach, at_hand)
     size = 2 * count + 2 * needs
     weights = tables.choice
     short_times, a_bag, usual_lost = weights.short_times.value, weights.a_bag.value, weights.lost_times.value
@@ -192,6 +203,12 @@ def solve(model: Model, aim: str, tables: Tables, *, most_bags: int | None = Non
         rows.append(row)
         low.append(0.0)
         high.append(most_bags)
+    if most_money is not None:
+        row = np.zeros(size)
+        row[:count] = model.price
+        rows.append(row)
+        low.append(0.0)
+        high.append(most_money)
     integrality = np.concatenate([np.zeros(count), np.ones(count), np.zeros(2 * needs)])
     bounds = Bounds(np.zeros(size), np.concatenate([reach, np.ones(count), np.ones(2 * needs)]))
     found = milp(

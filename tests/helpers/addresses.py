@@ -33,6 +33,7 @@ OWNED: dict[str, tuple[str, ...]] = {
     "desks:manure": ("plot",),
     "desks:measures": ("plot",),
     "desks:release": ("plot",),
+    "desks:means": ("plot",),
     "desks:topdress": ("plot",),
     "desks:traces": ("plot",),
     "ground:crops": ("plot",),

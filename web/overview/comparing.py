@@ -7,10 +7,12 @@ from django.utils import timezone
 
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
+from agronomy.model.answers import SPOKEN
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.recommend.schools.registry import NAMES
 from agronomy.whatif.aims import plans_by_aim
 from agronomy.whatif.fit import fit
+from agronomy.whatif.within import Within, within_means
 from web.core import tables
 from web.days import said
 from web.ground.models import Plot
@@ -47,6 +49,8 @@ def comparisons(request, plot: Plot) -> list[Comparison]:
         Comparison("Schools of fertilizing", reverse("planning:schools", args=[plot.pk]), _schools(schools, asked.school, sign)),
         Comparison("Other bags for the same needs", reverse("planning:aims", args=[plot.pk]), _bags(by_aim, mine, sign)),
     ]
+    told = within_means(asked, tables(), most_money=None)
+    rows.append(Comparison("With what there is", reverse("desks:means", args=[plot.pk]), _means(told)))
     if any(item.what == "N" for item in mine.applications):
         rows.append(Comparison("Nitrogen sources", reverse("planning:nitrogen_sources", args=[plot.pk]), _nitrogen(mine)))
     if plot.kind != "container":
@@ -69,6 +73,16 @@ def _schools(plans: dict[str, Plan], chosen: str, sign: str) -> str:
 def _bags(plans: dict[str, Plan], mine: Plan, sign: str) -> str:
     told = [f"{AIMS[aim]} {sign}{plan.cost:.2f} in {_count(plan)}" for aim, plan in plans.items() if aim in AIMS]
     return f"{'; '.join(told)[0].upper()}{'; '.join(told)[1:]}. Yours: {sign}{mine.cost:.2f} in {_count(mine)}."
+
+
+def _means(told: Within) -> str:
+    if not told.needs:
+        return "Nothing is needed, so the shed stays as it is."
+    if not told.lines:
+        return "Nothing in the shed serves here. What a given sum of money would do."
+    used = " and ".join(line.material.name for line in told.lines)
+    left = " and ".join(SPOKEN[key] for key in told.undone)
+    return f"From the shed alone: {used}. {f'It leaves {left} open.' if left else 'That meets all.'} Or with so much money."
 
 
 def _count(plan: Plan) -> str:
