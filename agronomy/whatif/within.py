@@ -12,7 +12,7 @@ from agronomy.base.errors import check_range
 from agronomy.model.request import Request
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
-from agronomy.plan.needs import answers_by
+from agronomy.plan.needs import Answers, answers_by
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.products.optimiser import NUTRIENTS, model_for, solve
@@ -62,9 +62,9 @@ def within_means(request: Request, tables: Tables, *, most_money: float | None) 
     ground, hectares = ground_for(found, answers, tables), request.plot.area_m2 / 10_000
     purse = _Purse(needs, hectares, tables)
     shed = {key: line.in_stock_kg for key, line in request.shed.items() if line.in_stock_kg > 0 and key in tables.materials}
-    _spend(purse, answers.needs(), ground, _only(request, tuple(shed), tables), shed, None, tables)
+    _spend(purse, request, answers, ground, _only(request, tuple(shed), tables), shed, None, tables)
     if most_money is not None:
-        _spend(purse, answers.needs(), ground, available_products(request, tables), {}, most_money, tables)
+        _spend(purse, request, answers, ground, available_products(request, tables), {}, most_money, tables)
     return Within(lines=tuple(purse.lines), cost=sum(line.cost for line in purse.lines), needs=needs, undone=purse.undone())
 
 
@@ -95,7 +95,8 @@ class _Purse:
 
 def _spend(
     purse: _Purse,
-    asked: list,
+    request: Request,
+    answers: Answers,
     ground: Ground,
     shop: AvailableProducts,
     stock: Mapping[str, float],
@@ -103,14 +104,15 @@ def _spend(
     tables: Tables,
 ) -> None:
     """Takes the best of a shop under its stock [kg] and the money left; acidity first, then all nutrients at once."""
-    left = money
+    left, asked = money, answers.needs()
     acid = [replace(need, rate_kg_per_ha=purse.left[need.what]) for need in asked if need.what in ACIDITY and purse.left[need.what] > 1]
     for choice in select(acid, ground, shop, tables)[0] if acid else ():
         price = 0.0 if money is None else choice.price_per_kg
-        rate = _held(choice, stock, left, price, purse.hectares)
+        rate = min(_held(choice, stock, left, price, purse.hectares), _one_dressing(choice, answers, request, tables))
         purse.take(choice.material, rate, price, {key: kg / choice.rate_kg_per_ha for key, kg in choice.supplies.items()})
         left = None if left is None else left - rate * purse.hectares * price
     needs = [replace(need, rate_kg_per_ha=max(purse.left[need.what], 1e-9)) for need in asked if need.what in NUTRIENTS]
+    shop.materials = [item for item in shop.materials if not item.has_role("lime")]  # its dressing is settled above
     model = model_for(needs, {need.what: purse.left[need.what] for need in needs}, ground, shop, tables) if needs else None
     if model is None:
         return
@@ -120,6 +122,16 @@ def _spend(
     if mix is not None:
         for item, rate, price in zip(model.materials, mix.rates, priced.price, strict=True):
             purse.take(item, float(rate), float(price), item.share or {})
+
+
+def _one_dressing(choice: Choice, answers: Answers, request: Request, tables: Tables) -> float:
+    """Most product [kg/ha] that one dressing of lime or sulfur may be: ash and slaked lime have limits of their own."""
+    share = choice.need.rate_kg_per_ha / choice.rate_kg_per_ha
+    limits = [answers.dressing.max_kg_per_ha / share] if answers.dressing and share > 0 else []
+    product = tables.acidity.product_caps.get(choice.material.key)
+    if product is not None:
+        limits.append(product.most_on_lawn_kg_per_ha if request.plot.ground == "lawn" else product.most_kg_per_ha)
+    return min(limits, default=choice.rate_kg_per_ha)
 
 
 def _held(choice: Choice, stock: Mapping[str, float], money: float | None, price: float, hectares: float) -> float:

@@ -20,6 +20,7 @@ from web.records.models import LogEntry, LogPhoto
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 from web.supplies.models import StockLot, Supplier, SupplierOffer
+from web.trials.models import Trial
 
 # What stands in an address: a kind of object that one_of_everything makes, or a word after "=".
 OWNED: dict[str, tuple[str, ...]] = {
@@ -130,6 +131,9 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:decline_proposal": ("proposal",),
     "planning:adopted_working": ("plan", "=dose-0"),
     "people:take_out": ("member",),
+    "trials:trial": ("trial",),
+    "trials:redraw": ("trial",),
+    "trials:delete_trial": ("trial",),
     "people:change_role": ("member",),
     "people:end_session": ("signed_in",),
     "api:drop_token": ("token",),
@@ -238,6 +242,9 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
     made["signed_in"] = OpenSession.objects.create(
         user=thornmere.members.first(), session_key="k" * 32, began_at=timezone.now(), machine="Firefox, Linux"
     )
+    about = {"name": "Ash or lime", "question": "Does ash do what lime does?", "treatments": ["nothing", "ash"], "blocks": 4, "seed": 5}
+    about |= {"measured": "yield", "unit": "kg", "worth": 0.5, "begun_on": "2026-04-01"}
+    made["trial"] = Trial.objects.create(holding=thornmere, plot=border, **about)
     made["token"] = ApiToken.objects.create(user=thornmere.members.first(), holding=thornmere, name="Sheet", token_sha256="3" * 64)
     strip = tables().kits["lantern_strip"].model_dump(mode="json", include={"how", "test"})
     OwnKit.objects.create(holding=thornmere, key="own_strip", document=strip | {"key": "own_strip", "name": "Own strip"})

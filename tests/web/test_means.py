@@ -42,6 +42,14 @@ def test_the_shed_is_used_as_far_as_it_goes_and_never_further():
     assert told.undone["K"] == pytest.approx(told.needs["K"] - 40 * 0.5 * 0.83, rel=0.02)
 
 
+def test_ash_in_the_shed_stays_within_one_dressing():
+    acid = (reading("pH", 5.2, method="water 1:1"), *HUNGRY[1:])
+    shed = [{"material": "wood_ash", "in_stock": "200 kg"}]
+    told = within_means(read_request(document(*acid, area="100 m2") | {"shed": shed}, TABLES), TABLES, most_money=None)
+    assert sum(line.kg for line in told.lines if line.material.key == "wood_ash") <= 12
+    assert "CaCO3" in told.undone
+
+
 def test_the_page_tells_it_and_puts_it_on_the_list(grower, border):
     StockLot.objects.create(holding=border.holding, material="potassium_sulfate", kg=0.1)
     address = reverse("desks:means", args=[border.pk])

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "web.planning",
     "web.jobs",
     "web.desks",
+    "web.trials",
     "web.overview",
     "web.api",
 ]

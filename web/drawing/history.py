@@ -83,7 +83,8 @@ def _shape(kind: str, x: float, y: float) -> str:
     return f"M{at(x)} {at(y - 7)}l7 12h-14z"
 
 
-def _nice_step(span: float) -> float:
+def nice_step(span: float) -> float:
+    """A step of 1, 2 or 5 that parts a span into six or fewer."""
     power = 1e-6
     while True:
         for nice in (1, 2, 5):
@@ -109,7 +110,7 @@ def history(
     first, last = date(min(days).year, 1, 1), date(max(days).year + 1, 1, 1)
     ends = [point.low for point in points] + [point.high for point in points] + list(wanted or ())
     ends += [end for item in ahead for end in (item.low, item.high)]
-    step = _nice_step(max(ends) - min(ends) or 1)
+    step = nice_step(max(ends) - min(ends) or 1)
     low, high = (min(ends) // step) * step, (max(ends) // step + 1) * step
     inner_right, floor = WIDTH - RIGHT, HEIGHT - BOTTOM
 

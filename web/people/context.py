@@ -8,6 +8,7 @@ ROOMS = {
     "sensors": "readings",
     **dict.fromkeys(("plot_readings", "plot_compare", "plot_measure", "plot_history"), "planning"),
     "supplies": "planning",
+    "trials": "desks",
     "records": "jobs",
 }
 

@@ -110,6 +110,7 @@ FORM_PAGES = frozenset(
         "close_holding",
         "archive",
         "sheet_out",
+        "trials:new_trial",
         "archive_file",  # all of the holding in one file: only its owners take it along
     }
 )

@@ -14,6 +14,7 @@ from web.records.models import LogEntry, LogPhoto
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe, ProbeReading
 from web.supplies.models import StockLot, Supplier, SupplierOffer
+from web.trials.models import Trial
 
 FORMAT = 1
 
@@ -70,6 +71,7 @@ TABLES = (
     Table("jobs", Job),
     Table("photos", LogPhoto, apart=("jpeg",)),
     Table("log", LogEntry),
+    Table("trials", Trial),
 )
 # What is in no archive, and why: derived, of a person and not of the holding, or only for undoing.
 NOT_KEPT = {

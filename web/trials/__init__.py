@@ -1,0 +1,1 @@
+"""Trials on the holding's own ground: laid out, weighed, told."""
