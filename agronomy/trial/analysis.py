@@ -166,7 +166,7 @@ class _Scale:
 def _difference(name: str, difference: float, se: float, by: _Scale) -> Difference:
     low, high = difference - by.edge * se, difference + by.edge * se
     off = abs(difference) / se if se > 0 else np.inf
-    verdict, says = _verdict(difference, low, high, by.worth, by.unit)
+    verdict, says = verdict_on(difference, low, high, by.worth, by.unit)
     return Difference(
         treatment=name,
         mean=by.base + difference,
@@ -182,8 +182,12 @@ def _difference(name: str, difference: float, se: float, by: _Scale) -> Differen
     )
 
 
-def _verdict(difference: float, low: float, high: float, worth: float, unit: str) -> tuple[str, str]:
-    """Honest words: the size and its interval first, then what chance has to do with it."""
+def verdict_on(difference: float, low: float, high: float, worth: float, unit: str) -> tuple[str, str]:
+    """Honest words: the size and its interval first, then what chance has to do with it. Source: practice-own.
+
+    >>> verdict_on(0.1, -0.5, 0.7, 0.3, "kg")[0]
+    'not shown'
+    """
     of = f" {unit}" if unit else ""
     span = f"{low:.3g} to {high:.3g}{of}"
     if low > 0 or high < 0:

@@ -245,19 +245,7 @@ def _by_index(index: float, seen: Seen, row: Greenness, tables: Tables) -> _Read
     else:
         short = max(0.0, 1 - index) * 100
         dose, low, high = short * per, short * (row.n_per_low or per), short * (row.n_per_high or per)
-        step = Step(
-            "nitrogen by the index",
-            "(1 − crop / strip) × 100 × per hundredth",
-            {
-                "crop": Figure(seen.meter or 0.0),
-                "strip": Figure(seen.strip or 0.0),
-                "per hundredth": Figure(per, "kg/ha", row.source),
-            },
-            Figure(dose, "kg/ha of N"),
-            row.source,
-            row.where,
-        )
-        steps = (step,)
+        steps = (_index_step(seen, row, per, dose),) if short > 0 else ()  # greener than the strip: nothing was reckoned
     return _Reading(
         says=told,
         asks=index < row.apply_below,
@@ -268,6 +256,17 @@ def _by_index(index: float, seen: Seen, row: Greenness, tables: Tables) -> _Read
         cap=row.cap_n_kg_per_ha,
         close=abs(index - row.apply_below) < tables.topdress.index_off.value,
         steps=steps,
+    )
+
+
+def _index_step(seen: Seen, row: Greenness, per: float, dose: float) -> Step:
+    return Step(
+        "nitrogen by the index",
+        "(1 − crop / strip) × 100 × per hundredth",
+        {"crop": Figure(seen.meter or 0.0), "strip": Figure(seen.strip or 0.0), "per hundredth": Figure(per, "kg/ha", row.source)},
+        Figure(dose, "kg/ha of N"),
+        row.source,
+        row.where,
     )
 
 

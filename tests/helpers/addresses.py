@@ -146,6 +146,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "first_ground": ("=none",),
     "planning:rate_map": ("=geojson",),
     "how": ("=smp",),
+    "practice:exercise": ("=dose",),
     "sheet_out": ("=log", "=csv"),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),

@@ -49,6 +49,7 @@ VALUES = {
     "state": "taken",
     "sheet": "a",
     "name": "log",
+    "kind": "dose",
     "form": "csv",
 }
 OPEN = {

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "web.jobs",
     "web.desks",
     "web.trials",
+    "web.practice",
     "web.overview",
     "web.api",
 ]

@@ -31,6 +31,7 @@ urlpatterns = [
     path("jobs/log/", include("web.records.urls")),  # beside the jobs, so that a phone without a net keeps it
     path("jobs/", include("web.jobs.urls")),
     path("desks/", include("web.desks.urls")),
+    path("practice/", include("web.practice.urls")),
     path("trials/", include("web.trials.urls")),
     path("changes/", include("web.changes.urls")),
     path("api/v1/", by_token),

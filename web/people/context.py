@@ -9,6 +9,7 @@ ROOMS = {
     **dict.fromkeys(("plot_readings", "plot_compare", "plot_measure", "plot_history"), "planning"),
     "supplies": "planning",
     "trials": "desks",
+    "practice": "desks",
     "records": "jobs",
 }
 

@@ -27,6 +27,8 @@ OWN = frozenset(
         "people:look_in_mail",
         "people:new_holding",
         "api:tokens",
+        "practice:practice",
+        "practice:exercise",
         "api:drop_token",
         "all_holdings",
         "people:join",

@@ -80,6 +80,7 @@ NOT_KEPT = {
     "people.Membership",
     "people.Invitation",
     "people.OpenSession",
+    "practice.PracticeBox",
     "api.ApiToken",
     "api.ApiWrite",
     "people.PeopleEvent",

@@ -1,0 +1,40 @@
+"""Practice on the web: an answer is marked once, explained, and comes again by its box."""
+
+from datetime import timedelta
+
+from django.urls import reverse
+from django.utils import timezone
+
+from agronomy.practice.kinds import deal
+from tests.helpers.holdings import owner
+from tests.helpers.pages import text_of
+from web.core import tables
+from web.practice.models import PracticeBox
+
+
+def answer(grower, kind: str, seed: int, wanted: str):
+    return grower.post(reverse("practice:exercise", args=[kind]), {"seed": seed, "level": 1, "answer": wanted})
+
+
+def test_an_answer_is_marked_once_explained_and_comes_again(grower, border):
+    dealt = deal("dose", 5, 1, tables())
+    page = text_of(answer(grower, "dose", 5, f"{dealt.number:.6g}"))
+    assert "Right." in page
+    assert dealt.why[0].split(" = ")[0] in page
+    answer(grower, "dose", 5, "1")  # looked at again: nothing more is marked
+    box = PracticeBox.objects.get(user=owner(border.holding))
+    assert (box.kind, box.box, box.recent) == ("dose", 1, [2])
+    assert box.due_on == timezone.localdate() + timedelta(days=3)
+    for seed in range(10, 14):
+        answer(grower, "dose", seed, f"{deal('dose', seed, 1, tables()).number:.6g}")
+    box.refresh_from_db()
+    assert (box.box, box.level) == (5, 3)
+    assert "level 3, 5 of the last" in text_of(grower.get(reverse("practice:practice")))
+
+
+def test_what_cannot_be_marked_is_asked_again(grower, border):
+    assert answer(grower, "dose", 5, "many").status_code == 422
+    assert answer(grower, "claim", 5, "").status_code == 422
+    assert not PracticeBox.objects.exists()
+    assert grower.get(reverse("practice:exercise", args=["juggling"])).status_code == 404
+    assert grower.get(reverse("practice:exercise", args=["dose"]), {"seed": "9" * 400, "level": "x"}).status_code == 200

@@ -1,0 +1,1 @@
+"""Practice: exercises made of the core, for the learner alone."""

@@ -1,0 +1,7 @@
+"""The app's name."""
+
+from django.apps import AppConfig
+
+
+class Config(AppConfig):
+    name = "web.practice"
