@@ -147,6 +147,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "planning:rate_map": ("=geojson",),
     "how": ("=smp",),
     "practice:exercise": ("=dose",),
+    "practice:years": ("=overlime",),
     "sheet_out": ("=log", "=csv"),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),

@@ -38,3 +38,18 @@ def test_what_cannot_be_marked_is_asked_again(grower, border):
     assert not PracticeBox.objects.exists()
     assert grower.get(reverse("practice:exercise", args=["juggling"])).status_code == 404
     assert grower.get(reverse("practice:exercise", args=["dose"]), {"seed": "9" * 400, "level": "x"}).status_code == 200
+
+
+def test_ten_years_are_lived_one_at_a_time_and_taken_back(grower, border):
+    address = reverse("practice:years", args=["overlime"])
+    for _ in range(5):
+        answer = grower.get(f"{address}{chr(38) if chr(63) in address else chr(63)}lime_t=2")
+        address = answer.url
+    page = text_of(grower.get(address))
+    assert page.count("lime flour 2 t/ha") == 5
+    assert "too alkaline" in page
+    assert "many years to undo it" in page
+    back = page.split("One year back")[0].rsplit('href="', 1)[1].split('"')[0].replace("&amp;", "&")
+    assert text_of(grower.get(back)).count("lime flour 2 t/ha") == 4
+    assert "too alkaline" not in text_of(grower.get(reverse("practice:years", args=["overlime"]), {"y": "0,0,0,0"}))
+    assert grower.get(reverse("practice:years", args=["overlime"]), {"y": ["9,9", "x", "0,0,0,9"]}).status_code == 200

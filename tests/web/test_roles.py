@@ -50,6 +50,7 @@ VALUES = {
     "sheet": "a",
     "name": "log",
     "kind": "dose",
+    "story": "overlime",
     "form": "csv",
 }
 OPEN = {

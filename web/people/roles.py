@@ -29,6 +29,8 @@ OWN = frozenset(
         "api:tokens",
         "practice:practice",
         "practice:exercise",
+        "practice:stories",
+        "practice:years",
         "api:drop_token",
         "all_holdings",
         "people:join",

@@ -121,7 +121,7 @@ def learn(request: Request, tables: Tables) -> Learned:
     if not tests:
         raise RuleError("readings", None, "there is no dated pH test", "add one; two are needed to learn from")
     soil = soil_of(request, best_readings(list(request.readings)), tables)
-    table = 1000 / _capacity(soil, tables)  # pH for one t/ha
+    table = 1000 / table_capacity(soil, tables)  # pH for one t/ha
     figures = tables.forecast
     belief = Belief(tests[0].value, table, _u(tests[0], tables) ** 2, 0.0, (figures.cv_buffering_known.value * table) ** 2)
     state = AcidState(ph=_one(tests[0].value), capacity=_one(1000 / table), load=_one(1.0), speed=_one(1.0))
@@ -160,7 +160,13 @@ def _u(reading: Reading, tables: Tables) -> float:
     return max(reading.u, tables.forecast.ph_same_laboratory_u.value)
 
 
-def _capacity(soil: Soil, tables: Tables) -> float:
+def table_capacity(soil: Soil, tables: Tables) -> float:
+    """CaCO3 [kg/ha] for one pH unit of the layer in the field, by the table. Source: helling-1964, lime-kinetics-field.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> 1000 < table_capacity(soil(), tables) < 8000
+    True
+    """
     field = 1.0 if in_mix(soil) else tables.acidity.field_factor.value
     return field * caco3_per_ph(soil, soil.depth_cm, tables)
 
@@ -171,7 +177,7 @@ def _net(state: AcidState, begins: date, ends: date, request: Request, soil: Soi
     dressings = sorted((done for done in request.done if begins <= done.on < ends), key=lambda done: done.on)
     start_ph, capacity = float(state.ph[0]), float(state.capacity[0])
     left = sum(float(pool[1][0]) for pool in state.lime)
-    acid, water = _yearly_acid(request, tables), lime_a_year({item.analyte: item for item in request.readings}, request.plot.watering_mm)
+    acid, water = yearly_acid(request, tables), lime_a_year({item.analyte: item for item in request.readings}, request.plot.watering_mm)
     moved = 0.0
     for month in range(months):
         first, last = add_months(begins, month), add_months(begins, month + 1)
@@ -191,8 +197,13 @@ def _net(state: AcidState, begins: date, ends: date, request: Request, soil: Soi
     return net, hypot(figures.reacted_u.value * reacted, figures.load_u.value * loaded)
 
 
-def _yearly_acid(request: Request, tables: Tables) -> float:
-    """Acid [kg CaCO3/ha a year] that the crop's harvest leaves."""
+def yearly_acid(request: Request, tables: Tables) -> float:
+    """Acid [kg CaCO3/ha a year] that the crop's harvest leaves. Source: acid-load.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> yearly_acid(bed(), tables) >= 0
+    True
+    """
     row = tables.nutrients.removal.get(request.crop.key)
     if row is None:
         return 0.0

@@ -206,18 +206,37 @@ def _drift(
     key: str, test: np.ndarray, reading: Reading, plan: Plan, request: Request, soil: Soil, draws: _Draws, tables: Tables, before: float
 ) -> np.ndarray | None:
     """A year's drift of P or K by balance, with what was put on `before` [kg/ha]; None for a P method whose figures can't be carried on."""
+    given = before + sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]
+    return drift_of(key, test, given, reading.method, request, soil, tables, per_ppm=draws.per_ppm)
+
+
+def drift_of(
+    key: str,
+    test: np.ndarray,
+    given: float,
+    method: str,
+    request: Request,
+    soil: Soil,
+    tables: Tables,
+    *,
+    per_ppm: np.ndarray | float = 1.0,
+) -> np.ndarray | None:
+    """What a test of P or K [mg/kg] reads after a year with so much `given` [kg of element/ha] and the usual harvest.
+
+    `per_ppm` scales how much moves the test. None for a P method whose figures can't be carried on. Source: soil-test-drift.
+    """
     figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
-    given = (before + sum(item.supplies.get(key, 0.0) for item in _now(plan)) + counted(plan.credits, key)[0]) / share
+    given /= share
     off = removal(request.crop, key, request.removal_yield_t_per_ha, tables)
     carried = off.kg_per_ha if off else (figures.p2o5_off_unknown if key == "P" else figures.k2o_off_unknown).value
     if key == "K":
         leached = (figures.k2o_leached_light if soil.is_light else figures.k2o_leached).value
-        per_ppm = figures.k2o_per_ppm.value * (1 + tables.schools.k2o_per_ppm_and_cec.value * soil.cec_cmol_per_kg) * draws.per_ppm
-        return np.maximum(1.0, test + (given - carried - leached) / per_ppm)
-    row = tables.forecast.p_per_ppm.get(reading.method)
+        per_cec = 1 + tables.schools.k2o_per_ppm_and_cec.value * soil.cec_cmol_per_kg
+        return np.maximum(1.0, test + (given - carried - leached) / (figures.k2o_per_ppm.value * per_cec * per_ppm))
+    row = tables.forecast.p_per_ppm.get(method)
     if row is None:
         return None
-    by_balance = test + (given - carried) / (row.kg_p2o5_per_ppm * draws.per_ppm)
+    by_balance = test + (given - carried) / (row.kg_p2o5_per_ppm * per_ppm)
     if given > 0:
         return np.maximum(1.0, by_balance)
     floor = np.minimum(figures.p_floor_ppm.value, test)
