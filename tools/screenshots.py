@@ -144,13 +144,6 @@ def readings(page: Page, plot: str, bench: str) -> None:
     page.get_by_role("button", name="Look it over").click()
     page.get_by_role("heading", name="What we understood").wait_for()
     shoot(page, "file", full=True)
-    page.goto(f"{BASE}/readings/meter/?plot={plot}")
-    page.get_by_label("gives, mV").first.fill("2")
-    page.get_by_label("gives, mV").last.fill("172")
-    page.get_by_role("button", name="Check the electrode").click()
-    page.get_by_role("button", name="The electrode is in").click()
-    page.get_by_text("Steady at pH").wait_for(timeout=90_000)
-    shoot(page, "meter")
     page.goto(f"{BASE}/sensors/")
     shoot(page, "sensors")
 
@@ -161,14 +154,14 @@ def schools(page: Page) -> None:
     page.get_by_role("link", name="Compare", exact=True).click()
     page.get_by_role("link", name="Schools of fertilizing").click()
     shoot(page, "schools")
-    page.get_by_role("link", name="Plan", exact=True).click()
-    page.get_by_role("link", name="Nutrient credits").first.click()
-    shoot(page, "given")
-    page.goto(f"{BASE}/plans/fits/?hand=sugar_beet&crop=sugar_beet&crop=camellia&crop=carrot")
-    page.get_by_role("link", name="Sugar beet on Barley, south zone").click()
-    page.get_by_role("heading", name="Sugar beet on Barley, south zone").wait_for()
-    page.evaluate("window.scrollTo(0, 0)")
-    shoot(page, "fits")
+    number = page.url.rstrip("/").split("/")[-2]
+    page.goto(f"{BASE}/readings/plot/{number}/")
+    shoot(page, "chart")
+    page.goto(f"{BASE}/desks/plot/{number}/hungry/?with=meter&place=in+time&meter=44&strip=50.6")
+    shoot(page, "hungry")
+    page.goto(f"{BASE}/trials/")
+    page.get_by_role("link", name="Sulfur with the nitrogen").click()
+    shoot(page, "trial", full=True)
 
 
 def bags(page: Page) -> None:

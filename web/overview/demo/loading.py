@@ -12,6 +12,7 @@ from web.ground.sizing import put_shape, put_sizes
 from web.overview.closing import close_holding
 from web.overview.demo.days import coming_day, past_day
 from web.overview.demo.extras import load_extras, load_slip
+from web.overview.demo.trials import load_trials
 from web.overview.demo.work import load_work
 from web.people.models import Holding, Membership, User
 from web.planning.service import adopt, lines_by_plot
@@ -83,6 +84,7 @@ def _load_holding(document: dict, today: date) -> None:
         OwnCrop.objects.create(holding=holding, **row)
     load_extras(document, holding, plots, waters, today)
     load_work(document, holding, plots, today)
+    load_trials(document, holding, plots, today)
 
 
 def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:
