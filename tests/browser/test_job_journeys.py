@@ -131,6 +131,7 @@ def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signe
     page.get_by_label("Plot").select_option(label="Long Border 7")
     page.get_by_label("Day of leaf fall").fill("2098-10-20")
     page.get_by_label("How many trees").fill("5")
+    page.get_by_label("How much").select_option(label="as the programme says")
     page.get_by_role("button", name="Date it").click()
     expect(page.get_by_text("nobody is there until then")).to_be_visible()
     page.get_by_role("button", name="Put it on the jobs list").click()

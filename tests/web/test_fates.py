@@ -21,6 +21,7 @@ from web.readings.models import KitRun, MeterSession
 from web.records.models import LogEntry
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
+from web.trials.models import Trial
 
 DESCRIBED = {
     "texture": "sandy loam",
@@ -34,6 +35,7 @@ DESCRIBED = {
     "water_distance_m": 30.0,
     "watering": "drip",
     "watering_mm": 250.0,
+    "own_buffering": {"times": 1.2, "low": 0.9, "high": 1.6, "tests": 3},
     "stones_pct": 10.0,
     "bulk_density_g_per_cm3": 1.25,
     "livestock": "hens",
@@ -94,6 +96,8 @@ def strip(thornmere, grower):
     LogEntry.objects.create(**about, kg=1.5, job=done, done_on=date(2026, 10, 3))
     KitRun.objects.create(holding=thornmere, plot=made, kit="lantern_strip", test="ph", step_began_at=timezone.now())
     MeterSession.objects.create(holding=thornmere, plot=made, method="water 1:1")
+    asked = {"name": "Ash", "question": "Does ash serve?", "treatments": ["none", "ash"], "seed": 1, "measured": "yield", "worth": 1}
+    Trial.objects.create(holding=thornmere, plot=made, begun_on="2026-04-01", **asked)
     assert {name for name, number in _count(made).items() if not number} <= {"zones", "earlier", "summary"}, (
         "hang one of the new kind on it"
     )

@@ -17,7 +17,7 @@ class TrialForm(forms.ModelForm):
         label="Treatments, one a line, the untreated control first",
         widget=forms.Textarea(attrs={"rows": 5}),
         max_length=1000,
-        help_text="Such as: nothing; ground chalk 200 g/m². Two to five are enough.",
+        help_text="Such as nothing, ash, and ground chalk. Two to five are enough.",
     )
     blocks = forms.IntegerField(label="Blocks: how often each is repeated", min_value=2, max_value=MOST_BLOCKS, initial=4)
     worth = NumberField(low=0, high=1e6, label="Difference worth having", help_text="In the unit of what is measured.")
