@@ -129,11 +129,18 @@ def _row(item, found: Analysis, of: Trial, currency: str) -> dict:
     row = {"item": item, "mean": f"{item.mean:.4g}", "says": item.says}
     if of.price and item.treatment in of.costs:
         money = paying(item, found.df_error, of.price, of.costs[item.treatment])
-        row["money"] = (
-            f"{currency}{money.gain:.2f} ({currency}{money.low:.2f} to {currency}{money.high:.2f}) for each {of.unit or 'unit'}’s ground; "
-            f"it pays with a chance of {_in_a_hundred(money.chance)} in 100"
-        )
+        gain, low, high = (_sum(amount, currency) for amount in (money.gain, money.low, money.high))
+        row["money"] = f"{gain} ({low} to {high}) {_ground(of.unit)}; it pays with a chance of {_in_a_hundred(money.chance)} in 100"
     return row
+
+
+def _sum(amount: float, currency: str) -> str:
+    return f"{'−' if amount < 0 else ''}{currency}{abs(amount):.2f}"
+
+
+def _ground(unit: str) -> str:
+    """For how much ground a sum stands, by the unit of what was weighed."""
+    return "a hectare" if unit.endswith("/ha") else "an acre" if unit.endswith("/acre") else "for the ground of one unit"
 
 
 def _in_a_hundred(chance: float) -> str:
