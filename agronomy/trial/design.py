@@ -3,6 +3,7 @@
 import random
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import isnan
 
 from scipy import integrate, stats
 
@@ -76,7 +77,13 @@ def blocks_needed(cv_pct: float, difference_pct: float, treatments: int) -> int 
 
 
 def _power(edge: float, df: float, shift: float) -> float:
-    """The chance that a true difference of `shift` errors is seen: the normal law averaged over how the error itself is estimated."""
+    """The chance that a true difference of `shift` errors is seen, by the noncentral t.
+
+    Far out in its tail the library has no number: then by the normal law averaged over how the error itself is estimated.
+    """
+    missed = float(stats.nct.cdf(edge, df, shift) - stats.nct.cdf(-edge, df, shift))
+    if not isnan(missed):
+        return 1 - missed
 
     def given(spread: float) -> float:
         seen = stats.norm.sf(edge * spread - shift) + stats.norm.cdf(-edge * spread - shift)
