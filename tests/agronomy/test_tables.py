@@ -168,7 +168,8 @@ def test_a_mangled_figure_or_document_is_refused(file, copy):
     path = copy / file
     text = path.read_text(encoding="utf-8")
     numbers = [found for found in re.finditer(r"^(\w+) = (-?[\d.]+)\b", text, re.M) if found[1] != "week"]
-    for found in numbers[:40]:
+    some = random.Random(file).sample(numbers, min(len(numbers), 14))  # noqa: S311 -- picks figures, guards no secret
+    for found in some:
         for slip in ('"6.0x"', "1e9", "-1e9"):
             path.write_text(text[: found.start(2)] + slip + text[found.end(2) :], encoding="utf-8")
             with pytest.raises(TableError, match=re.escape(file)):
