@@ -41,7 +41,7 @@ def planned_lines(lines: Iterable[bytes], *, workings: bool = True, processes: i
     """
     wanted = (line for line in lines if line.strip())
     first = list(islice(wanted, LINES_A_PACKET))
-    workers = processes or len(os.sched_getaffinity(0))
+    workers = processes or (len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1)
     load_tables()  # before the workers are forked, so that they share it
     if workers == 1 or len(first) < LINES_A_PACKET:
         yield from _in_here(first, wanted, workings)
