@@ -34,6 +34,6 @@ def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
     return {"CaCO3": "CaCO₃", "S_acid": "S"}.get(nutrient, nutrient), kg
 
 
-def plain_cell(text: str) -> str:
-    """Text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text
+def plain_cell(cell: object) -> object:
+    """A cell that no spreadsheet takes for a formula: text is marked as text, anything else stays."""
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t", "\r") and cell else cell

@@ -406,6 +406,10 @@ class NamedSource:
     all_n_kg_per_ha: float
     says: str = ""
 
+    def kg_on(self, area_m2: float) -> float:
+        """The product for so much ground [kg]."""
+        return self.kg_per_ha * area_m2 / 10_000
+
 
 def in_source(n_kg_per_ha: float, material: Material, remaining_kg_per_ha: float | None, tables: Tables) -> NamedSource:
     """The product that acts as so much nitrogen in three weeks; never more nitrogen in all than the season still needs.

@@ -10,10 +10,10 @@ from django.test import Client
 from django.urls import reverse
 
 from tests.helpers.holdings import holding, owner, plot, slip
-from web.api.door import hash_of
 from web.api.models import ApiToken
 from web.changes.models import Change
 from web.people.models import Membership
+from web.people.tokens import digest
 from web.records.models import LogEntry
 
 REPORT = {
@@ -35,7 +35,7 @@ class Program:
         token = token or "the first"
         cache.clear()
         Membership.objects.filter(user=owner(of), holding=of).update(role=role)
-        ApiToken.objects.create(user=owner(of), holding=of, name="sheet", scope=scope, token_sha256=hash_of(token))
+        ApiToken.objects.create(user=owner(of), holding=of, name="sheet", scope=scope, token_sha256=digest(token))
         self.client, self.headers = Client(), {"Authorization": f"Bearer {token}"}
 
     def get(self, path: str):

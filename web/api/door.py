@@ -14,19 +14,16 @@ from web.people.middleware import Place
 from web.people.models import Holding
 from web.people.quotas import QuotaReached
 from web.people.roles import may
+from web.people.tokens import digest
 
 KEPT = timedelta(days=7)
-
-
-def hash_of(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 class ByToken(HttpBearer):
     """`Authorization: Bearer TOKEN`. The request then has the token's person and place, as a page has them."""
 
     def authenticate(self, request, token: str) -> ApiToken | None:
-        found = ApiToken.objects.select_related("user", "holding").filter(token_sha256=hash_of(token), user__is_active=True).first()
+        found = ApiToken.objects.select_related("user", "holding").filter(token_sha256=digest(token), user__is_active=True).first()
         if found is None:
             return None
         request.user, request.is_api = found.user, True

@@ -7,8 +7,8 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from web.api.door import hash_of
 from web.api.models import ApiToken
+from web.people.tokens import digest
 
 MOST = 20
 
@@ -31,7 +31,7 @@ def tokens(request):
         form.add_error(None, f"You have {MOST} tokens. Take one back first.")
     if request.method == "POST" and form.is_valid():
         token = secrets.token_urlsafe(32)
-        form.instance.user, form.instance.holding, form.instance.token_sha256 = request.user, request.place.holding, hash_of(token)
+        form.instance.user, form.instance.holding, form.instance.token_sha256 = request.user, request.place.holding, digest(token)
         form.save()
         request.session["api_token"] = token
         return redirect("api:tokens")

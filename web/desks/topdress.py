@@ -174,7 +174,7 @@ def _told(told: Topdress, source, due: Job | None, reader) -> dict:
         context |= {
             "source": source,
             "rate": reader.rate(source.kg_per_ha),
-            "weight": showing.mass(source.kg_per_ha * reader.area_m2 / 10_000, reader.units, 2),
+            "weight": showing.mass(source.kg_on(reader.area_m2), reader.units, 2),
         }
     elif isinstance(source, Unmet):
         context["no_source"] = source.why
@@ -200,7 +200,7 @@ def _do(request, plot: Plot, told: Topdress, source, due: Job | None):
         what="N",
         origin=Job.Origin.DESK,
         origin_name="a reading of leaves",
-        kg=source.kg_per_ha * plot.area_m2 / 10_000,
+        kg=source.kg_on(plot.area_m2),
         placement="scattered between the plants, off the leaves, and watered in",
         why=f"{told.read} {told.reason}"[:400],
         from_day=today,

@@ -1,6 +1,5 @@
 """A calendar feed for each person: a private address that can be taken back, and the same as a file."""
 
-import hashlib
 import secrets
 from datetime import timedelta
 
@@ -15,12 +14,9 @@ from django.views.decorators.http import require_POST
 from web.jobs.calendar import calendar_of
 from web.jobs.models import CalendarFeed, Job
 from web.jobs.selectors import jobs_of
+from web.people.tokens import digest
 
 KEPT_FOR = timedelta(days=400)
-
-
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 def _jobs_for(holding, person):
@@ -50,7 +46,7 @@ def make_feed(request):
     CalendarFeed.objects.update_or_create(
         holding=request.place.holding,
         person=request.user,
-        defaults={"token_sha256": _hash(token), "made_at": timezone.now(), "read_at": None},
+        defaults={"token_sha256": digest(token), "made_at": timezone.now(), "read_at": None},
     )
     request.session["feed_address"] = request.build_absolute_uri(reverse("jobs:feed", args=[token]))
     return redirect("jobs:calendar")
@@ -65,7 +61,7 @@ def revoke_feed(request):
 @login_not_required
 def feed(request, token: str):
     """The feed itself, for a calendar program that knows the address; nobody is signed in by it."""
-    found = CalendarFeed.objects.select_related("holding", "person").filter(token_sha256=_hash(token)).first()
+    found = CalendarFeed.objects.select_related("holding", "person").filter(token_sha256=digest(token)).first()
     if found is None or not found.holding.members.filter(pk=found.person_id).exists():
         raise Http404
     CalendarFeed.objects.filter(pk=found.pk).update(read_at=timezone.now())

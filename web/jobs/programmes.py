@@ -125,6 +125,7 @@ def programme(request, key: str):
             label = f"{found.name} was put on the jobs list for {data['plot'].name}"
             return put_on_list(request, data["plot"], jobs, label, about=f"the programme “{found.name}”") or redirect("jobs:jobs")
         context["dated"] = [_told(item, request.place.units) for item in steps]
+        context["nothing"] = all(item.left_out for item in steps)
         context["query"] = [(name, value) for name, value in query.items()]
     return render(request, "jobs/programme.html", context)
 

@@ -7,11 +7,11 @@ from collections.abc import Iterable, Iterator
 from django.http import Http404, HttpResponse
 from openpyxl import Workbook
 
-from agronomy.ledger.totals import LoggedApplication, totals
 from web.core import tables
 from web.jobs.selectors import jobs_of
 from web.people.models import Holding
-from web.records.selectors import caps_of, log_of
+from web.records.selectors import log_of
+from web.records.totals import totals_of
 from web.words import plain_cell
 
 Row = Iterable[object]
@@ -19,10 +19,10 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 def _log(holding: Holding) -> Iterator[Row]:
-    yield "done_on", "plot", "material", "name", "kg", "planned_kg", "way", "price_per_kg", "weather", "note", "by", "stands"
+    yield "done_on", "plot", "material", "name", "kg", "planned_kg", "way", "price_per_kg", "weather", "note", "by"
     for entry in log_of(holding):
         about = (entry.done_on, entry.plot.name, entry.material, entry.name, entry.kg, entry.planned_kg, entry.way, entry.price_per_kg)
-        yield *about, entry.weather, entry.note, str(entry.by or ""), "yes" if entry.stands else "no"
+        yield *about, entry.weather, entry.note, str(entry.by or "")
 
 
 def _jobs(holding: Holding) -> Iterator[Row]:
@@ -42,10 +42,7 @@ def _shed(holding: Holding) -> Iterator[Row]:
 
 def _totals(holding: Holding) -> Iterator[Row]:
     yield "plot", "year", "nutrient", "kg_per_ha", "lime_kg_per_ha", "salt_kg_per_ha", "money"
-    entries = list(log_of(holding))
-    applied = [LoggedApplication(row.plot.told_name, row.done_on, row.material, row.kg, row.price_per_kg or 0.0) for row in entries]
-    areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
-    for item in totals(applied, areas, caps_of(holding), tables()):
+    for item, _ in totals_of(holding):
         for nutrient, amount in item.kg_per_ha.items():
             yield item.plot, item.year, nutrient, round(amount, 2), round(item.lime, 1), round(item.salt, 1), round(item.money, 2)
 
@@ -57,7 +54,7 @@ def sheet(request, name: str, form: str):
     """One sheet; cells that a spreadsheet might take for a formula are kept plain."""
     if name not in SHEETS or form not in ("csv", "xlsx"):
         raise Http404
-    rows = ([plain_cell(cell) if isinstance(cell, str) else cell for cell in row] for row in SHEETS[name](request.place.holding))
+    rows = ([plain_cell(cell) for cell in row] for row in SHEETS[name](request.place.holding))
     content, kind = (_csv(rows), "text/csv; charset=utf-8") if form == "csv" else (_xlsx(name, rows), XLSX)
     return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})
 

@@ -113,4 +113,6 @@ def close(request):
         messages.success(request, "Your account is closed.")
         return redirect("home")
     wrong = request.method == "POST" and (orphans or form.errors)
-    return render(request, "people/close_account.html", {"form": form, "orphans": orphans}, status=422 if wrong else 200)
+    return render(
+        request, "people/close_account.html", {"form": None if orphans else form, "orphans": orphans}, status=422 if wrong else 200
+    )

@@ -1,6 +1,5 @@
 """Who works on a holding: invitations by a link that serves once, joining, leaving, and choosing among one's holdings."""
 
-import hashlib
 import secrets
 from datetime import timedelta
 
@@ -19,6 +18,7 @@ from django.views.decorators.http import require_POST
 from web.asked import key_of
 from web.people.forms import AccountForm
 from web.people.models import Invitation, Membership
+from web.people.tokens import digest
 from web.people.trail import note
 
 SERVES_FOR = timedelta(days=14)
@@ -36,10 +36,6 @@ class InviteForm(forms.Form):
     )
 
 
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
 def people(request):
     """Members with their roles, open invitations, and a new link, which is shown once."""
     holding = request.place.holding
@@ -49,7 +45,7 @@ def people(request):
         Invitation.objects.create(
             holding=holding,
             role=form.cleaned_data["role"],
-            token_sha256=_hash(token),
+            token_sha256=digest(token),
             made_by=request.user,
             serves_until=timezone.now() + SERVES_FOR,
         )
@@ -116,7 +112,7 @@ def join(request, token: str):
     """Joining by a link: whoever is signed in joins as they are, a newcomer makes an account first."""
     invitation = (
         Invitation.objects.select_related("holding", "made_by")
-        .filter(token_sha256=_hash(token), used_at=None, serves_until__gt=timezone.now())
+        .filter(token_sha256=digest(token), used_at=None, serves_until__gt=timezone.now())
         .first()
     )
     if invitation is None:

@@ -9,17 +9,20 @@ from web.records.selectors import caps_of, log_of
 from web.words import nutrient_in
 
 
-def year_totals(request):
-    """What each plot really got, year by year, beside the caps."""
-    place = request.place
-    holding = place.holding
+def totals_of(holding) -> list[tuple[YearTotal, float]]:
+    """What each plot got by year, with the plot's area [m2]."""
     entries = list(log_of(holding))
     applied = [
         LoggedApplication(entry.plot.told_name, entry.done_on, entry.material, entry.kg, entry.price_per_kg or 0.0) for entry in entries
     ]
     areas = {entry.plot.told_name: entry.plot.area_m2 for entry in entries}
-    found = totals(applied, areas, caps_of(holding), tables())
-    return render(request, "records/totals.html", {"rows": [_total(item, areas[item.plot], place) for item in found]})
+    return [(item, areas[item.plot]) for item in totals(applied, areas, caps_of(holding), tables())]
+
+
+def year_totals(request):
+    """What each plot really got, year by year, beside the caps."""
+    rows = [_total(item, area_m2, request.place) for item, area_m2 in totals_of(request.place.holding)]
+    return render(request, "records/totals.html", {"rows": rows})
 
 
 def _total(item: YearTotal, area_m2: float, place) -> dict:

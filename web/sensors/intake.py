@@ -1,6 +1,5 @@
 """What a gateway posts: checked whole, stored once however often it is sent, refused where it cannot be."""
 
-import hashlib
 import secrets
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
@@ -13,6 +12,7 @@ from django.utils.dateparse import parse_datetime
 from agronomy.base.errors import RuleError
 from agronomy.instruments.sensors import check_time, check_value
 from web.core import tables
+from web.people.tokens import digest
 from web.sensors.models import Gateway, Probe, ProbeReading
 
 MOST_IN_A_POST = 1000
@@ -22,10 +22,6 @@ def new_token() -> tuple[str, str]:
     """A token to be shown once, and its digest to keep."""
     token = secrets.token_urlsafe(32)
     return token, digest(token)
-
-
-def digest(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 def gateway_for(authorization: str) -> Gateway | None:

@@ -17,6 +17,7 @@ from web.readings.forms import MEDIA
 from web.readings.models import LabReport
 from web.readings.past import reading_of, readings_of
 from web.readings.selectors import slips_of
+from web.words import plain_cell
 
 ON_A_PAGE = 25
 
@@ -132,10 +133,5 @@ def export_csv(request):
             reckoned = (f"{reading.value:.6g}", reading.unit) if reading else ("", "")
             about = (slip.about, slip.taken_on, depth, slip.lab, slip.how, line.analyte or line.heading)
             row = (*about, line.typed, line.unit, line.method, *reckoned, slip.medium, line.rating)
-            writer.writerow([_harmless(cell) for cell in row])
+            writer.writerow([plain_cell(cell) for cell in row])
     return response
-
-
-def _harmless(cell: object) -> object:
-    """A cell that no spreadsheet takes for a formula."""
-    return "'" + cell if isinstance(cell, str) and cell[:1] in "=+-@\t\r" and cell else cell
