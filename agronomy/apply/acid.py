@@ -1,9 +1,8 @@
 """Acid that brings a water's alkalinity down to a wanted pH."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.water import class_word, lime_brought_kg_per_ha
 from agronomy.tables import Tables
@@ -12,7 +11,7 @@ from agronomy.tables.rooms.liquids import AcidRow
 PK1, PK2, MG_PER_MEQ = 6.35, 10.33, 50.04
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class AcidDose:
     """Acid for a water: charge [meq/L], product for 1000 L (mL of a liquid, g of a solid), nutrient it brings [mg/L], alkalinity left [mg/L
     CaCO3].
@@ -173,7 +172,7 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
     return tuple(said)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WaterChange:
     """One figure of a water before and after acid, each with its class in a word."""
 

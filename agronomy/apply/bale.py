@@ -1,9 +1,9 @@
 """Starting straw bales: days of feed and water, for any source of nitrogen, and what microbes in the straw would take in all."""
 
-from dataclasses import dataclass
 from math import ceil
 
 from agronomy.base.errors import OutOfRange, check_range
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.bale import BaleDay as BaleDayRow
@@ -11,7 +11,7 @@ from agronomy.tables.rooms.bale import BaleDay as BaleDayRow
 SLOW = frozenset({"weeks", "months", "seasons"})
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class BaleDay:
     """One day for one bale: nitrogen [g], the product that brings it [g], phosphate and potash [g], and what to do."""
 
@@ -23,7 +23,7 @@ class BaleDay:
     do: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class BaleStart:
     """The days of a start, what all bales take of the product [kg], what the straw could take in all [g N a bale, with its range]."""
 

@@ -1,8 +1,7 @@
 """How much fertilizer a row bears beside or with its seed before salt and ammonia scorch it."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import check_range
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
@@ -12,7 +11,7 @@ from agronomy.tables.material import Material
 PLACES = {"seed": "in the furrow with the seed", "close": "closer than 5 cm to the seed", "band": "5 cm beside and 5 cm below the seed"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class BandCheck:
     """What a row bears and what this product would put there, both in grams of N and K2O to the metre; `kg_per_ha` is the most of the
     product.

@@ -1,8 +1,7 @@
 """An own blend: what it really holds by weight, what it does to pH, how it gives its nitrogen, what it costs, how long it keeps."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import OutOfRange, check_range
+from agronomy.base.record import record
 from agronomy.dose.household import say_scoops
 from agronomy.products.compatibility import Clash, clashes
 from agronomy.recommend.nutrients.release import released_by
@@ -13,7 +12,7 @@ WEEKS = (2, 4, 8, 12, 16, 26)
 CONTENTS = ("n", "p2o5", "k2o", "ca", "mg", "s")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BlendPart:
     """One material and its parts, by volume (scoops) or by weight."""
 
@@ -21,7 +20,7 @@ class BlendPart:
     parts: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Blend:
     """A blend: weight shares in the order of its parts, contents [% by weight], lime effect [kg CaCO3 to 100 kg], weight of a litre [kg],
     salt index, price [a kg], nitrogen given after WEEKS [% of all its nitrogen], months it keeps, and what in it does not go together.
@@ -103,7 +102,7 @@ def _keeps(materials: list[Material], tables: Tables) -> tuple[int, str]:
     return int(figures.keep_mineral_months.value), "minerals keep as long as they stay dry"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Batch:
     """A batch to fill a bin: kilos of each part, its whole weight, what it costs, how often to scoop each part where it goes by scoops."""
 

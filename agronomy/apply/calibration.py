@@ -1,15 +1,15 @@
 """What a spreader really does: by trays across its path, by a bucket, by a walk; and the setting for next time."""
 
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
 from agronomy.base.errors import OutOfRange, check_range
+from agronomy.base.record import record
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bout:
     """One bout width [m] with the pattern of neighbouring passes laid over each other: amount by place across it, and its coefficient of
     variation [%].
@@ -21,7 +21,7 @@ class Bout:
     word: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TrayTest:
     """Trays across one pass: their own evenness, every bout width that could be driven, and the best: the widest that is even."""
 

@@ -2,16 +2,15 @@
 tests.
 """
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import UnknownName, check_range
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.nitrogen import ManureRow
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Limit:
     """One thing that sets a rate: what it is, the rate it allows [t/ha], how that came about."""
 
@@ -20,7 +19,7 @@ class Limit:
     step: Step
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class ManureRate:
     """A rate of manure [t/ha] and which limit set it; nitrogen in years 1 to 3 [kg/ha], ammonia lost [kg N/ha], phosphate and potash
     brought [kg/ha].

@@ -1,9 +1,9 @@
 """A dose as a person measures it out: by the square metre, the metre of row, the stride, the plant, the ring, the pot, the bale."""
 
-from dataclasses import dataclass
 from math import floor, log10
 
 from agronomy.base.errors import OutOfRange
+from agronomy.base.record import record
 from agronomy.dose.household import SCOOPS, say_scoops
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -12,7 +12,7 @@ from agronomy.tables.material import Material
 STEPS = ((20.0, 0.1), (200.0, 1.0), (5000.0, 5.0), (50_000.0, 100.0), (float("inf"), 1000.0))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Portion:
     """One way of measuring out a dose: for one of what, how much [g], rounded to what a scale shows [g], and the error of that rounding
     [%].
@@ -31,7 +31,7 @@ class Portion:
     stretch: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Geometry:
     """How a plot is laid out; None where it has no such thing. Lengths in m, volume of one pot in litres."""
 

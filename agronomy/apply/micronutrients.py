@@ -1,9 +1,8 @@
 """Trace elements that are short: how they can be given, in which form at this pH, and how much at most."""
 
-from dataclasses import dataclass
-
 from agronomy.apply.tank import trace_share
 from agronomy.base.errors import OutOfRange
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -13,7 +12,7 @@ WAYS = {"broadcast": "broadcast, to build the soil", "band": "in a band beside t
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class MicronutrientRate:
     """One way of giving an element: element and product [kg/ha a time] with their range, product for the plot [kg a time], how often, how
     long it lasts.

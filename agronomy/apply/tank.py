@@ -1,9 +1,9 @@
 """A tank: product and water for an area, fills, order of mixing, strength on the leaf, conductivity, stock for a dosing pump."""
 
-from dataclasses import dataclass
 from math import ceil
 
 from agronomy.base.errors import OutOfRange, check_range
+from agronomy.base.record import record
 from agronomy.products.compatibility import Clash, clashes, groups_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -11,7 +11,7 @@ from agronomy.tables.material import Material
 WAYS = {"leaf": "on the leaves", "drench": "as a drench", "drip": "through drip lines"}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Part:
     """A material in the tank and its rate [kg/ha]."""
 
@@ -19,7 +19,7 @@ class Part:
     rate_kg_per_ha: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fill:
     """One fill: its water [L], the ground it covers [m2], and kilos of each part in their order."""
 
@@ -28,7 +28,7 @@ class Fill:
     kg: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Tank:
     """A job with a tank. `full` and `last` are what goes in (the last may be smaller), `fills` how many there are in all.
 

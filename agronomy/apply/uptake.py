@@ -1,9 +1,9 @@
 """Nitrogen that dressings have given, week by week, beside what the crop has taken: where it sags and where it is too much."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 from math import exp
 
+from agronomy.base.record import record
 from agronomy.model.climate import Climate, soil_warmth
 from agronomy.recommend.nutrients.release import released_by
 from agronomy.tables import Tables
@@ -12,7 +12,7 @@ from agronomy.tables.material import Material
 USUAL_WARMTH_C = 15.0  # where the climate is not said
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NitrogenDressing:
     """A dressing: its day, material and nitrogen in all [kg/ha]."""
 
@@ -21,7 +21,7 @@ class NitrogenDressing:
     nitrogen: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Week:
     """The end of one week: nitrogen given so far, and taken so far [kg/ha]."""
 
@@ -34,7 +34,7 @@ class Week:
         return self.given - self.taken
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Balance:
     """The weeks from planting on. `sags` and `spills` are weeks in which less, or much more, is there than the crop has taken."""
 

@@ -1,8 +1,8 @@
 """What to ask next, when to stop, and what to say: in words, with the one check between the first two."""
 
-from dataclasses import dataclass
 from math import log
 
+from agronomy.base.record import record
 from agronomy.diagnose.causes import Case, chance, shares, signs_of
 from agronomy.tables import Tables
 from agronomy.tables.rooms.watch import Cause, CropSign, Feature, LookAlike
@@ -10,7 +10,7 @@ from agronomy.tables.rooms.watch import Cause, CropSign, Feature, LookAlike
 CHEAP_FIRST = ("age", "pattern", "colour", "form", "fruit", "spread", "when", "sign", "ground", "root")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Candidate:
     """A cause that could be, how it stands in words, and what speaks for and against it among what was said."""
 
@@ -21,7 +21,7 @@ class Candidate:
     speaks_against: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Verdict:
     """What to tell: a sentence, the candidates, what parts the first two, the crop's own signs, and what to ask next (None: enough)."""
 

@@ -1,10 +1,10 @@
 """Causes ranked by what was seen and what was read: log-odds with the weights of the tables in `watch/`."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from math import exp, log
 
 from agronomy.base.errors import UnknownName
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.watch import CropSign
@@ -20,7 +20,7 @@ SAME_FACT = {
 Reading = tuple[str, str]  # a kind of evidence and its level, as `watch/evidence.csv` names them
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Case:
     """What is known of an ailing plant: the crop, features seen and not seen, readings by kind and level."""
 

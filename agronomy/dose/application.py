@@ -1,9 +1,10 @@
 """A choice turned into doses for the plot: one application for each dressing."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 
 from agronomy.base import showing
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.dose.household import scoops
 from agronomy.products.choice import Choice
@@ -12,7 +13,7 @@ from agronomy.tables.material import Material
 MOST_POURED_KG = 20.0  # more of a liquid goes by weight or by the load
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Application:
     """One dressing of one material on one plot: how much, when, how, why.
 

@@ -1,8 +1,8 @@
 """Kilos to bags, cups and spoons, by each material's own density, rounded to what can be scooped."""
 
-from dataclasses import dataclass
 from math import ceil
 
+from agronomy.base.record import record
 from agronomy.base.showing import mass
 from agronomy.tables.material import Material
 
@@ -16,7 +16,7 @@ BIGGEST_BOTTLE_KG, BIGGEST_DRUM_KG = 10, 300
 FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bags:
     """Whole bags to open, their size and what is left over [kg]."""
 

@@ -1,9 +1,9 @@
 """In what form an amount is bought: bags, big bags, or by the load."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from math import ceil
 
+from agronomy.base.record import record
 from agronomy.base.showing import mass
 from agronomy.dose.application import Application
 from agronomy.dose.household import say_bags
@@ -12,7 +12,7 @@ from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Purchased:
     """What a plan needs of one material [kg], for all its dressings of this season, and in what form to buy it."""
 

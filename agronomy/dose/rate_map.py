@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date
 from math import ceil, floor
 from typing import Any
@@ -11,6 +10,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 
 from agronomy.base.errors import RuleError
 from agronomy.base.quantities import factor
+from agronomy.base.record import record
 from agronomy.ground.shapes import as_polygon_shape, polygon_of
 
 MOST_SQUARES = 20_000
@@ -19,7 +19,7 @@ FIELD_LETTERS = 10  # a column name of a dBase table has no more
 UNITS = {"metric": ("kg", "ha", "kgha"), "us": ("lb", "acre", "lbac"), "uk": ("kg", "acre", "kgac")}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class ZoneDose:
     """One dressing of one material on a zone: rate [kg/ha] and its days."""
 
@@ -32,7 +32,7 @@ class ZoneDose:
     placement: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class RateZone:
     """A plot or zone with its shape in local metres, its area [m2] and its dressings."""
 
@@ -46,7 +46,7 @@ class RateZone:
         return dose.rate_kg_per_ha * self.area_m2 / 10_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class RateColumn:
     """A column of the table: the name of its field, whose dressing it is, its unit, what all zones get together [kg], its days."""
 

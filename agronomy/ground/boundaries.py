@@ -4,7 +4,6 @@ import io
 import json
 import zipfile
 from collections.abc import Iterable
-from dataclasses import dataclass
 from math import cos, radians
 from typing import Any
 
@@ -15,6 +14,7 @@ from shapely.ops import unary_union
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.ground.shapes import MOST_POINTS, as_polygon_shape, measure, polygon_of
 
 METRES_PER_DEGREE = 111_194.9  # mean Earth radius 6371.0 km
@@ -26,7 +26,7 @@ SEAM_M = 0.5  # outlines of neighbouring zones that lie closer than this touch
 NAME_FIELDS = ("name", "plot", "field", "title", "label", "id", "nom", "nombre", "schlag", "bezeichnung")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Boundary:
     """One plot of a boundary file: its name, its shape in local metres, what was said about it, and the field that it is a zone of."""
 
@@ -37,7 +37,7 @@ class Boundary:
     field: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BoundaryFile:
     """All plots of a file, the point [lon, lat] its metres count from (None where it was in metres), and what was left out."""
 

@@ -1,13 +1,12 @@
 """The guided feel test for texture, the triangle by percentages, and the fizz test for free lime."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import UnknownName
+from agronomy.base.record import record
 from agronomy.model.soil import texture_class
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Question:
     """One step of the feel test: what to do, what to answer; `answers` are (number, words)."""
 
@@ -17,7 +16,7 @@ class Question:
     answers: tuple[tuple[int, str], ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Felt:
     """Where the test stands: the answers given so far in words, and the next question or the texture found."""
 

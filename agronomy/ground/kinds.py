@@ -1,11 +1,11 @@
 """How much ground (or mix) a plot of any kind has to be treated, from the few sizes that its kind asks for."""
 
-from dataclasses import dataclass
 from math import pi
 
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import positive_quantity
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import GroundKind
@@ -41,7 +41,7 @@ NAMES = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Treated:
     """What is treated: area [m2] always, volume [L] and length of row [m] where the kind has one, and how it came about."""
 

@@ -10,7 +10,6 @@ A shape is a small document, so that it can be typed, drawn, stored and sent ali
 shapely does the geometry; nothing here knows how a shape is drawn.
 """
 
-from dataclasses import dataclass
 from math import isfinite, pi
 from typing import Any
 
@@ -20,6 +19,7 @@ from shapely.ops import split as split_by
 from shapely.ops import unary_union
 
 from agronomy.base.errors import OutOfRange, RuleError, UnknownName
+from agronomy.base.record import record
 
 FARTHEST_M = 50_000.0
 SMALLEST_M2 = 0.01
@@ -27,7 +27,7 @@ MOST_POINTS = 2000
 ROUND_TO = 3  # a millimetre
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Measured:
     """What a shape measures: area [m2], row length [m] for rows, outline and centre [m], and its bounding box."""
 

@@ -1,12 +1,12 @@
 """Which crop follows which: a warning where a family comes back too soon, and the steps that make new ground a plot."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Stand:
     """A crop on a plot from one day to another; `ends` is None while it stands."""
 
@@ -15,7 +15,7 @@ class Stand:
     ends: date | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class PoorFollower:
     """A crop that comes too soon after one of its family, in words, with the row it rests on."""
 
@@ -80,7 +80,7 @@ def _gap(years: float) -> str:
     return f"{months} month{'s' if months != 1 else ''}" if months < 24 else f"{years:.0f} years"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NewGroundStep:
     """One step on the way from rough land to a plot."""
 

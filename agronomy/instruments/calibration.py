@@ -1,15 +1,14 @@
 """Calibrating a pH electrode in two buffers: its slope and zero, and whether it may be trusted."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import RuleError, check_range
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 
 KELVIN = 273.15
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Calibration:
     """Slope [% of theory], zero offset [mV at pH 7], whether it passes, what to do, and the working."""
 

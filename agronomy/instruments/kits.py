@@ -2,10 +2,10 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from agronomy.base.errors import RuleError, UnknownName
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.rooms.readings import Analyte
 
@@ -13,7 +13,7 @@ MOST_TESTS, MOST_STEPS, MOST_COLOURS = 20, 20, 15
 LONGEST_WAIT_SECONDS = 24 * 3600
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitStep:
     """One thing to do, and how long to shake or wait after it [s]."""
 
@@ -26,7 +26,7 @@ class KitStep:
         return self.shake_seconds + self.wait_seconds
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Colour:
     """A colour of the card: how to fill it, the value or range it stands for, and its words."""
 
@@ -36,7 +36,7 @@ class Colour:
     say: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class KitTest:
     """One test of a kit, ready to be walked through."""
 
@@ -76,7 +76,7 @@ class KitTest:
         return self.colours[place]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Kit:
     """A kit of one or more tests."""
 

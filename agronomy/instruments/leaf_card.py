@@ -1,17 +1,17 @@
 """Leaves held to a colour card: any card by its levels, several leaves averaged, and what the card says of them."""
 
-from dataclasses import dataclass
 from itertools import pairwise
 from math import sqrt
 
 from agronomy.base.errors import RuleError, UnknownName, check_range
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import LeafCard
 
 FEWEST_LEAVES, MOST_LEAVES = 1, 60
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Level:
     """A panel of a card: its number, colour and meaning."""
 
@@ -20,7 +20,7 @@ class Level:
     says: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Card:
     """A leaf colour card: its panels from pale to dark, the threshold below which it asks for nitrogen, and for whom."""
 
@@ -36,7 +36,7 @@ class Card:
     status: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class LeavesSay:
     """Several leaves on one card: mean, spread, how many lie below the threshold, and the sentence."""
 

@@ -1,17 +1,17 @@
 """Probes left in the ground: what they may send, and when they are stale or faulty."""
 
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import takewhile
 from math import isfinite
 
 from agronomy.base.errors import NotANumber, OutOfRange, RuleError, UnknownName
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import Quantity
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProbeState:
     """How far a probe is to be believed: "ok", "stale", "faulty" or "silent" (never heard), and why."""
 

@@ -1,14 +1,14 @@
 """When a meter that settles, drifts and jitters may be read, and what several readings come to."""
 
-from dataclasses import dataclass
 from math import sqrt
 
 from agronomy.base.errors import RuleError
+from agronomy.base.record import record
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sample:
     """One line of a meter: seconds since it was put in, pH, and temperature [°C]."""
 
@@ -17,7 +17,7 @@ class Sample:
     temperature_c: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Steadiness:
     """Whether the meter holds still: mean and spread of the last stretch, its drift [pH/min], and the state in words."""
 
@@ -100,7 +100,7 @@ def _slope_per_min(samples: list[Sample]) -> float:
     return 60 * sum((sample.seconds - middle) * (sample.ph - mean) for sample in samples) / width if width else 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Average:
     """Several readings as one: mean, spread (standard deviation), error of the mean, and a remark where they part too far."""
 

@@ -1,12 +1,12 @@
 """Plans as documents: to JSON and back, and the JSON Schemas made from the code."""
 
-from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
 
+from agronomy.base.record import record
 from agronomy.intake.request_doc import RequestDoc
 from agronomy.intake.writing import WRITTEN, Writer
 from agronomy.plan.plan import Plan
@@ -33,7 +33,7 @@ def plan_from_document(document: dict[str, Any]) -> Plan:
     return _adapter().validate_python(_read(document))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Dressing:
     """Something that a kept plan puts on: its first day, what for ("CaCO3", "P"), how much [kg] of which material."""
 

@@ -316,10 +316,12 @@ class _Reader:
 
     def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
         analyte = analyte_key(doc.analyte, self.tables, f"{field}.analyte")
-        self._attempt(lambda: self._day(doc.taken, f"{field}.taken"))
+        if doc.taken is not None:
+            self._attempt(lambda: self._day(doc.taken, f"{field}.taken"))
         method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
         layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
-        top, bottom = (self._attempt(lambda name=name: self._sampled(getattr(doc, name), f"{field}.{name}")) for name in ("top", "bottom"))
+        top: float | None = None if doc.top is None else self._attempt(lambda: self._sampled(doc.top, f"{field}.top"))
+        bottom: float | None = None if doc.bottom is None else self._attempt(lambda: self._sampled(doc.bottom, f"{field}.bottom"))
         if bottom is not None and bottom <= (top or 0.0):
             self.errors.append(OutOfRange(f"{field}.bottom", doc.bottom, "a layer ends below its top", "check both depths"))
             bottom = None
@@ -335,7 +337,7 @@ class _Reader:
             tables=self.tables,
             error=doc.error,
             bulk_density_g_per_cm3=None if deep else density,
-            layer_cm=bottom - (top or 0.0) if deep else layer,
+            layer_cm=bottom - (top or 0.0) if deep and bottom is not None else layer,
             top_cm=top,
             bottom_cm=bottom,
             field=field,

@@ -3,9 +3,8 @@
 Each is judged by its own level first; a ratio is a remark and never a dose.
 """
 
-from dataclasses import dataclass
-
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
@@ -19,7 +18,7 @@ CATIONS = ("Ca", "Mg", "K", "Na")
 PER_WEIGHT, PER_CHARGE = "by weight", "by charge"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Remark:
     """A word on how two nutrients stand to each other, or what a dressing would do; `key` names it for links."""
 
@@ -29,7 +28,7 @@ class Remark:
     working: tuple[Step, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Share:
     """A cation's share of the exchange capacity [%] beside the range that the school of cation balance aims at."""
 
@@ -90,23 +89,38 @@ def remarks(
         *_left_nitrate(readings, tables),
     ]
     found += _phosphorus_and_water(judged, slope_pct, water_m, tables)
-    found += [_upset(row) for row in tables.balance.upsets if _upsets(row, judged, needs)]
+    asked = {need.what for need in needs}
+    found += [_upset(row) for row in tables.balance.upsets if row.added in asked and _upsets(row, judged, asked)]
     return tuple(found)
 
 
-def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, tables: Tables) -> tuple[float, Step] | None:
+@record
+class Ratio:
+    """Two amounts of one unit, by weight or by charge; its step is made where something is said of it."""
+
+    first: str
+    second: str
+    amounts: tuple[float, float]
+    by: str
+
+    @property
+    def value(self) -> float:
+        return self.amounts[0] / self.amounts[1]
+
+    def step(self) -> Step:
+        unit = "cmol/kg" if self.by == PER_CHARGE else "mg/kg"
+        inputs = {name: Figure(amount, unit) for name, amount in zip((self.first, self.second), self.amounts, strict=True)}
+        name, formula = f"{self.first} to {self.second}, {self.by}", f"{self.first} / {self.second}"
+        return Step(name, formula, inputs, Figure(self.value), "definition")
+
+
+def _ratio(first: str, second: str, readings: dict[str, Reading], by: str, tables: Tables) -> Ratio | None:
     if first not in readings or second not in readings or readings[second].value <= 0:
         return None
-    amounts = [readings[key].value / (tables.analytes[key].per_cmol if by == PER_CHARGE else 1.0) for key in (first, second)]
-    unit = "cmol/kg" if by == PER_CHARGE else "mg/kg"
-    ratio = amounts[0] / amounts[1]
-    return ratio, Step(
-        f"{first} to {second}, {by}",
-        f"{first} / {second}",
-        {first: Figure(amounts[0], unit), second: Figure(amounts[1], unit)},
-        Figure(ratio),
-        "definition",
-    )
+    amounts = (readings[first].value, readings[second].value)
+    if by == PER_CHARGE:
+        amounts = (amounts[0] / tables.analytes[first].per_cmol, amounts[1] / tables.analytes[second].per_cmol)
+    return Ratio(first, second, amounts, by)
 
 
 def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Tables) -> list[Remark]:
@@ -114,31 +128,31 @@ def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Table
     if (
         weight is None
         or charge is None
-        or (weight[0] <= tables.balance.k_to_mg_mg.value and charge[0] <= tables.balance.k_to_mg_charge.value)
+        or (weight.value <= tables.balance.k_to_mg_mg.value and charge.value <= tables.balance.k_to_mg_charge.value)
     ):
         return []
     enough = "Mg" in judged and not judged["Mg"].is_short
     says = (
-        f"Potassium stands {weight[0]:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the "
+        f"Potassium stands {weight.value:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the "
         f"plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
     )
     if crop.is_grass:
         says += " Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet."
-    return [Remark("k_mg", "potassium and magnesium", says, (weight[1], charge[1]))]
+    return [Remark("k_mg", "potassium and magnesium", says, (weight.step(), charge.step()))]
 
 
 def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Remark]:
     found = _ratio("Ca", "Mg", readings, PER_CHARGE, tables)
     if found is None:
         return []
-    ratio, step = found
+    ratio = found.value
     if ratio < tables.balance.ca_to_mg_least.value:
         return [
             Remark(
                 "ca_mg",
                 "calcium and magnesium",
                 f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.",
-                (step,),
+                (found.step(),),
             )
         ]
     if ratio > tables.balance.ca_to_mg_most.value and "Mg" in judged and judged["Mg"].is_short:
@@ -147,7 +161,7 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
                 "ca_mg",
                 "calcium and magnesium",
                 f"Calcium is {ratio:.0f} times magnesium by charge, and magnesium is short by its own level: see to magnesium.",
-                (step,),
+                (found.step(),),
             )
         ]
     return []
@@ -256,13 +270,12 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
     ]
 
 
-def _upsets(row: Upset, judged: dict, needs: list[Need]) -> bool:
+def _upsets(row: Upset, judged: dict, asked: set[str]) -> bool:
     """Whether what is added makes something short harder to get, and the plan does not give that too."""
-    asked = {need.what for need in needs}
     finding = judged.get(row.affects)
     if finding is None or not finding.is_short or (finding.class_ == "building" and finding.analyte == "K"):
         return False  # a little under the level of potassium is saved up, and no trouble
-    return row.added in asked and row.affects not in asked
+    return row.affects not in asked
 
 
 def _upset(row: Upset) -> Remark:

@@ -1,7 +1,6 @@
 """Readings and facts of one plot that cannot all be true: nothing is dosed by them, and the plan says what to check."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
@@ -13,7 +12,7 @@ CHECK_PH = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Contradiction:
     """What does not go together: the analytes that may not be acted on, the sentence, and what to check."""
 

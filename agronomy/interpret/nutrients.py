@@ -1,7 +1,9 @@
 """Nutrient readings against the critical levels of their method and crop group."""
 
-from dataclasses import dataclass
+from bisect import bisect_right
+from dataclasses import field
 
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.finding import NUTRIENT_CLASSES, Finding
 from agronomy.model.reading import Reading
@@ -9,9 +11,10 @@ from agronomy.model.soil import Soil
 from agronomy.model.target import Target
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.nutrients import CriticalRow
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NoRule:
     """A reading that no table of ours can judge: not "none needed", but "not known"."""
 
@@ -20,7 +23,10 @@ class NoRule:
     instead: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+_EDGES = ("short from", "building from", "right from", "plenty from", "far too much from")
+
+
+@record(kw_only=True)
 class Critical:
     """Critical level of one nutrient for one plot, with its spread and the class edges [unit of the reading]."""
 
@@ -30,6 +36,13 @@ class Critical:
     edges: tuple[float, float, float, float, float]
     step: Step
     source: str
+    wanted: str = field(init=False)  # from what on it is right, to where it is plenty, in words
+    edge_figures: dict[str, Figure] = field(init=False)
+
+    def __post_init__(self) -> None:
+        unit, edges = self.step.result.unit, self.edges
+        object.__setattr__(self, "wanted", f"{_short(edges[2])} to {_shown(edges[3], unit)}")
+        object.__setattr__(self, "edge_figures", {name: Figure(edge, unit) for name, edge in zip(_EDGES, edges, strict=True)})
 
 
 def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: Target | None = None) -> Critical | NoRule:
@@ -68,18 +81,27 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
                 "ask the laboratory for its method",
             )
         return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")
-    per_cec = row.per_cec * soil.cec_cmol_per_kg
+    if row.per_cec:
+        return _by_row(row, soil.cec_cmol_per_kg, reading.unit)
+    kept = ("critical", nutrient, method, *place, reading.unit)
+    if kept not in tables.kept:
+        tables.kept[kept] = _by_row(row, 0.0, reading.unit)
+    return tables.kept[kept]
+
+
+def _by_row(row: CriticalRow, cec_cmol_per_kg: float, unit: str) -> Critical:
+    per_cec = row.per_cec * cec_cmol_per_kg
     level = row.critical + per_cec
     low = level * row.critical_low if row.spread == "times" else row.critical_low
     high = level * row.critical_high if row.spread == "times" else row.critical_high
-    inputs = {"table level": Figure(row.critical, reading.unit)}
+    inputs = {"table level": Figure(row.critical, unit)}
     if row.per_cec:
-        inputs |= {"per cmol/kg": Figure(row.per_cec, reading.unit), "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg")}
+        inputs |= {"per cmol/kg": Figure(row.per_cec, unit), "exchange capacity": Figure(cec_cmol_per_kg, "cmol/kg")}
     step = Step(
         "critical level",
         "table level + per cmol/kg × exchange capacity" if row.per_cec else "table level",
         inputs,
-        Figure(level, reading.unit),
+        Figure(level, unit),
         row.source,
         row.where,
     )
@@ -95,9 +117,10 @@ def classify(value: float, edges: tuple[float, ...]) -> str:
     >>> classify(15.0, (10.0, 12.5, 15.0, 20.0, 30.0)), classify(9.9, (10.0, 12.5, 15.0, 20.0, 30.0))
     ('right', 'very_short')
     """
-    return NUTRIENT_CLASSES[sum(value >= edge for edge in edges)]
+    return NUTRIENT_CLASSES[bisect_right(edges, value)]
 
 
+NEVER = 99.0  # a pH that no ground has
 _SAYS = {
     "very_short": "{name} is very short: {shown} where {crop} wants {wanted}.",
     "short": "{name} is short: {shown} where {crop} wants {wanted}.",
@@ -142,7 +165,7 @@ def judge_nutrient(
     'very_short'
     """
     analyte = tables.analytes[reading.analyte]
-    if ph is not None and tables.readings.fails(reading.analyte, reading.method, ph):
+    if ph is not None and ph > tables.fails_above.get((reading.analyte, reading.method), NEVER):
         return NoRule("P", f"{reading.method} reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
     critical = critical_for(reading, crop, soil, tables, own)
     if isinstance(critical, NoRule) and stand_in is not None:
@@ -150,14 +173,13 @@ def judge_nutrient(
     if isinstance(critical, NoRule):
         return critical
     class_ = classify(reading.value, critical.edges)
-    wanted = (critical.edges[2], critical.edges[3])
     name = analyte.name
     why = _SAYS[class_].format(
         name=name,
         low_name=name[0].lower() + name[1:],
         crop=crop.name,
         shown=_shown(reading.value, reading.unit),
-        wanted=f"{_short(wanted[0])} to {_shown(wanted[1], reading.unit)}",
+        wanted=critical.wanted,
     )
     if own is not None:
         why += " The level is your own."
@@ -166,14 +188,7 @@ def judge_nutrient(
     step = Step(
         "class",
         "the class whose edges hold the reading",
-        {
-            "reading": Figure(reading.value, reading.unit),
-            "short from": Figure(critical.edges[0], reading.unit),
-            "building from": Figure(critical.edges[1], reading.unit),
-            "right from": Figure(critical.edges[2], reading.unit),
-            "plenty from": Figure(critical.edges[3], reading.unit),
-            "far too much from": Figure(critical.edges[4], reading.unit),
-        },
+        {"reading": Figure(reading.value, reading.unit), **critical.edge_figures},
         Figure(class_.replace("_", " ")),
         critical.source,
         critical.step.where,
@@ -186,7 +201,7 @@ def judge_nutrient(
         low=reading.low,
         high=reading.high,
         unit=reading.unit,
-        wanted=wanted,
+        wanted=(critical.edges[2], critical.edges[3]),
         scale=(0.0, critical.edges[4]),
         why=why,
         method=reading.method,

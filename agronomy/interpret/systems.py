@@ -3,8 +3,7 @@
 The neutral classes stay the common language. Where no critical level of ours fits a method, the guide's class edges stand in for one.
 """
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.finding import NUTRIENT_CLASSES
@@ -21,7 +20,7 @@ WORDS_OF_SOIL = {
 }
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class OwnClass:
     """What a system calls a reading: the system's name, its class, and our class for it."""
 

@@ -1,14 +1,13 @@
 """Water for plants: what its alkalinity, hardness, salt and chlorine mean for the ground it goes on."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
 from agronomy.tables.rooms.readings import WaterClass
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WaterSays:
     """One finding about a water: what it is about, the class in a word, the sentence, and its working."""
 

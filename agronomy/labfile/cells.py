@@ -1,10 +1,10 @@
 """One cell of a laboratory's file: number, qualifier, rating and unit, whatever way it is written."""
 
 import re
-from dataclasses import dataclass
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_value
+from agronomy.base.record import record
 from agronomy.labfile.words import Lexicon, unit_in
 
 _NUMBER_AND_MORE = re.compile(r"^([<>≤≥~]?\s*=?\s*[+-]?\d[\d.,\s'\u00a0\u202f]*(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
@@ -13,7 +13,7 @@ _THOUSANDS = re.compile(r"^[+-]?\d{1,3}(,\d{3})+$")
 _THOUSANDS_POINT = re.compile(r"^[+-]?\d{1,3}(\.\d{3})+$")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Cell:
     """What a cell says. `typed` is the value as parse_value takes it; None where nothing was measured or it cannot be read."""
 

@@ -1,8 +1,9 @@
 """What a table is made of: columns, questions, the layout, and which columns name the sample."""
 
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, field
 from typing import Any
 
+from agronomy.base.record import record
 from agronomy.labfile.words import Heading, Lexicon
 from agronomy.sampling.codes import code_in
 
@@ -11,7 +12,7 @@ FIRST_LOOK = 60  # rows in which the heading must come
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Column:
     """One column (or, in a table that runs across, one row) of values.
 
@@ -38,7 +39,7 @@ class Column:
         return self.analyte is not None or bool(self.about) or self.kind not in ("amount", "")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Question:
     """Something the file did not tell: a key for the answer, the words, and the answers to choose from (value, words)."""
 
@@ -48,7 +49,7 @@ class Question:
     default: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Layout:
     """A table's layout. Rows and columns count from 0. `kind` is wide, long or across."""
 

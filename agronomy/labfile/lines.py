@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
@@ -66,7 +67,7 @@ class Line:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Remark:
     """A row that holds no reading: letterhead, footer, or a line of text. Kept and shown."""
 

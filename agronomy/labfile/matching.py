@@ -3,13 +3,14 @@
 import re
 import unicodedata
 from collections.abc import Mapping
-from dataclasses import dataclass
 from difflib import SequenceMatcher
+
+from agronomy.base.record import record
 
 NEAR, AHEAD = 0.82, 0.08  # how alike two names must be, and by how much more than the next; working figures of our own
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Match:
     """What a name stands for, and why in a few words; `sure` where nobody need look at it."""
 

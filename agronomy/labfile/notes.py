@@ -1,8 +1,9 @@
 """Head and foot lines of a laboratory's table: extractants, units, depth and day that hold for all of it. Each can be left out."""
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from agronomy.base.record import record
 from agronomy.labfile.columns import Layout
 from agronomy.labfile.prose import DAY, TAKEN
 from agronomy.labfile.sheets import Sheet
@@ -20,7 +21,7 @@ _BY = re.compile(r"\b(by|with|using|extract\w*|method\w*|extraktion|methode|extr
 _LEFT_OUT = "no"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Note:
     """Something that a line beside the table says: its key for an answer, what was understood, and the line itself."""
 

@@ -4,11 +4,11 @@ import csv
 import io
 import json
 import warnings
-from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
 from agronomy.base.errors import RuleError
+from agronomy.base.record import record
 from agronomy.labfile.decode import PICTURE, kind_of, text_of
 from agronomy.labfile.prose import is_mail, text_of_mail
 
@@ -17,7 +17,7 @@ MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 _DELIMITERS = "\t;,|"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sheet:
     """One table: its name, its rows of text cells (trailing empty cells cut), and how it was read."""
 

@@ -1,9 +1,10 @@
 """A laboratory's file understood: its sheet and layout, what was asked and answered, and what it says in words."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.decode import kind_of
 from agronomy.labfile.layout import guess
@@ -17,7 +18,7 @@ LONGEST_PROSE, MOST_ASKED_ROWS = 400_000, 2000
 MEDIA = ("soil", "water", "leaf", "material")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Understanding:
     """What the reader made of a file. `said` tells it in words; `questions` are all that the file does not say, answered or not."""
 

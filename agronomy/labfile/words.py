@@ -2,9 +2,10 @@
 
 import re
 import unicodedata
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
+from agronomy.base.record import record
 from agronomy.tables import Tables, load_tables
 from agronomy.tables.rooms.labfile import ADMIN, LabHeading
 
@@ -19,7 +20,7 @@ _AMOUNT = re.compile(
 _CUT_NUMBER = re.compile(r"[^\d\s]\s*[:=]\s*[<>]?\s*\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Heading:
     """What a heading says. `kind` is one of the table's; "" where it names nothing we know.
 

@@ -1,11 +1,11 @@
 """Everything meant for a plot, laid beside what it needs: nothing goes on the list twice unseen, whatever it comes from."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
 from agronomy.base import showing
+from agronomy.base.record import record
 from agronomy.model.answers import SPOKEN
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -13,7 +13,7 @@ from agronomy.tables.material import Material
 WATCHED = ("N", "P", "K", "CaCO3", "S_acid")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Intended:
     """An application that is meant or asked for: material, kilos on the plot, its window, and where it comes from in words."""
 
@@ -24,7 +24,7 @@ class Intended:
     origin: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Overlap:
     """One nutrient that comes to too much [kg/ha]: what is meant already and from where, what would be added, and the limit it passes.
 

@@ -1,15 +1,16 @@
 """A programme fitted to a plot: each step takes its share of what the plot still needs, and what there is plenty of is left out."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from agronomy.base.record import record
 from agronomy.ledger.intent import Intended, brought, per_hectare
 from agronomy.model.answers import SPOKEN
 from agronomy.schedule.programme import DatedStep
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FittedStep:
     """A step with its kilos as the plot needs them; `says` tells what was changed, `left_out` that it is not to be done."""
 

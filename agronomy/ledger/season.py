@@ -1,13 +1,13 @@
 """A season in one view: what each plot still needs, what is on the list for it, what was done, and what is left or too much."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from agronomy.base.record import record
 from agronomy.ledger.intent import WATCHED, Intended, brought, least_worth_asking, per_hectare
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SeasonLine:
     """One nutrient of a plot [kg/ha, lime as CaCO3]: still needed, on the list, done this year.
 
@@ -23,7 +23,7 @@ class SeasonLine:
     over: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MonthLine:
     """What is on the list for a month: how many dressings, what they bring [kg] and cost at list prices."""
 

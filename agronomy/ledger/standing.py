@@ -1,14 +1,14 @@
 """What a standing crop has had of nitrogen and is still to have: the account beside which a leaf is read."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 from agronomy.ledger.intent import Intended, brought
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class NitrogenAccount:
     """Nitrogen that the season still needs, planned dressings included [kg/ha; None where no need is known]; days since the last dressing;
     the next planned one, its place in `meant`, and in how many days; whether something slow is still giving.

@@ -1,9 +1,9 @@
 """What a plot really got in a year: nutrients, lime, salt and money, beside the owner's caps."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.recommend.nutrients.carried import LATER_YEARS, carried_nitrogen
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -11,7 +11,7 @@ from agronomy.tables.material import Material
 NUTRIENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LoggedApplication:
     """Something that was put on: plot, day, material, kilos on the plot, what a kilogram cost."""
 
@@ -22,7 +22,7 @@ class LoggedApplication:
     price_per_kg: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class YearTotal:
     """One plot in one year [kg/ha]: usable nutrients, all nitrogen, lime as CaCO3 (below zero: acid), salts by their index, money on the
     plot.

@@ -1,7 +1,6 @@
 """What a plot needs, what it does not, and what cannot be met: the three answers of every rule."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.base.working import Step
 
 SPOKEN = {
@@ -22,7 +21,7 @@ SPOKEN = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Method:
     """Another method's figure for the same need, shown beside the chosen one."""
 
@@ -31,7 +30,7 @@ class Method:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Need:
     """An amount of an element (or CaCO3, S_acid) per hectare with its 80 % band.
 
@@ -49,7 +48,7 @@ class Need:
     working: tuple[Step, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Nothing:
     """Nothing is needed, and why: a full answer."""
 
@@ -57,7 +56,7 @@ class Nothing:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Unmet:
     """Something is wanted that this plan does not meet, and why; `rate_kg_per_ha` is nought where no amount is known."""
 

@@ -1,12 +1,12 @@
 """Something that was put on a plot, as the log tells it."""
 
-from dataclasses import dataclass
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ApplicationRecord:
     """A dressing from the log: material, rate [kg/ha] and day."""
 

@@ -1,15 +1,15 @@
 """A place's climate by the month, and how warm its soil is on a day."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
 from math import atan2, cos, exp, hypot, pi, sin, sqrt
 
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
+from agronomy.base.record import record
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Climate:
     """Mean air [°C] and rain [mm] of the twelve months, usual days of the last spring and first autumn frost as (month, day), None where
     there is none.

@@ -1,10 +1,11 @@
 """A span of the year in which some materials must not be spread."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 
-@dataclass(frozen=True, slots=True)
+
+@record
 class ClosedSeason:
     """A span of the year in which some materials must not be spread, as the holding's owner wrote it from local rules: (month, day) to
     (month, day).

@@ -1,12 +1,12 @@
 """Nutrients that come from elsewhere than a bought bag: a source as it is told, and what it gives."""
 
-from dataclasses import dataclass
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.base.working import Step
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class CreditSource:
     """One source as the request tells it, in base units: t/ha, mg/L, mm, kg/t; None where not said."""
 
@@ -24,7 +24,7 @@ class CreditSource:
     organic_kg_per_t: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Credit:
     """What one source gives of one nutrient to this crop [kg/ha] with its band; below zero where it ties nitrogen up.
 

@@ -1,7 +1,6 @@
 """What a reading means for a crop."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.base.working import Step
 
 NUTRIENT_CLASSES = ("very_short", "short", "building", "right", "plenty", "excess")
@@ -11,7 +10,7 @@ IS_SHORT = frozenset({"very_short", "short", "building"})
 IS_PLENTY = frozenset({"plenty", "excess"})
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Finding:
     """A reading judged for a crop.
 

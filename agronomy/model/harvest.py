@@ -1,12 +1,12 @@
 """A harvest that left the plot."""
 
-from dataclasses import dataclass
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Harvest:
     """What a crop yielded [t/ha, None where nobody weighed it], and when it was taken off."""
 

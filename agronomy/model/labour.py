@@ -1,16 +1,16 @@
 """When there are hands: days of the week on which work is done, and days when nobody is there."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import date, timedelta
 
 from agronomy.base.errors import OutOfRange, UnknownName
+from agronomy.base.record import record
 
 WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 EVERY_DAY = frozenset(range(7))
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Away:
     """A span of days, both counted, on which nobody is there to work."""
 
@@ -18,7 +18,7 @@ class Away:
     ends: date
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LabourCalendar:
     """Working days of the week (0 is Monday) and spans without anybody."""
 

@@ -1,9 +1,9 @@
 """How much lime a plot takes beside the table's, as its own tests have shown."""
 
-from dataclasses import dataclass
+from agronomy.base.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnBuffering:
     """`times` the table's lime, most likely between `low` and `high`, from so many tests."""
 

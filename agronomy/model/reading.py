@@ -1,6 +1,5 @@
 """One reading, brought to the house's unit and scale, with the error that follows from how it was measured."""
 
-from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -8,6 +7,7 @@ from agronomy.base.errors import OutOfRange, RuleError, UnknownName, UnknownUnit
 from agronomy.base.known import known
 from agronomy.base.numbers import ReadValue, parse_value
 from agronomy.base.quantities import factor
+from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
@@ -34,7 +34,7 @@ LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laborator
 HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Reading:
     """A reading in base units (mg/kg, %, cmol/kg, pH in water 1:1) with its standard error and its 80 % band.
 
@@ -96,6 +96,8 @@ def method_key(typed: str, analyte: str, tables: Tables, field: str = "method") 
     'not stated'
     """
     known = tables.analytes[analyte].methods
+    if typed in known:
+        return typed
     if typed.strip().lower() in ("", "unknown", NOT_STATED):
         return NOT_STATED
     if name := tables.methods_by_name.get((analyte, method_words(typed))):

@@ -1,8 +1,9 @@
 """A request for one plan, in base units, every name resolved to its table row."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
@@ -18,7 +19,7 @@ from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Plot:
     """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by; `ground` the kind itself."""
 
@@ -49,7 +50,7 @@ class Plot:
         return self.cover == "tunnel"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Request:
     """A request in base units, every name resolved to its table row."""
 

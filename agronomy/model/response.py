@@ -1,9 +1,9 @@
 """A crop's known answer to nitrogen."""
 
-from dataclasses import dataclass
+from agronomy.base.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Response:
     """Yield by nitrogen from trials on ground like this: kg yield = a + slope × N − curvature × N², N in kg/ha; prices in one money per
     kg.

@@ -5,6 +5,8 @@ from collections.abc import Sequence
 from datetime import date, timedelta
 from typing import NamedTuple
 
+SHORTEST_MONTH = 28
+
 
 class Window(NamedTuple):
     """From the first to the last day, both included."""
@@ -40,7 +42,7 @@ def add_months(day: date, months: int) -> date:
     """
     index = day.year * 12 + day.month - 1 + months
     year, month = divmod(index, 12)
-    return date(year, month + 1, min(day.day, monthrange(year, month + 1)[1]))
+    return date(year, month + 1, day.day if day.day <= SHORTEST_MONTH else min(day.day, monthrange(year, month + 1)[1]))
 
 
 def season_windows(northern_months: Sequence[int], hemisphere: str, earliest: date, latest: date) -> list[Window]:

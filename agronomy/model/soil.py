@@ -1,9 +1,9 @@
 """The ground of one plot: texture, weight, exchange capacity and buffering, each with its working."""
 
-from dataclasses import dataclass
 from typing import Any
 
 from agronomy.base.errors import OutOfRange, UnknownName
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import Mix
@@ -114,7 +114,7 @@ def is_low_activity(cec: float, clay_pct: float, organic_matter_pct: float, ph: 
     return cec - by_humus < figures.low_activity_below_share.value * by_clay
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Soil:
     """The ground as the later stages need it. Units stand in the names."""
 

@@ -1,9 +1,9 @@
 """What stands in the shed of one material."""
 
-from dataclasses import dataclass
+from agronomy.base.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StockLine:
     """What the user says of a material: price [own money per kg] and stock [kg]; None where not said."""
 

@@ -1,9 +1,9 @@
 """A grower's own critical level, which goes before the tables'."""
 
-from dataclasses import dataclass
+from agronomy.base.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Target:
     """A grower's own critical level [base unit] of one nutrient by one method, or by any where `method` is empty."""
 

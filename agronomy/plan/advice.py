@@ -1,14 +1,13 @@
 """What an adviser would add to the doses: sentences that bear on this plan and no others. Source: each row of advice.toml."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.rooms.advice import Advice as AdviceRow
 
 MOST = 8  # more than a reader takes in; the table has what matters most first
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Advice:
     """One piece of advice: what it is about, and what it says."""
 
@@ -26,9 +25,10 @@ def advice_for(facts: set[str], crop_name: str, tables: Tables) -> tuple[Advice,
     >>> len(advice_for({"free lime", "garden"}, "blueberry", tables))
     0
     """
-    fitting = [row for row in tables.advice.advice if _holds(row, facts)]
+    holds = facts.issuperset
+    fitting = [row for row in tables.advice.advice if holds(row.when) and _nothing_against(row, facts)]
     return tuple(Advice(row.key, row.about, row.says.replace("{crop}", crop_name)) for row in fitting[:MOST])
 
 
-def _holds(row: AdviceRow, facts: set[str]) -> bool:
-    return facts.issuperset(row.when) and (not row.any or not facts.isdisjoint(row.any)) and facts.isdisjoint(row.unless)
+def _nothing_against(row: AdviceRow, facts: set[str]) -> bool:
+    return (not row.any or not facts.isdisjoint(row.any)) and facts.isdisjoint(row.unless)

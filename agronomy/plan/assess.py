@@ -1,8 +1,9 @@
 """What the readings of a plot say, before any school has its word: soil, findings, salt, what the plot is given anyway."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import GREENNESS, STRIP, is_leaf, judge_greenness, judge_leaf
@@ -40,9 +41,11 @@ WORST_FIRST = {
 }
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Assessment:
-    """A plot judged. `figures` are the crop's pH figures; `judged` holds nutrients with the levels they were judged by."""
+    """A plot judged. `figures` are the crop's pH figures; `judged` holds nutrients with the levels they were judged by, `nutrients`
+    the findings alone.
+    """
 
     request: Request
     readings: dict[str, Reading]
@@ -50,6 +53,7 @@ class Assessment:
     figures: dict[str, float]
     acidity: Finding | None
     judged: dict[str, tuple[Finding, Critical]]
+    nutrients: dict[str, Finding]
     own_classes: dict[str, OwnClass]
     salt: dict[str, Finding]
     unjudged: tuple[NoRule, ...]
@@ -61,11 +65,6 @@ class Assessment:
     @property
     def ph(self) -> float | None:
         return self.readings["pH"].value if "pH" in self.readings else None
-
-    @property
-    def nutrients(self) -> dict[str, Finding]:
-        """The findings on nutrients without their levels."""
-        return {key: finding for key, (finding, _) in self.judged.items()}
 
     def findings(self) -> list[Finding]:
         """All findings, worst first."""
@@ -106,6 +105,7 @@ def assess(request: Request, tables: Tables) -> Assessment:
         figures=figures,
         acidity=acidity,
         judged=judged,
+        nutrients={key: finding for key, (finding, _) in judged.items()},
         own_classes=own_classes,
         salt={item.analyte: item for item in salty if isinstance(item, Finding)},
         unjudged=(*unjudged, *unread, *(item for item in salty if isinstance(item, NoRule))),

@@ -1,15 +1,15 @@
 """The usual cautions, one sentence each: by material, and by how it is put on."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.dose.application import Application
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Caution:
     """A caution: what it is about, what it says, and the materials it comes with (none: always)."""
 
@@ -18,7 +18,7 @@ class Caution:
     materials: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Practice:
     """How something is put on: kilos in all, its way ("leaf", "water", or "" for the ground), how deep it is worked in, what bag it comes
     in, where.

@@ -5,6 +5,7 @@ from agronomy.model.seasons import local_month
 from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
 from agronomy.products.ground import Ground
+from agronomy.products.nitrogen_forms import situations_of
 from agronomy.tables import Tables
 
 SPRING_AND_SUMMER = range(3, 9)
@@ -16,6 +17,7 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
 
     Rates and caps in kg/ha.
     """
+    is_field, is_rainfed = found.request.plot.kind == "field", found.request.plot.watering in (None, "rain")
     limes = any(need.what == "CaCO3" for need in answers.needs())
     return Ground(
         crop=found.request.crop,
@@ -25,11 +27,12 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         findings=found.nutrients,
         caps=found.request.caps,
         fed_at_planting=_grows_from_planting(found),
-        is_rainfed=found.request.plot.watering in (None, "rain"),
+        is_rainfed=is_rainfed,
+        situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),
         avoids_chloride=is_salty(found.readings, tables) or any(finding.class_ in SALTY for finding in found.salt.values()),
-        is_field=found.request.plot.kind == "field",
+        is_field=is_field,
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
-        is_salty=found.request.plot.kind != "field" and any(finding.class_ in SALTY for finding in found.salt.values()),
+        is_salty=not is_field and any(finding.class_ in SALTY for finding in found.salt.values()),
     )
 
 

@@ -1,8 +1,8 @@
 """A plan as a letter of a page: what to do, why, what to leave, what to test next. Every figure in it is the plan's own."""
 
-from dataclasses import dataclass
 from itertools import groupby
 
+from agronomy.base.record import record
 from agronomy.dose.application import Application
 from agronomy.model.answers import Need
 from agronomy.plan.plan import Plan
@@ -11,7 +11,7 @@ MOST_JOBS, MOST_REASONS, MOST_ADVICE = 7, 3, 4
 NOT_TESTED = "not tested"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Letter:
     """Paragraphs of a letter, with who writes to whom."""
 

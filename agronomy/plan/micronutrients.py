@@ -4,12 +4,13 @@ Only what a test of the ground or the leaf calls short for a crop that answers t
 the crop bears. Source: micro-rates.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import timedelta
 
 from agronomy.apply.micronutrients import MicronutrientRate, micronutrient_ways
 from agronomy.apply.tank import trace_share
 from agronomy.base import showing
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, digits
 from agronomy.interpret.leaf import LEAF
@@ -30,7 +31,7 @@ WAYS_OUT = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Dosed:
     """The dressings of micronutrients, their needs, and what is short but can't be dosed here."""
 

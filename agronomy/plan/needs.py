@@ -1,8 +1,9 @@
 """From what the readings say to what the plot needs, as one school has it; or as all of them have it, side by side."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from agronomy.base import showing
+from agronomy.base.record import record
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
@@ -25,7 +26,7 @@ from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Answers:
     """All answers of one school: acidity first; with the limits of one dressing where lime or sulfur is put on."""
 

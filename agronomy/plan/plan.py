@@ -3,10 +3,11 @@
 reading -> finding -> need -> choice -> dose -> date
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 
 from agronomy import __version__
+from agronomy.base.record import record
 from agronomy.base.working import Step
 from agronomy.dose.application import Application
 from agronomy.dose.packs import Purchased, purchased
@@ -50,7 +51,7 @@ from agronomy.tables import Tables
 NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class SoilSummary:
     """What the plan took the ground to be."""
 
@@ -62,7 +63,7 @@ class SoilSummary:
     working: tuple[Step, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Plan:
     """One plan: the plain result that the command line prints and the web keeps."""
 
@@ -209,7 +210,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     applications: list[Application] = []
     for choice in choices:
         limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
-        doses, waiting = applications_for(choice, request, soil=soil, dressing=limits, tables=tables)
+        doses, waiting = applications_for(choice, request, found.calendar, soil=soil, dressing=limits, tables=tables)
         applications += doses
         unmet += waiting
         if choice.need.share_now < 1:
@@ -246,7 +247,8 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     said += said_passes(applications, request, tables)
     if request.climate is not None and request.planting is not None and request.planting >= request.today:
         said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
-    if any(reading.taken and is_too_old(reading.taken, request.today, tables) for reading in readings.values()):
+    oldest = min((reading.taken for reading in readings.values() if reading.taken), default=None)
+    if oldest is not None and is_too_old(oldest, request.today, tables):
         said.append("Some readings are more than three years old. Test again before spending much.")
     return said
 

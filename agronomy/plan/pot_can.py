@@ -3,11 +3,11 @@
 Source: nelson; the rows of growing/nitrogen_limits.csv and nitrogen_stages.csv.
 """
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
 from agronomy.base import showing
 from agronomy.base.quantities import factor
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.household import SCOOPS
@@ -25,7 +25,7 @@ TEASPOON_ML = dict(SCOOPS["us"])["teaspoon"]
 PLACEMENT = "given in the can on moist mix, until a little runs through"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Can:
     """A feed in the can: nitrogen in it [mg/L], the product [g/L], what each feeding of all pots takes [L], and how that came about."""
 

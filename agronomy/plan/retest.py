@@ -1,8 +1,8 @@
 """When to test next, and what: the test that decides something comes first."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
 from agronomy.model.seasons import add_months
@@ -15,7 +15,7 @@ CANNOT_DOSE = frozenset({"probe"})
 DECIDES = ("pH", "P", "K")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NextTest:
     """The day, and what to test and why in a sentence."""
 

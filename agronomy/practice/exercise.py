@@ -1,14 +1,13 @@
 """What an exercise is, and how an answer is taken."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.record import record
 
 FULL, HALF, NONE = 2, 1, 0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Exercise:
     """A question with its facts; `options` to choose from, or a number to give in `unit`.
 
@@ -28,7 +27,7 @@ class Exercise:
     why: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Marked:
     """Points of 0 to 2, and what is said first."""
 

@@ -1,11 +1,11 @@
 """The kinds of exercises, each dealt from the tables and answered by the core's own rules."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
 from random import Random
 
+from agronomy.base.record import record
 from agronomy.base.showing import number
 from agronomy.diagnose.asking import verdict
 from agronomy.diagnose.causes import case_of, shares
@@ -34,7 +34,7 @@ CLASS_WORDS = {
 LEVELS = (1, 3, 5)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Kind:
     """A kind of exercise: what it trains, and how a case is dealt."""
 
@@ -132,7 +132,7 @@ def _nothing(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Ex
     )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Habit:
     """How a dose is asked for: the ground's and the answer's unit, usual sizes and rates, and the answer for one of each."""
 

@@ -1,11 +1,12 @@
 """Some years of a made-up plot with one's own doses, on the forecast that plans are made with, beside the adviser's path."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from agronomy.base.errors import UnknownName, check_range
+from agronomy.base.record import record
 from agronomy.intake.example import bed
 from agronomy.interpret.nutrients import Critical, critical_for
 from agronomy.model.reading import best_readings
@@ -22,7 +23,7 @@ YEARS = 10
 LIME, COMPOST = "limestone_flour", "green_waste_compost"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Story:
     """A plot to begin with: its crop, ground and tests [pH, mg/kg by Mehlich 3], and what it teaches."""
 
@@ -72,7 +73,7 @@ STORIES: dict[str, Story] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Doses:
     """What is put on in a year, for a hectare: lime flour [t], sulfur [kg], compost [t], potash [kg K2O]."""
 
@@ -82,7 +83,7 @@ class Doses:
     k2o_kg: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class YearEnd:
     """What a test would read at the end of a year, what the crop makes of it in words, and what was spent so far [own money per ha]."""
 

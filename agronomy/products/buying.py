@@ -1,18 +1,18 @@
 """What has to be bought: what the plans will use, less what is in the shed, in whole bags, from whom, and ordered by when."""
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.model.stock import StockLine
 from agronomy.products.choice import price_of
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.spread import Pack
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Use:
     """What a plan spreads: material, how much [kg], on which plot, and from which day on, where that is known."""
 
@@ -22,7 +22,7 @@ class Use:
     day: date | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Offer:
     """What a supplier asks for a material [own money per kg], in which bags [kg], and how many days delivery takes."""
 
@@ -33,7 +33,7 @@ class Offer:
     delivery_days: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Purchase:
     """One material of the list [kg, own money]: what plans use, what the shed gives, whole bags to buy, what is left over and for which
     plots it is.

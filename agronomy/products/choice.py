@@ -1,15 +1,17 @@
 """A material chosen for a need, and the shed it is chosen from."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from typing import Any
 
+from agronomy.base.record import record
 from agronomy.base.working import Step
 from agronomy.model.answers import Need
 from agronomy.model.stock import StockLine
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Choice:
     """A material for a need: product rates [kg/ha] with the need's band, what it supplies [kg/ha] and why it was taken."""
 
@@ -36,12 +38,25 @@ def price_of(material: Material, line: StockLine | None) -> float:
     return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
 
 
+class Catalogue:
+    """Materials in their order, and those of each role."""
+
+    def __init__(self, materials: Iterable[Material]):
+        self.materials = list(materials)
+        by_role: dict[str, list[Material]] = defaultdict(list)
+        for material in self.materials:
+            for role in material.roles:
+                by_role[role].append(material)
+        self.by_role: Mapping[str, list[Material]] = dict(by_role)
+
+
 class AvailableProducts:
     """The materials that may be used, with the user's prices and stock before the list's.
 
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
     come in only where `only` or `wanted` names them, or, but for caustic ones, where they stand in the shed. What is `wanted`
-    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs.
+    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs. `kept` holds the
+    lists that were made before of the same `materials`.
     """
 
     def __init__(
@@ -56,17 +71,25 @@ class AvailableProducts:
         enough: float = 1.0,
         wanted: tuple[str, ...] = (),
         without: tuple[str, ...] = (),
+        kept: dict[tuple, Any] | None = None,
     ):
         self.shed, self.area_m2, self.enough, self.wanted = shed, area_m2, enough, frozenset(wanted)
-        named = materials.values() if only is None else [materials[key] for key in dict.fromkeys((*only, *wanted))]
-        unasked = self.wanted | {key for key in shed if key in materials and self._may_use_up(materials[key])}
-        self.materials = [
-            material
-            for material in named
-            if (only is not None or material.chosen_for_you or material.key in unasked)
-            and (material.is_organic_allowed or not organic_only)
-            and material.key not in without
-        ]
+        used_up = frozenset(key for key in shed if key in materials and self._may_use_up(materials[key]))
+        hangs_on = ("catalogue", only, wanted, without, used_up, organic_only)
+        catalogue = kept.get(hangs_on) if kept is not None else None
+        if catalogue is None:
+            named = materials.values() if only is None else [materials[key] for key in dict.fromkeys((*only, *wanted))]
+            unasked = self.wanted | used_up
+            catalogue = Catalogue(
+                material
+                for material in named
+                if (only is not None or material.chosen_for_you or material.key in unasked)
+                and (material.is_organic_allowed or not organic_only)
+                and material.key not in without
+            )
+            if kept is not None:
+                kept[hangs_on] = catalogue
+        self.catalogue, self.materials = catalogue, catalogue.materials
         self.chloride = chloride
         self.is_open = only is None and not wanted  # nobody has said which bags it shall be
 
@@ -81,7 +104,7 @@ class AvailableProducts:
         return self.is_wanted(material) or self.covers(material, rate_kg_per_ha)
 
     def with_role(self, role: str) -> list[Material]:
-        return [material for material in self.materials if material.has_role(role)]
+        return self.catalogue.by_role.get(role, [])
 
     def price_per_kg(self, material: Material) -> float:
         return price_of(material, self.shed.get(material.key))

@@ -1,8 +1,8 @@
 """What must not be put together: in a bag, in a tank, or on the ground within some days of each other."""
 
-from dataclasses import dataclass
 from itertools import combinations
 
+from agronomy.base.record import record
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -10,7 +10,7 @@ PARTED = frozenset({"never", "apart", "pointless"})  # kinds of clash that count
 WORST = ("never", "pointless", "apart", "not in one tank")  # worst first
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Clash:
     """Two materials that don't go together: how ("never", "pointless", "apart", "not in one tank"), why, what is dangerous, days to part
     them.
@@ -77,5 +77,16 @@ def parting(first: Material, second: Material, tables: Tables) -> Clash | None:
     >>> parting(tables.materials["hydrated_lime"], tables.materials["urea"], tables).together
     'never'
     """
-    found = clash(first, second, tables) if first.key != second.key else None
+    if first.key == second.key:
+        return None
+    of_the_table = tables.materials.get(first.key) is first and tables.materials.get(second.key) is second
+    if not of_the_table:
+        return _parted(clash(first, second, tables))
+    pair = ("parting", first.key, second.key)
+    if pair not in tables.kept:
+        tables.kept[pair] = _parted(clash(first, second, tables))
+    return tables.kept[pair]
+
+
+def _parted(found: Clash | None) -> Clash | None:
     return found if found is not None and found.days and found.together in PARTED else None

@@ -1,13 +1,14 @@
 """What a material must not make worse on a plot."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
+from agronomy.base.record import record
 from agronomy.model.finding import Finding
 from agronomy.model.soil import Soil
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Ground:
     """The ground a material is chosen for: its pH now and after liming, its findings, the owner's caps [kg of element/ha], whether it is
     salty already.
@@ -23,4 +24,5 @@ class Ground:
     is_field: bool = False
     avoids_chloride: bool = False
     is_rainfed: bool = False
+    situations: tuple[str, ...] = ()  # of the table of nitrogen's forms
     fed_at_planting: bool = False  # to be planted in the growing season, so that nitrogen may go on at planting

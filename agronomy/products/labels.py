@@ -1,8 +1,7 @@
 """What a bag, a lime, a sulfur or a load of manure is worth, from its label or analysis, as it comes."""
 
-from dataclasses import dataclass
-
 from agronomy.base.errors import OutOfRange, RuleError
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
@@ -12,7 +11,7 @@ NUTRIENTS = ("N", "P2O5", "K2O", "Ca", "Mg", "S", "NH4-N", "Cl")
 SIEVES = ("passing 2.36 mm", "passing 0.85 mm", "passing 0.25 mm")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Worth:
     """A material as it comes: % of each nutrient, effective neutralising value [% CaCO3] where it is a lime, doubts and working."""
 

@@ -1,30 +1,32 @@
 """How each form of nitrogen fares on this ground, beside its price: some never, some poorly. Source: choosing_nitrogen.csv."""
 
+from agronomy.model.finding import Finding
 from agronomy.products.ground import Ground
 from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.choice import NitrogenForm
 
 
-def aspects(ground: Ground, tables: Tables) -> list[str]:
-    """The situations of the table that this ground is in. Source: each row's own.
+def situations_of(crop: Crop, ph: Finding | None, *, is_field: bool, is_rainfed: bool, tables: Tables) -> tuple[str, ...]:
+    """The situations of the table that a ground is in. Source: each row's own.
 
-    >>> from agronomy.intake.example import ground, tables
-    >>> aspects(ground(), tables)
-    []
+    >>> from agronomy.intake.example import bed, tables
+    >>> situations_of(bed("rice").crop, None, is_field=True, is_rainfed=False, tables=tables)
+    ('flooded_rice',)
     """
     found = []
-    if ground.crop.flooded:
+    if crop.flooded:
         found.append("flooded_rice")
-    if ground.crop.is_acid_lover:
+    if crop.is_acid_lover:
         found.append("acid_lovers")
-    if ground.crop.key.startswith("lawn"):
+    if crop.key.startswith("lawn"):
         found.append("lawn")
-    if ground.ph is not None and ground.ph.value < tables.choice.nitrogen_form_acid_below_ph.value:
+    if ph is not None and ph.value < tables.choice.nitrogen_form_acid_below_ph.value:
         found.append("ph_below_5_5")
-    if ground.ph is not None and ground.ph.value > tables.choice.nitrogen_form_limy_above_ph.value:
-        found.append("ph_above_7_2_rainfed" if ground.is_field and ground.is_rainfed else "ph_above_7_2")
-    return found
+    if ph is not None and ph.value > tables.choice.nitrogen_form_limy_above_ph.value:
+        found.append("ph_above_7_2_rainfed" if is_field and is_rainfed else "ph_above_7_2")
+    return tuple(found)
 
 
 def never_here(material: Material, ground: Ground, tables: Tables) -> str | None:
@@ -54,5 +56,5 @@ def price_times(material: Material, ground: Ground, tables: Tables) -> float:
 
 def _rows(material: Material, ground: Ground, tables: Tables) -> list[NitrogenForm]:
     """What the table says of a form in the situations of this ground."""
-    forms = tables.forms_of.get(material.key)
-    return [forms[aspect] for aspect in aspects(ground, tables) if aspect in forms] if forms else []
+    forms = tables.forms_of.get(material.key) if ground.situations else None
+    return [forms[situation] for situation in ground.situations if situation in forms] if forms else []

@@ -1,8 +1,7 @@
 """Sources of nitrogen side by side: what reaches the crop, what goes to air and water, what it costs there."""
 
-from dataclasses import dataclass
-
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -10,7 +9,7 @@ from agronomy.tables.material import Material
 NITROUS_PER_N = 44.013 / 28.014
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Conditions:
     """How and when it is spread: "never", "two_days" or "one_day" until it is worked in or rained in, "banded"; air warmth [°C]; residue
     on top.
@@ -21,7 +20,7 @@ class Conditions:
     residue: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class NitrogenSource:
     """One material for 100 kg of nitrogen that reaches the crop [kg]: what must be spread, what is lost and where, what comes along.
 

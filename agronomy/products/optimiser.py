@@ -4,11 +4,10 @@ A mixed-integer model: how much of each material, and whether it is opened at al
 only in traces, what is needed within its window. Lime and sulfur are chosen before it, and what they bring is counted.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
@@ -23,7 +22,7 @@ NUTRIENTS = ("P", "K", "Mg", "S", "N")
 LEAST_SHARE_OF_NEED = 0.02
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Model:
     """The needs and candidates of one plot, as arrays: share[n, m] of nutrient n in material m, windows [kg/ha], prices and losses per
     kg.
@@ -48,7 +47,7 @@ class Model:
             return np.where(self.share > 0, self.most[:, None] / self.share, np.inf).min(axis=0)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Mix:
     """One solution: kg/ha of each material in the model's order, what stays open [kg/ha of each need], money and loss [per ha], bags
     opened.

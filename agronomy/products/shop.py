@@ -23,8 +23,9 @@ def available_products(request: Request, tables: Tables) -> AvailableProducts:
 
     Area in m2. Source: user-value.
     """
+    materials = _spreadable(request, tables)
     return AvailableProducts(
-        _spreadable(request, tables),
+        materials,
         request.only,
         request.shed,
         organic_only=request.organic_only,
@@ -33,4 +34,5 @@ def available_products(request: Request, tables: Tables) -> AvailableProducts:
         enough=tables.choice.enough_in_shed.value,
         wanted=request.wanted,
         without=request.without,
+        kept=tables.kept if materials is tables.materials else None,
     )

@@ -1,14 +1,13 @@
 """What a bag is worth: the price of a kilogram that works, and how much of the bag is filler."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.tables.material import Material
 
 S_PER_CACO3 = 32.06 / 100.09  # kg of sulfur that does the work against a kilogram of CaCO3 (stoichiometry)
 ELEMENTS = ("N", "P", "K", "Mg", "S", "Ca")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Worth:
     """A material for one purpose ("lime", "acid" or an element): what works in a kilogram [fraction], its price, and the price of a
     kilogram that works.

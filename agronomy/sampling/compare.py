@@ -1,14 +1,14 @@
 """Two samples line by line: a good and a bad place, or before and after. Which differences are larger than the two errors?"""
 
-from dataclasses import dataclass
 from typing import Any
 
+from agronomy.base.record import record
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Difference:
     """One analyte in two samples: second less first [base unit], the error of that, and whether it means something."""
 

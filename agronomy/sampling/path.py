@@ -1,7 +1,6 @@
 """The walk over a plot: a zig-zag that keeps off edges and odd spots, with a core at even steps."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import ceil
 from typing import Any
 
@@ -9,13 +8,14 @@ from shapely import affinity
 from shapely.geometry import LineString, Point, Polygon
 from shapely.ops import unary_union
 
+from agronomy.base.record import record
 from agronomy.ground.shapes import polygon_of, row_lines
 
 Place = tuple[float, float]
 SMALLEST_INSET = 0.05
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Walk:
     """Where to walk and where to push the corer in, in metres on the holding's grid."""
 

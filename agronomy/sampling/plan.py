@@ -1,10 +1,10 @@
 """A sampling plan for one plot or zone: how many cores, how deep, when, and whether to wait."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
 
 from agronomy.base.errors import UnknownName
+from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
 from agronomy.model.seasons import Window, add_months
@@ -16,7 +16,7 @@ from agronomy.tables.rooms.sampling import SamplingDepth
 VARIABILITIES = ("even", "ordinary", "patchy")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cores:
     """How many cores make one sample, into how many samples the ground is better parted, and why."""
 
@@ -78,7 +78,7 @@ def cores_wanted(kind: str, area_m2: float, variability: str, tables: Tables) ->
     return Cores(count, samples, (step,), why)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Slice:
     """A layer to sample [cm], and why."""
 

@@ -1,8 +1,8 @@
 """The days that stages of growth count from: sowing, the start of growth, bud burst, first cut, harvest; by the crop's own calendar."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 from agronomy.model.seasons import Window, add_months, local_month, months_window
 from agronomy.tables.rooms.growing import Growth
 
@@ -11,7 +11,7 @@ GROWTH_NOT_BEFORE = 3  # March, where no climate says more: the first month of a
 MILD_WINTER_GROWS_AFTER = timedelta(days=35)  # in a winter that never rests, stems follow the tillers at once
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Season:
     """A crop's season on a plot: when it is sown or planted (None: it stands), and how it comes through the winter."""
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.dose.application import Application
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
@@ -25,7 +26,7 @@ A_YEAR = timedelta(days=366)
 DAY = timedelta(days=1)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Conflict:
     """A job that no day of its window suits, with the nearest day that would, or None."""
 
@@ -41,7 +42,7 @@ class Conflict:
         return f"{self.name[0].upper()}{self.name[1:]}, meant for {self.window[0]:%-d %b} to {self.window[1]:%-d %b}: {self.why}; {out}."
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Push:
     """The first later day that one limit allows, and why; None where it allows no day within a year."""
 
@@ -119,7 +120,10 @@ class _Arranger:
         return sorted(self.made, key=lambda item: (item.from_, item.material, item.dressing)), conflicts
 
     def _gate(self, item: Application) -> Gate:
-        return self.tables.climate.gates[work_of(self.tables.materials[item.material], item.what, self.tables)]
+        kept = ("gate", item.material, item.what)
+        if kept not in self.tables.kept:
+            self.tables.kept[kept] = self.tables.climate.gates[work_of(self.tables.materials[item.material], item.what, self.tables)]
+        return self.tables.kept[kept]
 
     def _place(self, item: Application) -> Conflict | None:
         start, reasons, serves = item.from_, {}, True

@@ -1,9 +1,10 @@
 """Whether a day's weather and ground let a job be done, and why not."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 from typing import Protocol
 
+from agronomy.base.record import record
 from agronomy.products.compatibility import groups_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -11,7 +12,7 @@ from agronomy.tables.material import Material
 FROST_C = 0.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Weather:
     """One day: air from night to noon [°C], rain [mm], wind [m/s], humidity [%], soil at 10 cm [°C], and whether the ground is soaked."""
 
@@ -31,7 +32,7 @@ class Forecast(Protocol):
     def days(self, first: date, count: int) -> list[Weather]: ...
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Verdict:
     """A day for a job: `why_not` is empty where it can be done."""
 

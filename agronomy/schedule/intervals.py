@@ -1,16 +1,16 @@
 """Intervals that must be kept: raw manure to harvest, stock off after spreading, closed seasons, one leaf feed to the next."""
 
-from dataclasses import dataclass
 from datetime import date, timedelta
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.products.compatibility import parting
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Breach:
     """An interval that a day would break: what, the first day that keeps it (None: none does), and why."""
 
@@ -19,7 +19,7 @@ class Breach:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Put:
     """Something that was put on a plot: what, on which day, by which way ("leaf" where it was sprayed)."""
 

@@ -1,8 +1,9 @@
 """What holds a dressing off some days: the place, the people, the law, the harvest, and what lies on the ground already."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from datetime import date
 
+from agronomy.base.record import record
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
@@ -12,7 +13,7 @@ from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Limits:
     """All that bends windows. What is not known (no climate, no harvest) bends nothing."""
 

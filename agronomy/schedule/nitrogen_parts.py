@@ -4,10 +4,11 @@ The season's nitrogen is shared out by the crop's schedule; what goes on at sowi
 most, small parts join a neighbour, and a stage that is past is left out rather than made up for. Source: crop-calendars.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
 
+from agronomy.base.record import record
 from agronomy.model.seasons import Window, local_month
 from agronomy.schedule.anchors import Season
 from agronomy.tables import Tables
@@ -20,7 +21,7 @@ MOST_SPELLS = 12  # of a stage that is fed every few days
 LEAST_DAYS_LEFT = 4  # a window of fewer days is past
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class StagePart:
     """One dressing: its stage, kilograms of nitrogen to the hectare, its window, whether it goes on at sowing, a word from the guide."""
 
@@ -40,7 +41,7 @@ class StagePart:
         return self if window is self.window else replace(self, window=window)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Parted:
     """The parts in order of date, the nitrogen [kg/ha] that stages now past would have had, and the row of limits."""
 

@@ -1,7 +1,6 @@
 """How what is put on goes into or onto the ground: by the kind of ground, by whether it is dug, by what stands there."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.model.request import Plot
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import BeforePlanting
@@ -11,7 +10,7 @@ ALONG_ROWS = frozenset({"row_block", "field", "zone"})
 UNDER_TREES = frozenset({"tree", "orchard_block"})
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Placement:
     """The words for one plot and crop."""
 

@@ -1,7 +1,7 @@
 """Programmes: ready sequences of dated steps that scale by area, trees or pots, with the material at hand."""
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, fields
 from datetime import date, timedelta
 from math import ceil
 from typing import Any
@@ -9,6 +9,7 @@ from typing import Any
 from agronomy.apply.bale import SLOW
 from agronomy.apply.bale_steps import bale_steps
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
+from agronomy.base.record import record
 from agronomy.model.climate import Climate, first_mild_day, first_warm_day
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import LabourCalendar
@@ -22,7 +23,7 @@ A_WEEK = 7
 CARRIED = ("N", "P", "K", "S", "Mg")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class ProgrammeStep:
     """A step: days after the start, what to do, a material with grams for one of what it scales by, a gate of warmth it waits for.
 
@@ -39,7 +40,7 @@ class ProgrammeStep:
     stretches: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Programme:
     """A named sequence. `anchor` says what day its start is, `per` what amounts are for (a key of PER)."""
 
@@ -50,7 +51,7 @@ class Programme:
     steps: tuple[ProgrammeStep, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class DatedStep:
     """A step on its day: what to do, the material and kilos on the whole, and a note where warmth or another material moved it."""
 

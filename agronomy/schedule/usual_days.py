@@ -1,8 +1,9 @@
 """Days as they usually are at a place, and what somebody says of today: for places without a weather service."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date, timedelta
 
+from agronomy.base.record import record
 from agronomy.model.climate import Climate, soil_warmth
 from agronomy.schedule.gates import Weather
 from agronomy.tables import Tables
@@ -12,7 +13,7 @@ USUAL_HUMIDITY, CALM, WINDY, FROZEN_C = 75.0, 2.0, 8.0, -2.0
 MUCH_RAIN_MM = 20.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TodayIs:
     """What somebody says of today: ground "dry", "soaked" or "frozen", wind "calm" or "windy", rain to come "none" or "much"."""
 

@@ -1,10 +1,11 @@
 """When each dressing is meant to go on: by the crop's own stages and seasons, or counted back from planting; limits bend it later."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.answers import Unmet
@@ -27,7 +28,7 @@ from agronomy.tables.rooms.growing import Growth
 SLOW = frozenset({"months", "seasons", "years"})
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Calendar:
     """What the dates hang on. `anchor` is the planting day reckoned with; `note` says so where it was not given."""
 
@@ -54,7 +55,7 @@ class Calendar:
         return self.anchor + timedelta(days=round(days))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Part:
     """One dressing's share of a choice with its window."""
 
@@ -132,14 +133,14 @@ def calendar_of(request: Request, tables: Tables) -> Calendar:
 
 
 def applications_for(
-    choice: Choice, request: Request, *, soil: Soil, dressing: ApplicationLimit | None, tables: Tables
+    choice: Choice, request: Request, calendar: Calendar, *, soil: Soil, dressing: ApplicationLimit | None, tables: Tables
 ) -> tuple[list[Application], list[Unmet]]:
     """The dressings of a choice, and what of it has to wait for a test or belonged to stages that are past.
 
     Source: timing-guide, crop-calendars.
     Rates in kg/ha.
     """
-    calendar, what = calendar_of(request, tables), choice.need.what
+    what = choice.need.what
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
     unmet: list[Unmet] = []
     if what in ("CaCO3", "S_acid"):

@@ -1,7 +1,8 @@
 """Every table of the core, by room: `tables.schools.build_years` is a figure, `tables.acidity.caps` a table of rows."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any
 
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
@@ -53,6 +54,7 @@ class Tables:
     forms_of: Mapping[str, Mapping[str, NitrogenForm]]  # by material, then the situation
     pairs_of: Mapping[str, tuple[Pair, ...]]  # by either kind of a pair that does not go together
     reads_like: Mapping[tuple[str, str], str]  # by analyte and method, the method whose tables serve it too
+    fails_above: Mapping[tuple[str, str], float]  # by analyte and method, the pH above which lime uses up the extractant's acid
     methods_by_name: Mapping[tuple[str, str], str]  # by analyte and a name in small letters
     acidity: Acidity
     balance: Balance
@@ -87,3 +89,5 @@ class Tables:
     leaf_cards: Mapping[str, LeafCard]
     programmes: Mapping[str, ProgrammeDocument]
     rule_pages: Mapping[str, RulePage]
+    # what follows from these tables alone, kept by those who reckon it again and again: by its name and what it hangs on
+    kept: dict[tuple[Any, ...], Any] = field(init=False, repr=False, compare=False, default_factory=dict)

@@ -12,7 +12,7 @@ from agronomy.tables.rooms.nutrients import Nutrients
 from agronomy.tables.rooms.products import Products
 from agronomy.tables.rooms.readings import Readings
 
-INDEXES = ("leaf_ranges", "stages_of", "forms_of", "pairs_of", "reads_like", "methods_by_name")
+INDEXES = ("leaf_ranges", "stages_of", "forms_of", "pairs_of", "reads_like", "fails_above", "methods_by_name")
 
 
 def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products, readings: Readings) -> dict[str, Mapping[str, Any]]:
@@ -24,6 +24,9 @@ def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Pr
     alike: Mapping[Any, str] = {(analyte, row.method): row.reads_like for row in extractants if row.reads_like for analyte in row.analytes}
     return {
         "reads_like": MappingProxyType(dict(alike)),
+        "fails_above": MappingProxyType(
+            {(analyte, row.method): row.fails_above_ph for row in extractants if row.fails_above_ph is not None for analyte in row.analytes}
+        ),
         "methods_by_name": _names_of_methods(readings),
         "leaf_ranges": MappingProxyType({analyte: _by(rows, lambda row: row.crop) for analyte, rows in ranges.items()}),
         "stages_of": _by(growing.stages, lambda row: row.set),

@@ -16,7 +16,7 @@ from pydantic import BaseModel, ValidationError
 from agronomy.tables.all_tables import Tables
 from agronomy.tables.columns import Within
 from agronomy.tables.crop import Crop, Group, NutrientGroup
-from agronomy.tables.indexes import indexes
+from agronomy.tables.indexes import INDEXES, indexes
 from agronomy.tables.links import check_documents, check_links
 from agronomy.tables.material import Material
 from agronomy.tables.reading_files import SHIPPED, Csv, TableError, Toml, check_names, keyed, read_document, read_figures, read_rows
@@ -64,17 +64,7 @@ class _Loader:
             "programmes": self._documents("programmes", ProgrammeDocument),
             "rule_pages": MappingProxyType(dict(self._document("methods.toml", RulePages).root)),
         }
-        derived = {
-            "version",
-            "analytes",
-            "critical_for",
-            "leaf_ranges",
-            "stages_of",
-            "forms_of",
-            "pairs_of",
-            "reads_like",
-            "methods_by_name",
-        }
+        derived = {"version", "analytes", "critical_for", "kept", *INDEXES}
         for name in (field.name for field in fields(Tables) if field.name not in told and field.name not in derived):
             told[name] = self._room(hints[name])
         told["analytes"] = MappingProxyType(

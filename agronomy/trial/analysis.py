@@ -4,19 +4,19 @@ Blocks and treatments by least squares, so that a lost plot is left out and neve
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from scipy import stats
 
 from agronomy.base.errors import OutOfRange
+from agronomy.base.record import record
 from agronomy.trial.dunnett import chance_within, critical
 
 CONFIDENCE = 0.95
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Observation:
     """What was weighed or counted on one unit; without a block where nothing was blocked."""
 
@@ -25,7 +25,7 @@ class Observation:
     block: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Difference:
     """A treatment beside the control: its mean, the difference with its interval over all comparisons, chances, and the verdict."""
 
@@ -42,7 +42,7 @@ class Difference:
     says: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Analysis:
     """A trial analysed: sums of squares, the error, F with its p, scatter in %, and each treatment against the control."""
 
@@ -150,7 +150,7 @@ def _se(covariance: np.ndarray, place: int) -> float:
     return float(covariance[place, place] ** 0.5)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Scale:
     """By what every difference is measured: the control's mean, how many errors count, together and alone."""
 
@@ -215,7 +215,7 @@ def _doubts(residuals: np.ndarray, expected: np.ndarray, ms_error: float, df: fl
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Paying:
     """What a treatment earns for a unit of ground: mean and interval, the break-even, and how likely it pays."""
 

@@ -2,18 +2,18 @@
 
 import random
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import isnan
 
 from scipy import integrate, stats
 
 from agronomy.base.errors import OutOfRange, check_range
+from agronomy.base.record import record
 
 MOST_DRAWS = 500
 POWER, ALPHA, MOST_BLOCKS = 0.8, 0.05, 60
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Unit:
     """One plot, strip or pot of a trial: its number (block × 100 + place), block, place in it and treatment."""
 

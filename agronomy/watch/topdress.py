@@ -4,11 +4,11 @@ The gates come in a fixed order, and the first that is shut ends in nothing: too
 nitrogen that is coming already. Only then is there a rate: the instrument's, never above the caps nor above what the season still needs.
 """
 
-from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
 from agronomy.base.errors import OutOfRange, UnknownName
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -42,7 +42,7 @@ _LOOK = {
 OVER_MG_NO3 = 4.427  # mg of nitrate in a milligram of nitrate-nitrogen: 62.005 / 14.007
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Seen:
     """What was read and what is known.
 
@@ -71,7 +71,7 @@ class Seen:
     soil_nitrate_mg_per_kg: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Topdress:
     """The answer. `act`: dress, bring forward, nothing, skip (the next planned one too) or read again.
 
@@ -134,7 +134,7 @@ def _other_cause(seen: Seen) -> str:
     return ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class _Reading:
     """What an instrument says: whether it asks, the table's dose and cap, or why it can't be used."""
 
@@ -393,7 +393,7 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class NamedSource:
     """A dose in a material [kg/ha of product]; `n_kg_per_ha` is what acts within three weeks, `all_n_kg_per_ha` all that it brings.
 

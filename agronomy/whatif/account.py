@@ -1,14 +1,13 @@
 """What a plan brings of each nutrient beside what was needed: what stays open and what is overdone."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.plan.plan import Plan
 from agronomy.tables import Tables
 
 COUNTED = ("N", "P", "K", "Mg", "S")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Line:
     """One nutrient [kg/ha]: needed, brought by this season's bags, short of the need, over it."""
 

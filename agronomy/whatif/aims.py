@@ -1,7 +1,8 @@
 """The same needs filled by rule and by every aim, and the front of trade-offs between money and the number of bags."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from agronomy.base.record import record
 from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
@@ -16,7 +17,7 @@ ALL_AIMS = {"rule": "nutrient by nutrient, the cheapest that brings nothing unwa
 LOST_TIMES = (0.0, 1.0, 2.0, 4.0, 8.0, 16.0)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Point:
     """One point of the front: how many bags of nutrients are opened, what they cost on this plot, which they are, whether all needs are
     met.
@@ -40,7 +41,7 @@ def plans_by_aim(request: Request, tables: Tables) -> dict[str, Plan]:
     return {aim: make_plan(replace(request, aim=aim), tables) for aim in ALL_AIMS}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Spared:
     """One point of money against loss: how many times its price a lost kilogram of nitrogen weighs, what is lost then [kg on the plot],
     what the bags cost.
@@ -110,7 +111,7 @@ def trade_offs(case: Case, tables: Tables) -> list[Point]:
     ]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Rejected:
     """A material that gives something needed and was not taken, and why in one sentence."""
 

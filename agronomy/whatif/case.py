@@ -1,7 +1,6 @@
 """One plot made ready for the optimiser: its needs less what lime or sulfur brings, its ground, its shop, its model."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
 from agronomy.plan.assess import assess
@@ -15,7 +14,7 @@ from agronomy.products.shop import available_products
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Case:
     """A plot with what is left to choose; `model` is None where no nutrient is short or nothing on the list serves."""
 

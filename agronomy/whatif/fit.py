@@ -1,7 +1,8 @@
 """Which crop would fit which ground: the same readings judged for another crop, in words and with what it would take."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from agronomy.base.record import record
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.tables import Tables
@@ -10,7 +11,7 @@ from agronomy.tables.crop import Crop
 ORDER = {"well": 0, "with work": 1, "poorly": 2, "not known": 3}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fit:
     """How a crop fits a plot: "well", "with work", "poorly" or "not known", why, and what the plan for it would cost."""
 

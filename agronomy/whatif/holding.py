@@ -6,13 +6,14 @@ window of a plot leaves room for, which keeps it close to its linear relaxation;
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
 from agronomy.base.errors import check_range
+from agronomy.base.record import record
 from agronomy.model.stock import StockLine
 from agronomy.plan.plan import make_plan
 from agronomy.products.buying import Purchase, Use, purchases
@@ -29,7 +30,7 @@ AIMS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlotShare:
     """What one plot gets: product by material [kg on the plot], and what stays open by nutrient [kg/ha].
 
@@ -46,7 +47,7 @@ class PlotShare:
         return [key for key, kg in self.kg.items() if kg > self.by_rule.get(key, 0.0) + 1e-9]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class HoldingChoice:
     """The bags for all plots together.
 

@@ -4,9 +4,8 @@ settle.
 Every word here is a supposition and says so. Nothing that takes years to undo is advised on a supposition: no lime, no sulfur.
 """
 
-from dataclasses import dataclass
-
 from agronomy.base import showing
+from agronomy.base.record import record
 from agronomy.interpret.acidity import ph_range
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
@@ -25,7 +24,7 @@ SURE_ENOUGH = 2  # weight from which a sign is taken for more than a hint
 BASIC_TEST = ("lab_ph", "buffer_ph", "nutrients", "organic_matter")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Guess:
     """A supposition about one analyte: which way it leans, how strongly (0 to 1), and why."""
 
@@ -36,7 +35,7 @@ class Guess:
     why: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CautiousRate:
     """A rate that does little harm where the supposition is wrong [kg of element/ha], or none and why."""
 
@@ -46,7 +45,7 @@ class CautiousRate:
     why: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class WithoutTest:
     """All that can be said of untested ground, and the price of knowing."""
 

@@ -4,9 +4,10 @@ Each measurement is tried by making the plan again as if it had been made and ha
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import timedelta
 
+from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.model.answers import Need
 from agronomy.model.reading import Reading, best_readings
@@ -18,7 +19,7 @@ from agronomy.recommend.acidity.smp import smp_table_rate
 from agronomy.tables import Tables
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Sharper:
     """One measurement and what it does to one need: the band [kg/ha] now and then, and by what share it narrows."""
 

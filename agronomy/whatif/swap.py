@@ -1,8 +1,9 @@
 """Another material instead of a chosen one: each with the plan that comes of it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from agronomy.base.errors import UnknownName
+from agronomy.base.record import record
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.products.nutrient_sources import unfit_at_any_rate
@@ -12,7 +13,7 @@ from agronomy.whatif.case import case_for
 ROLES = {"CaCO3": "lime", "S_acid": "acidifier"}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Swap:
     """One material to take instead: the whole plan with it, its kilos on the plot, and how much more the plan costs [own money]."""
 

@@ -2,11 +2,11 @@
 upkeep, stop-gaps.
 """
 
-from dataclasses import dataclass
 from math import ceil
 
 from agronomy.base.errors import check_range
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.model.answers import Need
 from agronomy.model.soil import Soil
 from agronomy.products.choice import AvailableProducts
@@ -19,7 +19,7 @@ from agronomy.whatif.forecast.sulfur import sulfur_oxidised
 MONTHS = (3, 6, 12)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class LimeWay:
     """One lime for a need: product [kg/ha], its cost [own money/ha], how fast it works, magnesium it brings [kg/ha], caustic or not,
     dressings.
@@ -69,7 +69,7 @@ def lime_ways(
     return sorted(found, key=lambda way: (not way.in_time, way.cost_per_ha, way.material.name))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class SulfurWay:
     """One sulfur for a need: product [kg/ha], its cost [own money/ha], share turned to acid after MONTHS at the soil's warmth (broken up,
     and whole where it may stay so).
@@ -115,7 +115,7 @@ def sulfur_ways(need: Need, shop: AvailableProducts, dressing: ApplicationLimit,
     return sorted(found, key=lambda way: way.cost_per_ha)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class QuickWay:
     """A salt that lowers pH within weeks: all it would take [g/m2], the most at a time, how many times, and what forbids it."""
 

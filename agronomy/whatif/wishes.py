@@ -1,7 +1,8 @@
 """Wishes that can't all be granted: which one stands in the way of a need, and what letting go of it would give."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from agronomy.base.record import record
 from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
@@ -11,7 +12,7 @@ from agronomy.whatif.account import account
 from agronomy.whatif.case import case_for
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Conflict:
     """A wish and the nutrients it leaves open [kg/ha], and what would meet them without it.
 

@@ -4,11 +4,12 @@ What is at hand goes first, since it is paid for; the money then goes to what is
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from agronomy.base.errors import check_range
+from agronomy.base.record import record
 from agronomy.model.request import Request
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
@@ -24,7 +25,7 @@ from agronomy.tables.material import Material
 ACIDITY = ("CaCO3", "S_acid")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WithinLine:
     """What is put on: product [kg on the plot], what of it is at hand, what the rest costs."""
 
@@ -34,7 +35,7 @@ class WithinLine:
     cost: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Within:
     """The plan within means; `undone` by need [kg/ha], with the needs beside it."""
 

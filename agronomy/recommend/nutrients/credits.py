@@ -44,8 +44,10 @@ def counted(credits: Iterable[Credit], nutrient: str, *, beside: tuple[str, ...]
     return total, low, high
 
 
-def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, float]:
-    """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high. Source: n-organic-matter.
+def organic_matter_nitrogen(soil: Soil, tables: Tables, organic_matter_pct: float | None = None) -> tuple[float, float, float]:
+    """Nitrogen [kg/ha] that soil organic matter gives in the crop's time: value, low, high; the soil's own, or so much [%] of it.
+
+    Source: n-organic-matter.
 
     >>> from agronomy.intake.example import soil, tables
     >>> [round(part) for part in organic_matter_nitrogen(soil(), tables)]
@@ -53,7 +55,8 @@ def organic_matter_nitrogen(soil: Soil, tables: Tables) -> tuple[float, float, f
     """
     figures = tables.nutrients
     share, rate, time = figures.nitrogen_in_organic_matter, figures.mineralised_a_year, figures.share_in_crop_time
-    stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * soil.organic_matter_pct / 100 * share.value
+    humus_pct = soil.organic_matter_pct if organic_matter_pct is None else organic_matter_pct
+    stock_kg_per_ha = soil.soil_mass_t_per_ha * 1000 * humus_pct / 100 * share.value
     cap = figures.organic_matter_n_cap_kg_per_ha.value
     value, low, high = (min(cap, stock_kg_per_ha * part * time.value) for part in (rate.value, rate.low, rate.high))
     return value, low, high

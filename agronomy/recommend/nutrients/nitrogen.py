@@ -3,10 +3,10 @@
 A test in the standing crop, or an economic rate from the user's own trials, goes before the budget where there is one.
 """
 
-from dataclasses import dataclass, replace
 from datetime import date
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing
@@ -19,7 +19,7 @@ from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NitrogenCase:
     """What the budget looks at: credits, a nitrate test in the standing crop, a known response."""
 
@@ -78,7 +78,7 @@ def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tabl
     return _by_yield(crop, goal, crop.n_per_t, season, case, tables)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SeasonNitrogen:
     """What a season of a crop is usually given from all that is put on [kg N/ha], by the yield hoped for."""
 
@@ -162,7 +162,7 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
     ordinary_pct = (figures.ordinary_humus_grass_pct if is_old_grass else figures.ordinary_humus_pct).value
     if not soil.organic_matter_known:
         ordinary_pct = soil.organic_matter_pct  # nobody knows: it is taken for ordinary
-    ordinary = organic_matter_nitrogen(replace(soil, organic_matter_pct=ordinary_pct), tables)[0] if counts_humus else 0.0
+    ordinary = organic_matter_nitrogen(soil, tables, ordinary_pct)[0] if counts_humus else 0.0
     need = min(season.high, season.usual + ordinary - given)
     steps, inputs = _lines(case)
     step = Step(

@@ -1,8 +1,9 @@
 """The school of the country's own guide: the rate that it prints for a class, for this crop and yield."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet, about
 from agronomy.model.finding import Finding
@@ -17,7 +18,7 @@ NOTE = "Where the guide has no rate for a crop, or no country is told, this goes
 PRINTED = "the rate that your country’s guide prints"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class GuideSays:
     """What a guide prints [kg of element/ha] for a class, with the name of system and class, and how it was worked out."""
 

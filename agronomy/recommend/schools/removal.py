@@ -1,13 +1,12 @@
 """What a crop carries off the plot, by its yield."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Removal:
     """An oxide that is carried off [kg/ha], with its 20 % spread, and how it was found."""
 

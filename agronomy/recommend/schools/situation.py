@@ -1,7 +1,6 @@
 """What every school looks at: one plot, its crop, its judged readings and what it is given anyway."""
 
-from dataclasses import dataclass
-
+from agronomy.base.record import record
 from agronomy.interpret.nutrients import Critical
 from agronomy.interpret.systems import OwnClass
 from agronomy.model.answers import Answer
@@ -12,7 +11,7 @@ from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Situation:
     """The one argument of a school's `needs`. `ph` is pH in water 1:1, None where it was not read."""
 

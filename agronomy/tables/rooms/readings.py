@@ -158,11 +158,3 @@ class Readings:
     def is_like_bray(self, method: str) -> bool:
         """Whether a method's phosphorus stands on the scale that build-up and maintenance were made for."""
         return any(row.like_bray for row in self.extractants if row.method == method and "P" in row.analytes)
-
-    def fails(self, analyte: str, method: str, ph: float | None) -> bool:
-        """Whether a method reads low at a pH, because lime uses up its acid."""
-        return ph is not None and any(
-            row.fails_above_ph is not None and ph > row.fails_above_ph
-            for row in self.extractants
-            if row.method == method and analyte in row.analytes
-        )

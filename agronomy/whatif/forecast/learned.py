@@ -4,7 +4,6 @@ Two figures are carried from test to test, the pH and how far a tonne of lime mo
 test moves both a little, by how sure each is. What is too young, too small or too far off to learn from is kept and not learnt from.
 """
 
-from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
 from math import hypot, sqrt
@@ -13,6 +12,7 @@ import numpy as np
 
 from agronomy.base.errors import RuleError
 from agronomy.base.known import known
+from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.model.climate import soil_warmth
 from agronomy.model.reading import Reading, best_readings
@@ -30,7 +30,7 @@ from agronomy.whatif.forecast.pools import put_on
 DAYS_A_YEAR = 365.25
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Belief:
     """pH and its move for one t/ha of CaCO3, with variances and covariance."""
 
@@ -65,7 +65,7 @@ class Belief:
         return Belief(ph, self.per_tonne, u * u, 0.0, self.var_per_tonne)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Interval:
     """From one test to the next: what was net put on [t CaCO3/ha], what was expected, what was read, and what came of it.
 
@@ -88,7 +88,7 @@ class Interval:
         return abs(self.off) >= 2
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Learned:
     """How much lime this ground takes, beside the table's: `times` it, most likely between `low` and `high`, from so many tests."""
 

@@ -1,10 +1,11 @@
 """The same school followed for some years: what is spread each year, and what the tests would then read."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from math import log, sqrt
 
 import numpy as np
 
+from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.dose.application import Application
 from agronomy.interpret.acidity import ph_range
@@ -30,7 +31,7 @@ DRAWS, SEED = 300, 7
 TOLD_YEARS = (1, 3, 5)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(kw_only=True)
 class Expected:
     """What a test would read after some years: median and the middle eight of ten draws. `beyond` marks years past the horizon."""
 
@@ -44,7 +45,7 @@ class Expected:
     beyond: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Outlook:
     """Expected readings in the order of analyte and year, and what the bags of all those years cost."""
 
