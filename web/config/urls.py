@@ -3,7 +3,20 @@
 from django.urls import include, path
 
 from web.api.urls import by_token
-from web.overview import all_holdings, claims, closing, ground_page, health, plot_places, rules, sheets_out, slip_pages, today, trend
+from web.overview import (
+    all_holdings,
+    claims,
+    closing,
+    ground_page,
+    health,
+    plot_labels,
+    plot_places,
+    rules,
+    sheets_out,
+    slip_pages,
+    today,
+    trend,
+)
 from web.overview import views as overview
 from web.overview.archive import views as archive
 
@@ -15,6 +28,7 @@ urlpatterns = [
     path("start/slip/", overview.first_slip, name="first_slip"),
     path("start/<slug:way>/", overview.first_ground, name="first_ground"),
     path("ground/", ground_page.ground, name="ground_page"),
+    path("plots/labels/", plot_labels.plot_labels, name="plot_labels"),
     path("plots/<int:pk>/readings/", plot_places.readings, name="plot_readings"),
     path("plots/<int:pk>/compare/", plot_places.compare, name="plot_compare"),
     path("plots/<int:pk>/measure/", plot_places.measure, name="plot_measure"),

@@ -1,12 +1,18 @@
 """Sheets of labels in millimetres: where each label lies, and the code to scan as squares."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import segno
 
 from agronomy.tables.rooms.sampling import LabelSheet
+from web.asked import whole
 from web.drawing.rake import at
+
+
+CODE_MM, CODE_LETTER = 7.0, 0.58  # height of a label's first line, and how wide a letter is beside it
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +36,7 @@ class Label:
     lines: tuple[tuple[str, str], ...]
     text_x: str
     code_y: str
+    code_size: str
     qr_path: str
     qr_modules: int
     qr_x: str
@@ -97,9 +104,25 @@ def _label(text: LabelText, place: int, columns: int, sheet: LabelSheet) -> Labe
         lines,
         at(text_x),
         at(y + 8.5),
+        at(min(CODE_MM, (width - side - 6) / (max(1, len(text.code)) * CODE_LETTER))),
         path,
         modules,
         at(x + 2),
         at(y + (height - side) / 2),
         at(side),
     )
+
+
+def sheet_asked(asked: Mapping[str, str], units: str, texts: list[LabelText], sheets: Mapping[str, LabelSheet]) -> dict[str, Any]:
+    """The pages of the sheet that was asked for, from the first free label on, as the template of labels wants them."""
+    usual = "letter_30" if units == "us" else "a4_21"
+    chosen = asked.get("sheet", usual)
+    chosen = chosen if chosen in sheets else usual
+    first = whole(asked.get("first"), low=1, high=1000, usual=1)
+    return {
+        "pages": label_pages(texts, sheets[chosen], first=first),
+        "sheets": sheets.values(),
+        "chosen": chosen,
+        "first": first,
+        "is_plain": chosen.startswith("plain"),
+    }

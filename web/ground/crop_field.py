@@ -57,6 +57,14 @@ class CropField(forms.CharField):
             return crop_named(typed, self.own, tables())
 
 
+def planting_name(planting: Planting) -> str:
+    """What stands on a plot, by the holding's own name or the table's."""
+    if planting.own_crop:
+        return planting.own_crop.name
+    crop = tables().crops.get(planting.crop)
+    return crop.name if crop else planting.crop
+
+
 def crop_name(key: str, own: Mapping[str, str]) -> str:
     """The name of a chosen crop; what is no key stays as it was typed."""
     crop = tables().crops.get(key)

@@ -50,6 +50,7 @@ def jobs(request):
         "people": people if len(people) > 1 else [],
         "weather": days.forecast if days else None,
         "foretold_by": service_name(),
+        "told_today": today_is(request) != TodayIs(),
         "asks_today": [(*asked, getattr(today_is(request), asked[0])) for asked in ASKS_TODAY],
         "mine": person == request.user.pk,
         "page": page,

@@ -6,6 +6,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from web.core import tables
+from web.ground.crop_field import planting_name
 from web.ground.selectors import plot_or_404
 from web.overview.comparing import comparisons
 from web.planning.service import crop_of
@@ -79,7 +80,7 @@ def history(request, pk: int):
     """What happened on a plot: what was put on, plans that were adopted, crops by year."""
     plot, units = plot_or_404(request, pk), request.place.units
     done = [entry for entry in plot.log.all()[: SHOWN_LOG * 2] if entry.stands][:SHOWN_LOG]
-    stands = [(item, _name(item)) for item in plot.plantings.all()][::-1]
+    stands = [(item, planting_name(item)) for item in plot.plantings.all()][::-1]
     context = _head(plot, "history") | {
         "done": [(entry, showing.mass(entry.kg, units, 3)) for entry in done],
         "adopted": plot.adopted_plans.defer("request", "result")[:12],
@@ -87,8 +88,3 @@ def history(request, pk: int):
         "today": timezone.localdate(),
     }
     return render(request, "overview/plot_history.html", context)
-
-
-def _name(planting) -> str:
-    crop = tables().crops.get(planting.crop)
-    return planting.own_crop.name if planting.own_crop else crop.name if crop else planting.crop

@@ -5,10 +5,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base import showing
-from web.asked import whole
 from web.core import tables
 from web.days import said
-from web.drawing.labels import LabelText, label_pages
+from web.drawing.labels import LabelText, sheet_asked
 from web.sampling.models import Sample
 from web.sampling.selectors import rounds_of
 from web.sampling.words import layer
@@ -21,10 +20,6 @@ def _samples(request, pk: int):
 
 def labels(request, pk: int):
     of, samples = _samples(request, pk)
-    sheets = tables().sampling.label_sheets
-    usual = "letter_30" if request.place.units == "us" else "a4_21"
-    chosen = request.GET.get("sheet") if request.GET.get("sheet") in sheets else usual
-    first = whole(request.GET.get("first"), low=1, high=1000, usual=1)
     texts = [
         LabelText(
             sample.code,
@@ -39,14 +34,7 @@ def labels(request, pk: int):
         )
         for sample in samples
     ]
-    context = {
-        "round": of,
-        "pages": label_pages(texts, sheets[chosen], first=first),
-        "sheets": sheets.values(),
-        "chosen": chosen,
-        "first": first,
-        "is_plain": chosen.startswith("plain"),
-    }
+    context = {"round": of} | sheet_asked(request.GET, request.place.units, texts, tables().sampling.label_sheets)
     return render(request, "sampling/labels.html", context)
 
 

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from agronomy.ground.succession import Stand, new_ground_steps, poor_followers
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
+from web.ground.crop_field import planting_name
 from web.ground.fields import UNITS, typed
 from web.ground.forms import PlantingForm
 from web.ground.models import Planting, Plot
@@ -29,19 +30,12 @@ def crops(request, pk: int):
     context = {
         "plot": plot,
         "form": form,
-        "plantings": [(planting, _crop_name(planting), _facts(planting, request.place.units)) for planting in plantings],
+        "plantings": [(planting, planting_name(planting), _facts(planting, request.place.units)) for planting in plantings],
         "warnings": poor_followers(_stands(plantings), tables()),
         "steps": _steps(plot),
         "today": timezone.localdate(),
     }
     return render(request, "ground/crops.html", context, status=422 if form.errors else 200)
-
-
-def _crop_name(planting: Planting) -> str:
-    if planting.own_crop:
-        return planting.own_crop.name
-    crop = tables().crops.get(planting.crop)
-    return crop.name if crop else planting.crop
 
 
 def _facts(planting: Planting, units: str) -> list[str]:
@@ -130,7 +124,7 @@ def _in_year(plantings: list[Planting], year: int) -> list[str]:
         first = planting.planted_on.year if planting.planted_on else now
         last = planting.ended_on.year if planting.ended_on else _ends_of_itself(planting, first, now)
         if first <= year <= last:
-            found.append(_crop_name(planting))
+            found.append(planting_name(planting))
     return found
 
 
