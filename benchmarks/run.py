@@ -95,6 +95,7 @@ def measure_pages() -> list[str]:
     from django.test import Client
 
     from benchmarks.page_speed import ROUNDS, medians
+    from benchmarks.page_weight import weights
     from web.ground.models import Plot
     from web.overview.demo.loading import load
 
@@ -114,6 +115,8 @@ def measure_pages() -> list[str]:
     found = medians(client, addresses, afresh={"plot bench, made afresh"})
     bare = found["a bare page, one query"]
     rows = [f"| {name} | {found[name]:.2f} | {found[name] / bare:.1f} |" for name in addresses]
+    sent = weights(client, {"today": "/today/", "a plot's plan": bench, "ground, map and list": "/ground/", "jobs": "/jobs/"})
+    heavy = [f"| {name} | {html / 1000:.1f} | {first / 1000:.0f} |" for name, (html, first) in sent.items()]
     return [
         "## Pages",
         "",
@@ -126,6 +129,12 @@ def measure_pages() -> list[str]:
         "| page | milliseconds | beside the bare page |",
         "|---|---|---|",
         *rows,
+        "",
+        "Over the wire, compressed as the server sends it. Aim: a first load of at most 250 kB, later pages at most 40 kB.",
+        "",
+        "| page | kB of HTML | kB with styles, scripts, drawings and fonts on a first visit |",
+        "|---|---|---|",
+        *heavy,
         "",
         f"Peak memory of the process after this: {memory_mb():.0f} MB.",
         "",

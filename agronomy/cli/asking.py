@@ -86,14 +86,18 @@ def answer_about_a_plot(args: argparse.Namespace, document: Any, tables: Tables)
     return _writer.write(ABOUT_A_PLOT[args.command][1](read_request(document, tables), args, tables))
 
 
-def holding_of(documents: list[Any], aim: str, tables: Tables) -> dict[str, Any]:
+def holding_of(documents: list[Any], aim: str, tables: Tables, most_money: float | None = None) -> dict[str, Any]:
     """The bags for many plots at once: whole bags, shared, from the shed first. Raises RequestError. Source: each plot's own plan."""
     if not 1 <= len(documents) <= MOST_PLOTS:
         raise RequestError([OutOfRange("plots", len(documents), f"a holding has 1 to {MOST_PLOTS} plots here", "split the file")])
     requests = [read_request(document, tables) for document in documents]
     shed = {key: line for request in requests for key, line in request.shed.items()}
     sizes = {key: row.bag_kg for key, row in tables.materials.items() if row.bag_kg}
-    return _writer.write(choose_for_holding([case_for(request, tables) for request in requests], shed, sizes, aim, tables))
+    cases = [case_for(request, tables) for request in requests]
+    try:
+        return _writer.write(choose_for_holding(cases, shed, sizes, aim, tables, most_money=most_money))
+    except OutOfRange as error:
+        raise RequestError([error]) from None
 
 
 def _pairs(typed: list[str], field: str, tables: Tables) -> list[tuple[Material, str]]:
@@ -204,6 +208,7 @@ def add_commands(commands: Any, about_a_plot: Callable, holding: Callable, alone
     command = commands.add_parser("holding", help="bags for many plots at once: whole, shared, from the shed first")
     command.add_argument("requests", help="one request a line, or - for standard input")
     command.add_argument("--aim", choices=list(AIMS), default="money")
+    command.add_argument("--most-money", type=float, default=None, help="spend no more than this; what is worth least stays open")
     command.set_defaults(act=holding)
     _add_alone(commands, alone)
 

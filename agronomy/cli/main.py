@@ -138,7 +138,7 @@ def _about_a_plot(args: argparse.Namespace, tables: Tables) -> None:
 
 def _holding(args: argparse.Namespace, tables: Tables) -> None:
     lines = [line for line in _read_file(args.requests).splitlines() if line.strip()]
-    _show(holding_of([_request(line) for line in lines], args.aim, tables))
+    _show(holding_of([_request(line) for line in lines], args.aim, tables, args.most_money))
 
 
 def _alone(args: argparse.Namespace, tables: Tables) -> None:

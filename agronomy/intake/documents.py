@@ -1,5 +1,6 @@
 """Plans as documents: to JSON and back, and the JSON Schemas made from the code."""
 
+from collections.abc import Sequence
 from datetime import date
 from functools import lru_cache
 from typing import Any
@@ -7,9 +8,12 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from agronomy.base.record import record
+from agronomy.base.showing import mass
 from agronomy.intake.request_doc import RequestDoc
 from agronomy.intake.writing import WRITTEN, Writer
+from agronomy.ledger.totals import beside_plan
 from agronomy.plan.plan import Plan
+from agronomy.tables import Tables
 
 _READ = {written: name for name, written in WRITTEN.items()}
 _whole, _brief = Writer(), Writer(workings=False)
@@ -84,3 +88,27 @@ def _renamed(schema: Any) -> Any:
             renamed["required"] = [WRITTEN.get(name, name) for name in renamed["required"]]
         return renamed
     return [_renamed(item) for item in schema] if isinstance(schema, list) else schema
+
+
+def told_apart(theirs: Sequence[Dressing], ours: Sequence[Dressing], tables: Tables) -> list[str]:
+    """Where two plans for one ground part, a sentence to each material [kg on the plot]; what is near enough is passed over.
+
+    Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> day = date(2027, 3, 1)
+    >>> lime = Dressing(day=day, what="CaCO3", total_kg=9.0, name="lime", material="ground_limestone")
+    >>> told_apart([lime], [], tables)
+    ['9 kg lime stands in the file, and nothing of it here.']
+    """
+    names = {item.material: item.name for item in (*theirs, *ours)}
+    found = []
+    for key, name in names.items():
+        there, here = (sum(item.total_kg for item in plan if item.material == key) for plan in (theirs, ours))
+        if not here:
+            found.append(f"{mass(there, 'metric', 3)} {name} stands in the file, and nothing of it here.")
+        elif not there:
+            found.append(f"{mass(here, 'metric', 3)} {name} stands here, and nothing of it in the file.")
+        elif beside_plan(here, there, tables):
+            found.append(f"{mass(here, 'metric', 3)} {name} here, {mass(there, 'metric', 3)} in the file.")
+    return found

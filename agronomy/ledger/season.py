@@ -25,13 +25,14 @@ class SeasonLine:
 
 @record
 class MonthLine:
-    """What is on the list for a month: how many dressings, what they bring [kg] and cost at list prices."""
+    """What is on the list for a month: how many dressings, what they bring [kg], cost at list prices and take in hours."""
 
     year: int
     month: int
     dressings: int
     brings: dict[str, float]
     money: float
+    hours: float
 
 
 def season_of(
@@ -59,8 +60,9 @@ def season_of(
     return found
 
 
-def by_month(meant: Sequence[Intended], prices: dict[str, float], tables: Tables) -> list[MonthLine]:
-    """What is on the list month by month, by the first day of each window. `prices` per kg go before the list's. Source: definition.
+def by_month(meant: Sequence[Intended], prices: dict[str, float], tables: Tables, hours: Sequence[float] = ()) -> list[MonthLine]:
+    """What is on the list month by month, by the first day of each window. `prices` per kg go before the list's; `hours` are those of each
+    dressing, in the same order, where they are known. Source: definition.
 
     >>> from datetime import date
     >>> from agronomy.intake.example import tables
@@ -68,20 +70,20 @@ def by_month(meant: Sequence[Intended], prices: dict[str, float], tables: Tables
     >>> [(line.month, line.dressings) for line in by_month([Intended("urea", 10.0, day, day, "")], {}, tables)]
     [(3, 1)]
     """
-    months: dict[tuple[int, int], list[Intended]] = {}
-    for item in meant:
-        months.setdefault((item.begins.year, item.begins.month), []).append(item)
+    months: dict[tuple[int, int], list[tuple[Intended, float]]] = {}
+    for item, taken in zip(meant, hours or [0.0] * len(meant), strict=True):
+        months.setdefault((item.begins.year, item.begins.month), []).append((item, taken))
     return [_month(year, month, items, prices, tables) for (year, month), items in sorted(months.items())]
 
 
-def _month(year: int, month: int, items: list[Intended], prices: dict[str, float], tables: Tables) -> MonthLine:
+def _month(year: int, month: int, items: list[tuple[Intended, float]], prices: dict[str, float], tables: Tables) -> MonthLine:
     brings: dict[str, float] = {}
     money = 0.0
-    for item in items:
+    for item, _ in items:
         material = tables.materials.get(item.material)
         if material is None:
             continue
         for key, kg in brought(material, item.kg).items():
             brings[key] = brings.get(key, 0.0) + kg
         money += item.kg * prices.get(item.material, material.list_price_per_kg)
-    return MonthLine(year, month, len(items), brings, money)
+    return MonthLine(year, month, len(items), brings, money, sum(taken for _, taken in items))

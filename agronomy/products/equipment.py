@@ -1,8 +1,10 @@
 """What the holding spreads with: which forms of material it takes, and the least and most it lays in one pass."""
 
+from typing import Protocol
+
 from agronomy.base import showing
 from agronomy.model.answers import SPOKEN, Nothing
-from agronomy.model.request import Plot, Request
+from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -11,7 +13,18 @@ from agronomy.tables.rooms.spread import Equipment
 FED = ("N", "P", "K", "Mg", "S")
 
 
-def equipment_on(plot: Plot, told: tuple[str, ...], tables: Tables) -> tuple[Equipment, ...]:
+class Stretch(Protocol):
+    """Ground as the choice of equipment sees it: "bed" or "field", the kind of ground, its size."""
+
+    @property
+    def kind(self) -> str: ...
+    @property
+    def ground(self) -> str: ...
+    @property
+    def area_m2(self) -> float: ...
+
+
+def equipment_on(plot: Stretch, told: tuple[str, ...], tables: Tables) -> tuple[Equipment, ...]:
     """What may be used on a plot: what the holding says it has for such ground, else what is usual there;
     a small field is taken to be spread by hand. Source: spread-guide.
 

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
-from agronomy.base.errors import check_range
+from agronomy.base.errors import OutOfRange, check_range
 from agronomy.base.record import record
 from agronomy.model.stock import StockLine
 from agronomy.plan.plan import make_plan
@@ -74,23 +74,31 @@ def choose_for_holding(
     *,
     whole_bags: bool = True,
     use_stock: bool = True,
+    most_money: float | None = None,
     seconds: float = 3.0,
 ) -> HoldingChoice:
     """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing
-    more.
+    more; `most_money` [own money]: no more is spent, and what is worth least stays open first.
 
-    Raises OutOfRange where a bag has no weight or a price is not above zero.
+    Raises OutOfRange where a bag has no weight, a price is not above zero, or the lime of the plans alone costs more than the money.
     """
     _check(cases, bag_sizes, tables)
+    stock = dict(shed) if use_stock else {key: StockLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     alone = [solve(case.model, "money", tables) if case.model else None for case in cases]
     by_rule = [given_by_rule(case, tables) for case in cases]
     blocks = [(case, mix) for case, mix in zip(cases, alone, strict=True) if mix is not None]
     made = _Model(blocks, by_rule, shed, bag_sizes, aim, tables, whole_bags, use_stock)
+    if most_money is not None:
+        fixed = purchases([Use(key, kg, "") for given in by_rule for key, kg in given.items()], stock, dict(bag_sizes), tables.materials)
+        needed = _paid(fixed, shed, tables, whole_bags)
+        if most_money < needed:
+            problem = f"the lime and the like that the plans ask for cost {needed:.2f} alone"
+            raise OutOfRange("money", most_money, problem, "allow so much, or leave it out of the plans")
+        made.most_money = most_money - _paid([row for row in fixed if row.material not in made.place], shed, tables, whole_bags)
     rates, gap = made.solved(seconds)
     nearly = tables.choice.nearly_met.value
     shares = tuple(_share(case, fixed, rates.get(id(case), {}), nearly) for case, fixed in zip(cases, by_rule, strict=True))
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
-    stock = dict(shed) if use_stock else {key: StockLine(line.price_per_kg, 0.0) for key, line in shed.items()}
     buy = purchases(uses, stock, dict(bag_sizes), tables.materials)
     return HoldingChoice(
         aim=aim,
@@ -196,6 +204,7 @@ class _Model:
         self.entries: list[tuple[int, int, float]] = []
         self.low: list[float] = []
         self.high: list[float] = []
+        self.most_money: float | None = None  # for what is bought of `keys`
 
     def _columns(self, costs, integer: bool, most) -> int:
         """Adds variables; the place of the first."""
@@ -224,6 +233,9 @@ class _Model:
         firsts = [self._block(block, supply, opened, tie, a_bag) for block in self.blocks]
         for number, entries in enumerate(supply):
             self._row(entries, -np.inf, -self.fixed[number])
+        if self.most_money is not None:
+            each = self.price * self.size if self.whole_bags else self.price
+            self._row([(bought + number, float(price)) for number, price in enumerate(each)], -np.inf, self.most_money)
         return firsts
 
     def _block(self, block, supply, opened, tie: float, a_bag: float) -> int:
@@ -239,7 +251,8 @@ class _Model:
         nearly, short = figures.nearly_met.value, figures.short_times.value
         by_need = model.wanted * model.worth * hectares
         near = self._columns(nearly * by_need * (figures.nearly_times.value if self.aim == "money" else tie), False, [1.0] * len(by_need))
-        rest = self._columns(short * by_need, False, mix.open / model.wanted + 1e-6)
+        may_stay_open = np.ones(len(by_need)) if self.most_money is not None else mix.open / model.wanted + 1e-6
+        rest = self._columns(short * by_need, False, may_stay_open)
         for m, item in enumerate(model.materials):
             self._row([(rates + m, 1.0), (switches + m, -reach[m])], -np.inf, 0.0)
             supply[self.place[item.key]].append((rates + m, hectares))

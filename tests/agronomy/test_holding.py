@@ -242,3 +242,15 @@ def test_standard_output_holds_the_document_alone(tmp_path):
     command = [sys.executable, "-m", "agronomy", "plan", "--many", str(tmp_path / "requests.jsonl")]
     told = subprocess.run(command, capture_output=True, text=True, check=True, env=os.environ)  # noqa: S603
     assert [json.loads(line)["school"] for line in told.stdout.splitlines()] == ["sufficiency"] * 8
+
+
+def test_a_budget_is_kept_over_all_plots_and_what_it_leaves_is_told():
+    cases = small_holding(5, 6)
+    free = choose_for_holding(cases, {}, {}, "money", TABLES, whole_bags=False)
+    tight = choose_for_holding(cases, {}, {}, "money", TABLES, whole_bags=False, most_money=0.9 * free.cost)
+    assert tight.cost <= 0.9 * free.cost + 0.01
+    assert sum(len(share.open) for share in tight.shares) > sum(len(share.open) for share in free.shares)
+    ample = choose_for_holding(cases, {}, {}, "money", TABLES, whole_bags=False, most_money=2 * free.cost)
+    assert ample.cost <= free.cost * 1.011  # as good as without, within what the solver leaves
+    with pytest.raises(OutOfRange, match=r"cost .* alone"):
+        choose_for_holding(cases, {}, {}, "money", TABLES, most_money=0.01)

@@ -76,6 +76,7 @@ OWNED: dict[str, tuple[str, ...]] = {
     "planning:plot_letter": ("plot",),
     "planning:nitrogen_sources": ("plot",),
     "planning:propose": ("plot",),
+    "planning:read_plan": ("plot",),
     "planning:response": ("plot",),
     "planning:schools": ("plot",),
     "planning:sharpen": ("plot",),

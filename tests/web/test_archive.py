@@ -15,7 +15,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.helpers.holdings import holding, plot, slip
-from web.overview.archive.contents import NOT_KEPT, TABLES
+from web.overview.archive.contents import NOT_KEPT, PARTS, TABLES
 from web.overview.archive.putting_back import ArchiveRefused, put_back
 from web.overview.archive.taking_out import take_out
 from web.overview.closing import close_holding
@@ -169,3 +169,24 @@ def test_an_archive_of_the_first_form_still_goes_back(db):
     assert made.rows["plots"] == new.plots.count() > 2
     assert new.hemisphere == "south"
     assert made.rows["results"] > 10
+
+
+def test_each_part_goes_back_alone_finds_its_plots_by_name_and_only_once(db):
+    load(TODAY)
+    old = Holding.objects.get(name="Thornmere")
+    taken_out = taken(old)
+    new = Holding.objects.create(name="Elsewhere")
+    with pytest.raises(ArchiveRefused, match=r"There is no plot called “.+” here. Put the plots back first."):
+        put_back(new, io.BytesIO(taken_out), part="readings")
+    for part in PARTS:
+        made = put_back(new, io.BytesIO(taken_out), part=part)
+        assert made.known == 0 or part == "own"
+    for table in TABLES:
+        if table.part:
+            assert table.rows(new).count() == table.rows(old).count(), table.name
+    counts = {table.name: table.rows(new).count() for table in TABLES}
+    for part in PARTS:
+        again = put_back(new, io.BytesIO(taken_out), part=part)
+        assert sum(again.rows.values()) == 0
+    assert counts == {table.name: table.rows(new).count() for table in TABLES}
+    assert {str(entry.plot) for entry in new.log.all()} == {str(entry.plot) for entry in old.log.all()}

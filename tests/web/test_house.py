@@ -134,6 +134,7 @@ RECKON_NOTHING = {
     ),
     *(
         "planning:propose",
+        "planning:read_plan",
         "supplies:take_out_lot",
         "planning:sheet",
         "planning:sheets",

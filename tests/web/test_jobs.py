@@ -15,10 +15,13 @@ from agronomy.schedule.usual_days import TodayIs
 from tests.helpers.holdings import holding, plot, slip
 from tests.helpers.pages import page, text_of
 from web.changes.models import Change
+from web.core import tables
+from web.ground.models import Planting
 from web.jobs.models import Job, OwnProgramme
 from web.jobs.weather import weather_of
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan
+from web.records.balance import year_balance
 from web.records.models import LogEntry
 from web.supplies.models import StockLot
 
@@ -65,6 +68,30 @@ def test_a_planting_that_moves_takes_its_jobs_along_in_one_act_with_one_undo(gro
     assert {job.pk: (job.from_day, job.to_day, job.kg) for job in Job.objects.filter(plot=border)} == before
     same = text_of(grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), {"crop": "tulip"} | late, follow=True))
     assert "moved along" not in same  # a plan for dahlias says nothing of tulips
+
+
+def test_steps_of_a_programme_move_with_the_planting_by_as_many_days(grower, border):
+    planting, start = border.planting, timezone.localdate() + timedelta(days=60)
+    planting.planted_on = start
+    planting.save()
+    step = {"holding": border.holding, "plot": border, "material": "urea", "name": "urea", "what": "N", "kg": 1, "origin": "programme"}
+    job = Job.objects.create(**step, from_day=start, to_day=start + timedelta(days=9))
+    moved = {"crop": "dahlia", "planted_on": (start + timedelta(days=14)).isoformat(), "ended_on": "", "note": ""}
+    told = text_of(grower.post(reverse("ground:edit_planting", args=[border.pk, planting.pk]), moved, follow=True))
+    assert "1 job of Long Border 7 moved along" in told
+    job.refresh_from_db()
+    assert (job.from_day, job.to_day) == (start + timedelta(days=14), start + timedelta(days=23))
+
+
+def test_the_years_balance_is_what_was_spread_less_what_was_carried_off(grower, border):
+    year = timezone.localdate().year
+    LogEntry.objects.create(holding=border.holding, plot=border, material="urea", name="urea", kg=1, done_on=date(year, 1, 2))
+    Planting.objects.create(plot=border, crop="potato", ended_on=date(year, 1, 3), yield_got_t_per_ha=40)
+    removed = tables().nutrients.removal["potato"].n_kg_per_t * 40
+    found, unweighed = year_balance(border.holding, year)
+    assert (found[0].what, unweighed) == ("N", 0)
+    assert found[0].field == pytest.approx(0.46 / border.area_m2 * 10_000 - removed)
+    assert f"Balance of {year}" in page(grower, "jobs:season")
 
 
 def test_a_withdrawn_plan_takes_its_work_along_and_undo_brings_it_back(grower, border, planned):

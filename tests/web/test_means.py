@@ -60,3 +60,15 @@ def test_the_page_tells_it_and_puts_it_on_the_list(grower, border):
     assert grower.post(f"{address}?money=3").status_code == 302
     assert {job.origin for job in Job.objects.all()} == {"desk"}
     assert grower.get(f"{address}?money=-1").status_code == 422
+
+
+def test_a_budget_over_the_whole_holding_goes_on_the_list_of_every_plot(grower, border):
+    address = reverse("planning:holding_bags")
+    assert "cost" in grower.get(f"{address}?aim=money&most=0.01").content.decode()
+    page = grower.get(f"{address}?aim=money&opened=1&most=4").content.decode()
+    assert "Put all of it on the list" in page
+    grower.post(reverse("desks:holding_means"), {"aim": "money", "opened": "1", "most": "4"})
+    jobs = Job.objects.filter(plot=border, origin=Job.Origin.DESK).count()
+    assert jobs > 0
+    grower.post(reverse("desks:holding_means"), {"aim": "money", "opened": "1", "most": "4"})  # once more: there is work already
+    assert Job.objects.filter(plot=border).count() == jobs

@@ -1,12 +1,15 @@
 """The bench, adopted plans and sheets: what they show, in whose units, and that they stay as they were."""
 
+import json
 import re
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.http import HttpResponse
 from django.urls import reverse
 
 from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import text_of
-from web.planning.models import AdoptedPlan
+from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import LabResult
 
 
@@ -143,3 +146,27 @@ def test_crops_are_compared_over_all_plots(grower, border):
     assert "Camellia" in page
     assert "wants lime" in page
     assert text(grower.get(reverse("planning:fits"))).count("planned") == 1
+
+
+def test_a_plans_file_is_read_in_made_again_and_waits_as_a_proposal(grower, border, thornmere):
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    content = grower.get(reverse("planning:json", args=[AdoptedPlan.objects.get().pk])).content
+    address = reverse("planning:read_plan", args=[border.pk])
+
+    def sent(told) -> HttpResponse:
+        return grower.post(
+            address, {"file": SimpleUploadedFile("plan.json", told if isinstance(told, bytes) else json.dumps(told).encode())}
+        )
+
+    assert sent(content).status_code == 302
+    assert "the same as the file" in PlanProposal.objects.get().note
+    changed = json.loads(content)
+    changed["plan"]["applications"][0]["total_kg"] *= 2
+    sent(changed)
+    assert "in the file" in PlanProposal.objects.first().note
+    changed["request"]["plot"]["area"] = 4000
+    for bad, says in ((b"\x00", "no JSON"), ([], "begins with a list"), ({"plan": {}}, "no request"), (changed, "this plot has")):
+        answer = sent(bad)
+        assert answer.status_code == 422
+        assert says in text_of(answer)
+    assert PlanProposal.objects.count() == 2

@@ -189,6 +189,7 @@ ACTS = {
     "a material is swapped": ("planning:swap", ["border", "calcitic_limestone_ground"], {"instead": "pelletised_lime"}),
     "a wish is let go": ("planning:drop_wish", ["neighbour"], {"kind": "without", "material": "urea"}),
     "bags for the whole holding": ("planning:use_holding_bags", [], {"aim": "money"}),
+    "bags within the money": ("desks:holding_means", [], {"aim": "money", "opened": "1", "most": "100000"}),
     "an aim is chosen": ("planning:choose_aim", ["border"], {"aim": "fewest"}),
     "a blend": (
         "desks:blends",

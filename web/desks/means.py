@@ -61,24 +61,30 @@ def means(request, pk: int):
     return render(request, "desks/means.html", context)
 
 
-def _put_on_list(request, plot: Plot, told: Within):
-    today = timezone.localdate()
-    jobs = [
+def work_of(plot: Plot, kilos: dict[str, float]) -> list[Job]:
+    """Jobs of a month from today for some kilos of each material on a plot; not stored."""
+    today, known = timezone.localdate(), tables().materials
+    return [
         Job(
             holding_id=plot.holding_id,
             plot=plot,
-            material=row.material.key,
-            name=row.material.name,
+            material=key,
+            name=known[key].name,
             what="feed",
             origin=Job.Origin.DESK,
             origin_name="what there is",
-            kg=row.kg,
+            kg=kg,
             why="The best that the shed and the money allow.",
             from_day=today,
             to_day=today + A_MONTH,
         )
-        for row in told.lines
+        for key, kg in kilos.items()
+        if key in known
     ]
+
+
+def _put_on_list(request, plot: Plot, told: Within):
+    jobs = work_of(plot, {row.material.key: row.kg for row in told.lines})
     if not jobs:
         messages.info(request, "There is nothing to put on the list.")
         return redirect("desks:means", plot.pk)

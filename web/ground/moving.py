@@ -1,6 +1,7 @@
 """A planting whose days change takes along what other rooms hung on it."""
 
 from collections.abc import Callable, Iterable
+from datetime import date
 
 from django.contrib import messages
 from django.db.models import Model
@@ -25,11 +26,14 @@ def keep_planting(request, label: str, plot: Plot, form, save: Callable[[], obje
 def keep_plantings(request, label: str, moving: list[Plot], save: Callable[[], Iterable[Model]], *rows: Model) -> None:
     """Saves the plantings of many plots as one act; `moving` are those whose days change, `save` returns what it stored."""
     work: list = []
+    since: dict[int, date | None] = {}
     for plot in moving:
         planting_may_move.send(Plot, plot=plot, touched=work)
+        stored = Plot.objects.filter(pk=plot.pk).first()  # a form has changed the planting that is in hand already
+        since[plot.pk] = stored.planting.planted_on if stored and stored.planting else None
     with undoable(request, label, *rows, *work) as touched:
         touched += [row for row in save() if row not in touched]
-        moved = {plot.name: sum(count for _, count in planting_moved.send(Plot, plot=plot)) for plot in moving}
+        moved = {plot.name: sum(count for _, count in planting_moved.send(Plot, plot=plot, since=since[plot.pk])) for plot in moving}
     for name, count in moved.items():
         if count:
             messages.info(request, f"{count} job{'s' if count > 1 else ''} of {name} moved along.")

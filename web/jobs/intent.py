@@ -62,12 +62,12 @@ def settle_beside(plot: Plot, plan: Plan, choice: str, reason: str, made: list, 
         _with_reason(new, reason)
 
 
-def put_on_list(request, plot: Plot, jobs: list[Job], label: str, *, about: str):
-    """Puts new jobs on the list with one undo; the page that asks, where they and what is meant already are too much."""
-    others = meant_for(plot, [job.from_day for job in jobs])
+def meant_too_much(plot: Plot, jobs: list[Job], others: list[Job] | None = None) -> list[Overlap]:
+    """Where new jobs and what is meant for a plot already come to too much."""
+    others = meant_for(plot, [job.from_day for job in jobs]) if others is None else others
     # a bale's plan is its start alone: what is fed to it later is no part of that need
     needs = None if plot.kind == Plot.Kind.BALE and not others else needs_of(plot)
-    found = overlaps(
+    return overlaps(
         [intended(job) for job in jobs],
         [intended(job) for job in others],
         needs,
@@ -75,6 +75,12 @@ def put_on_list(request, plot: Plot, jobs: list[Job], label: str, *, about: str)
         area_m2=plot.area_m2,
         tables=tables(),
     )
+
+
+def put_on_list(request, plot: Plot, jobs: list[Job], label: str, *, about: str):
+    """Puts new jobs on the list with one undo; the page that asks, where they and what is meant already are too much."""
+    others = meant_for(plot, [job.from_day for job in jobs])
+    found = meant_too_much(plot, jobs, others)
     choice = choice_of(request)
     if found and not choice:
         return ask(request, plot, found, about=about)

@@ -1,6 +1,6 @@
 """Jobs of an adopted plan on new days, when the planting moves: what goes on and how much stay as they were adopted."""
 
-from datetime import date
+from datetime import date, timedelta
 
 from django.db.models import QuerySet
 from django.dispatch import receiver
@@ -17,14 +17,21 @@ from web.jobs.models import Job
 from web.planning.models import AdoptedPlan
 
 
+def _of_programmes(plot: Plot) -> QuerySet[Job]:
+    return _still_to_do(plot).filter(origin=Job.Origin.PROGRAMME)
+
+
 @receiver(planting_may_move)
 def before_a_move(plot: Plot, touched: list, **_) -> None:
-    touched += open_jobs_of(plot)
+    touched += [*open_jobs_of(plot), *_of_programmes(plot)]
 
 
 @receiver(planting_moved)
-def after_a_move(plot: Plot, **_) -> int:
-    """How many jobs moved. Those whose plan was for another crop, or whose dressing the new days do without, stay where they are."""
+def after_a_move(plot: Plot, since: date | None, **_) -> int:
+    """How many jobs moved. Those whose plan was for another crop, or whose dressing the new days do without, stay where they are.
+
+    Steps of a programme move by as many days as the planting, but never into the past.
+    """
     plot = Plot.objects.get(pk=plot.pk)  # with its plantings as they are now
     planting, today = plot.planting, timezone.localdate()
     if planting is None:
@@ -32,7 +39,19 @@ def after_a_move(plot: Plot, **_) -> int:
     by_plan: dict[int, list[Job]] = {}
     for job in open_jobs_of(plot):
         by_plan.setdefault(job.plan_id, []).append(job)
-    return sum(_redate(jobs, AdoptedPlan.objects.get(pk=pk), planting, today) for pk, jobs in by_plan.items())
+    moved = sum(_redate(jobs, AdoptedPlan.objects.get(pk=pk), planting, today) for pk, jobs in by_plan.items())
+    return moved + (_shift(_of_programmes(plot), planting.planted_on - since, today) if since and planting.planted_on else 0)
+
+
+def _shift(jobs: QuerySet[Job], by: timedelta, today: date) -> int:
+    """Jobs so many days sooner or later, each as long as it was."""
+    moved = 0
+    for job in jobs if by else ():
+        start = max(job.from_day + by, min(today, job.from_day))
+        job.from_day, job.to_day = start, start + (job.to_day - job.from_day)
+        job.save()
+        moved += 1
+    return moved
 
 
 def _still_to_do(plot: Plot) -> QuerySet[Job]:

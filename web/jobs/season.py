@@ -10,9 +10,13 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from agronomy.base.errors import RequestError
+from agronomy.ground.kinds import kind_row
+from agronomy.ledger.balance import NutrientBalance
+from agronomy.ledger.hours import Piece, hours_for
 from agronomy.ledger.intent import Intended
 from agronomy.ledger.season import SeasonLine, by_month, season_of
 from agronomy.model.answers import SPOKEN
+from web.asked import whole
 from web.core import tables
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
@@ -20,6 +24,7 @@ from web.jobs.intent import intended
 from web.jobs.models import Job
 from web.planning.overlap import needs_in
 from web.planning.service import can_plan, lines_by_plot, plan_for
+from web.records.balance import year_balance
 from web.records.selectors import log_of
 from web.supplies.stock import stock_of
 from web.words import plain_cell
@@ -56,7 +61,7 @@ def season(request):
         {"plot": plot, "lines": [_told(line, plot, place.units) for line in lines or ()], "unplanned": lines is None}
         for plot, lines in _lines(list(page), place.holding, today)
     ]
-    open_ = Job.objects.filter(holding=place.holding, state=Job.State.OPEN, kg__gt=0).exclude(material="")
+    open_ = Job.objects.filter(holding=place.holding, state=Job.State.OPEN, kg__gt=0).exclude(material="").select_related("plot")
     prices = {row.material: row.price_per_kg for row in stock_of(place.holding.pk).lots if row.price_per_kg is not None}
     months = [
         {
@@ -64,18 +69,41 @@ def season(request):
             "dressings": line.dressings,
             "brings": ", ".join(f"{showing.mass(kg, place.units, 3)} {SPOKEN[what]}" for what, kg in line.brings.items() if kg >= 0.01),
             "money": f"{place.holding.currency}{line.money:.2f}" if line.money >= 0.005 else "",
+            "hours": line.hours,
         }
-        for line in by_month([intended(job) for job in open_], prices, tables())
+        for line in by_month([intended(job) for job in open_], prices, tables(), [_hours(job, place.holding) for job in open_])
     ]
+    year = whole(request.GET.get("year"), low=2000, high=today.year, usual=today.year)
+    balance, unweighed = year_balance(place.holding, year)
     context = {
         "rows": [row for row in told if row["lines"]],
         "quiet": [row["plot"] for row in told if not row["lines"] and not row["unplanned"]],
         "unplanned": [row["plot"] for row in told if row["unplanned"]],
         "months": months,
+        "balance": [_balance(item, place.units) for item in balance],
+        "unweighed": unweighed,
+        "balance_of": year,
+        "years": [each for each in range(today.year, today.year - 4, -1) if each != year],
         "page": page,
         "year": today.year,
     }
     return render(request, "jobs/season.html", context)
+
+
+def _hours(job: Job, holding) -> float:
+    kind, plot = kind_row(job.plot.kind, tables()), job.plot
+    return hours_for(job.material, job.kg, Piece(kind.family, kind.key, plot.area_m2), tuple(holding.equipment), tables())
+
+
+def _balance(item: NutrientBalance, units: str) -> dict:
+    """A nutrient's year in the reader's units, averaged over the ground."""
+
+    def rate(kg: float) -> str:
+        shown = showing.rate(abs(kg), units, item.hectares * 10_000)
+        return f"−{shown}" if kg <= -0.05 else shown
+
+    each = {name: rate(kg / item.hectares) for name, kg in (("given", item.given), ("own", item.own), ("off", item.carried_off))}
+    return {"name": SPOKEN[item.what], **each, "field": rate(item.field), "gate": rate(item.gate)}
 
 
 def _told(line: SeasonLine, plot: Plot, units: str) -> dict:

@@ -1,18 +1,20 @@
 """Bags for the whole holding at once: plots share them, they are bought whole, the shed comes first."""
 
+from django import forms
 from django.http import Http404
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
-from agronomy.base.errors import RequestError
+from agronomy.base.errors import OutOfRange, RequestError
 from agronomy.intake.request import read_request
 from agronomy.model.answers import SPOKEN
 from agronomy.whatif.case import Case, case_for
 from agronomy.whatif.holding import AIMS, HoldingChoice, choose_for_holding
 from web.changes.undo import undoable
 from web.core import say, tables
+from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning.requests import request_document
@@ -20,6 +22,12 @@ from web.planning.service import crop_of, lines_by_plot
 from web.supplies.stock import stock_of
 
 MOST_PLOTS = 120
+
+
+class MoneyForm(forms.Form):
+    """What may be spent at most; empty for whatever all needs cost."""
+
+    most = NumberField(low=0, high=1e7, label="At most to spend", required=False)
 
 
 def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
@@ -44,27 +52,38 @@ def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
     return found, left_out
 
 
-def _chosen(request, query) -> tuple[list[tuple[Plot, Case]], list[str], HoldingChoice, dict]:
+def chosen_bags(request, query) -> tuple[list[tuple[Plot, Case]], list[str], HoldingChoice, dict]:
+    """The plots with what is known of them, why others are left out, the choice, and what was asked."""
     aim = query.get("aim", "money")
     if aim not in AIMS:
         raise Http404
-    asked = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query}
+    money = MoneyForm(query)
+    most = money.cleaned_data["most"] if money.is_valid() else None
+    asked = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query, "money": money, "most": most}
     pairs, left_out = _cases(request)
     stock = stock_of(request.place.holding.pk)
-    chosen = choose_for_holding(
-        [case for _, case in pairs],
-        stock.lines(),
-        stock.bag_sizes(),
-        aim,
-        tables(),
-        whole_bags=not asked["opened"],
-        use_stock=not asked["unstocked"],
-    )
-    return pairs, left_out, chosen, asked
+
+    def chosen_for(most_money: float | None) -> HoldingChoice:
+        return choose_for_holding(
+            [case for _, case in pairs],
+            stock.lines(),
+            stock.bag_sizes(),
+            aim,
+            tables(),
+            whole_bags=not asked["opened"],
+            use_stock=not asked["unstocked"],
+            most_money=most_money,
+        )
+
+    try:
+        return pairs, left_out, chosen_for(most), asked
+    except OutOfRange as error:
+        money.add_error("most", f"With so little {error.problem}. What all needs would cost stands below.")
+        return pairs, left_out, chosen_for(None), asked | {"most": None}
 
 
 def holding_bags(request):
-    pairs, left_out, chosen, asked = _chosen(request, request.GET)
+    pairs, left_out, chosen, asked = chosen_bags(request, request.GET)
     place = request.place
     currency = place.holding.currency
 
@@ -106,13 +125,13 @@ def holding_bags(request):
         "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",
         "out_of_time": chosen.gap > 0.05,
     }
-    return render(request, "planning/holding_bags.html", context)
+    return render(request, "planning/holding_bags.html", context, status=422 if asked["money"].errors else 200)
 
 
 @require_POST
 def use_holding_bags(request):
     """Each plot asks for the bags chosen for it from now on, and goes by least money among them."""
-    pairs, _, chosen, asked = _chosen(request, request.POST)
+    pairs, _, chosen, asked = chosen_bags(request, request.POST)
     plots = [plot for plot, _ in pairs]
     with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
         for (plot, _), share in zip(pairs, chosen.shares, strict=True):

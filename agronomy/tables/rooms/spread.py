@@ -34,6 +34,8 @@ class Equipment(Cited):
     least_kg_per_ha: Annotated[float, Within(0, 20_000, "kg/ha")]
     most_kg_per_ha: Annotated[float, Within(0, 100_000, "kg/ha")]
     usual_on: Annotated[tuple[str, ...], Parted(), Names("ground_kinds")]
+    ha_per_hour: Annotated[float, Within(0, 50, "ha/h")]  # nought for what does not spread
+    kg_per_hour: Annotated[float, Within(0, 100_000, "kg/h")]  # with filling it again
 
     def faults(self) -> Iterator[Fault]:
         return rising(self, "least_kg_per_ha", "most_kg_per_ha")
@@ -69,6 +71,7 @@ class Spread:
     FIGURES: ClassVar[str] = "spread/figures.toml"
 
     by_hand_up_to_m2: Annotated[Parameter, Within(0, 50_000, "m2")]
+    set_up_hours: Annotated[Parameter, Within(0, 2, "h")]
     stride_m: Annotated[Parameter, Within(0.4, 1.2, "m")]
     band_low_capacity: Annotated[Parameter, Within(1, 30, "g N + K2O per m of row")]
     band_high_capacity: Annotated[Parameter, Within(1, 40, "g N + K2O per m of row")]

@@ -28,7 +28,7 @@ class Table:
     owner: str = "holding"
     apart: tuple[str, ...] = ()
     secret: tuple[str, ...] = ()  # columns that never leave the server: they are made anew
-    own: bool = False  # hangs on nothing but the holding, and may be put back beside what is there
+    part: str = ""  # the part by which it can be put back alone
 
     def rows(self, holding: Holding) -> models.QuerySet:
         return self.model._base_manager.filter(**{self.owner: holding}).order_by("pk")
@@ -41,38 +41,45 @@ class Table:
 
 
 TABLES = (
-    Table("waters", WaterSource, own=True),
-    Table("own_crops", OwnCrop, own=True),
-    Table("plots", Plot),
-    Table("plantings", Planting, "plot__holding"),
-    Table("credits", NutrientCredit, "plot__holding"),
-    Table("odd_spots", OddSpot),
-    Table("lots", StockLot, own=True),
-    Table("suppliers", Supplier, own=True),
-    Table("offers", SupplierOffer, "supplier__holding", own=True),
-    Table("lab_files", LabFile, apart=("content",)),
-    Table("lab_habits", LabHabit, own=True),
-    Table("rounds", SamplingRound),
-    Table("samples", Sample, "round__holding"),
-    Table("reports", LabReport),
-    Table("results", LabResult, "slip__holding"),
-    Table("own_kits", OwnKit, own=True),
-    Table("own_leaf_cards", OwnLeafCard, own=True),
-    Table("kit_runs", KitRun),
-    Table("meter_sessions", MeterSession),
+    Table("waters", WaterSource, part="own"),
+    Table("own_crops", OwnCrop, part="own"),
+    Table("plots", Plot, part="plots"),
+    Table("plantings", Planting, "plot__holding", part="plots"),
+    Table("credits", NutrientCredit, "plot__holding", part="plots"),
+    Table("odd_spots", OddSpot, part="plots"),
+    Table("lots", StockLot, part="own"),
+    Table("suppliers", Supplier, part="own"),
+    Table("offers", SupplierOffer, "supplier__holding", part="own"),
+    Table("lab_files", LabFile, apart=("content",), part="readings"),
+    Table("lab_habits", LabHabit, part="own"),
+    Table("rounds", SamplingRound, part="readings"),
+    Table("samples", Sample, "round__holding", part="readings"),
+    Table("reports", LabReport, part="readings"),
+    Table("results", LabResult, "slip__holding", part="readings"),
+    Table("own_kits", OwnKit, part="own"),
+    Table("own_leaf_cards", OwnLeafCard, part="own"),
+    Table("kit_runs", KitRun, part="readings"),
+    Table("meter_sessions", MeterSession, part="readings"),
     Table("gateways", Gateway, secret=("token_sha256",)),
     Table("probes", Probe, "gateway__holding"),
     Table("probe_readings", ProbeReading, "probe__gateway__holding"),
-    Table("own_programmes", OwnProgramme, own=True),
-    Table("own_blends", OwnBlend, own=True),
-    Table("spreader_runs", SpreaderRun, own=True),
+    Table("own_programmes", OwnProgramme, part="own"),
+    Table("own_blends", OwnBlend, part="own"),
+    Table("spreader_runs", SpreaderRun, part="own"),
     Table("adopted_plans", AdoptedPlan, "plot__holding"),
     Table("proposals", PlanProposal, "plot__holding"),
     Table("jobs", Job),
-    Table("photos", LogPhoto, apart=("jpeg",)),
-    Table("log", LogEntry),
+    Table("photos", LogPhoto, apart=("jpeg",), part="log"),
+    Table("log", LogEntry, part="log"),
     Table("trials", Trial),
 )
+# What can be put back by itself, beside what is there: what hangs on plots finds them by their names.
+PARTS = {
+    "own": "What is your own: shed, suppliers, waters, crops, kits, programmes, blends",
+    "plots": "Plots with their crops",
+    "readings": "Readings, with samples and laboratory files",
+    "log": "The log, with its photos",
+}
 # What is in no archive, and why: derived, of a person and not of the holding, or only for undoing.
 NOT_KEPT = {
     "planning.PlotSummary",

@@ -11,7 +11,7 @@ from typing import IO, Any
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, models, transaction
 
-from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, TABLES, Table
+from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, PARTS, TABLES, Table
 from web.people.models import Holding, User
 
 MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
@@ -24,21 +24,24 @@ class ArchiveRefused(Exception):
 
 @dataclass(slots=True)
 class PutBack:
-    """How many rows of each table were put back."""
+    """How many rows of each table were put back, and how many were here already."""
 
     rows: dict[str, int] = field(default_factory=dict)
+    known: int = 0
 
 
-def put_back(holding: Holding, content: IO[bytes], *, only_own: bool = False) -> PutBack:
-    """Puts an archive's rows into a holding without plots; `only_own` puts what hangs on no plot into any holding.
+def put_back(holding: Holding, content: IO[bytes], *, part: str = "") -> PutBack:
+    """Puts an archive's rows into a holding without plots; one of PARTS goes into any holding, without what is there already.
 
     Raises ArchiveRefused, and then nothing has changed.
     """
-    if not only_own and holding.plots.model.everything.filter(holding=holding).exists():
+    if part and part not in PARTS:
+        raise ArchiveRefused("There is no such part. Choose one of the list.")
+    if not part and holding.plots.model.everything.filter(holding=holding).exists():
         raise ArchiveRefused("This holding has plots already. Make a new holding, and put the archive back there.")
     try:
         with zipfile.ZipFile(content) as archive, transaction.atomic():
-            return _Reader(archive, holding, only_own).read()
+            return _Reader(archive, holding, part).read()
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError) as error:
         raise ArchiveRefused("This is no whole archive: it is cut short, spoilt or of another kind. Take it out once more.") from error
     except IntegrityError as error:
@@ -48,20 +51,21 @@ def put_back(holding: Holding, content: IO[bytes], *, only_own: bool = False) ->
 class _Reader:
     """Reads one archive into one holding."""
 
-    def __init__(self, archive: zipfile.ZipFile, holding: Holding, only_own: bool):
-        self.archive, self.holding, self.only_own = archive, holding, only_own
+    def __init__(self, archive: zipfile.ZipFile, holding: Holding, part: str):
+        self.archive, self.holding, self.part = archive, holding, part
+        self.told = PutBack()
+        self.names: dict[type[models.Model], dict[int, str]] = {}
         self.keys: dict[type[models.Model], dict[int, int]] = {}
         self.people = dict(User.objects.filter(memberships__holding=holding).values_list("email", "pk"))
         self.sums = self._manifest()
 
     def read(self) -> PutBack:
-        told = PutBack()
         for table in TABLES:
-            if not self.only_own or table.own:
-                told.rows[table.name] = self._table(table)
-        if not self.only_own:
+            if self.part in ("", table.part):
+                self.told.rows[table.name] = self._table(table)
+        if not self.part:
             self._habits()
-        return told
+        return self.told
 
     def _manifest(self) -> dict[str, dict]:
         entries = self.archive.infolist()
@@ -108,10 +112,31 @@ class _Reader:
             return 0
         lines = self._lines(name)
         rows = [self._row(table, line, f"{name}, line {number}") for number, line in enumerate(lines, 1)]
-        _store(table.model, rows)
-        self.keys[table.model] = {line["id"]: row.pk for line, row in zip(lines, rows, strict=True)}
-        self._point_to_itself(table, lines, rows)
-        return len(rows)
+        known = [self._known(row) if self.part else None for row in rows]
+        _store(table.model, [row for row, same in zip(rows, known, strict=True) if same is None])
+        self.keys[table.model] = {line["id"]: row.pk if same is None else same for line, row, same in zip(lines, rows, known, strict=True)}
+        new = [(line, row) for line, row, same in zip(lines, rows, known, strict=True) if same is None]
+        self._point_to_itself(table, [line for line, _ in new], [row for _, row in new])
+        self.told.known += len(rows) - len(new)
+        return len(new)
+
+    def _known(self, row: models.Model) -> int | None:
+        """The key of the same row, where it is here already: a part put back twice is put back once."""
+        same = {column.attname: getattr(row, column.attname) for column in row._meta.concrete_fields if _tells(column, type(row))}
+        return type(row)._base_manager.filter(**same).values_list("pk", flat=True).first()
+
+    def _here(self, column: models.ForeignKey, key: int) -> int | None:
+        """What a row points to and the part leaves out: found here by its name, or left empty where it may be."""
+        model = column.related_model
+        table = next(item for item in TABLES if item.model is model)
+        if model not in self.names:
+            lines = self._lines(f"tables/{table.name}.jsonl") if f"tables/{table.name}.jsonl" in self.sums else []
+            self.names[model] = {line["id"]: line.get("name", "") for line in lines}
+        name = self.names[model].get(key, "")
+        found = table.rows(self.holding).filter(name=name).last() if name else None
+        if found is None and not column.null:
+            raise ArchiveRefused(f"There is no {model._meta.verbose_name} called “{name}” here. Put the plots back first.")
+        return found.pk if found else None
 
     def _row(self, table: Table, line: dict, where: str) -> models.Model:
         row = table.model()
@@ -137,6 +162,8 @@ class _Reader:
         if column.related_model is not None:
             if value is None or column.related_model is column.model:
                 return None
+            if self.part and column.related_model not in self.keys:
+                return self._here(column, value)
             if value not in self.keys.get(column.related_model, {}):
                 raise ValueError(value)
             return self.keys[column.related_model][value]
@@ -192,6 +219,12 @@ class _Reader:
             raise ArchiveRefused("holding.json can't be read.") from error
         self._checked(self.holding, "holding.json")
         self.holding.save()
+
+
+def _tells(column: models.Field, model: type[models.Model]) -> bool:
+    """Whether a column tells a row from others: not its key, nor who wrote it, nor what is made anew or can't be compared."""
+    made_anew = isinstance(column, models.JSONField | models.BinaryField | models.UUIDField) or column.related_model in (User, model)
+    return not column.primary_key and not made_anew
 
 
 def _no_number(text: str):

@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.utils.text import slugify
 
 from web.ground.models import Plot
+from web.overview.archive.contents import PARTS
 from web.overview.archive.putting_back import ArchiveRefused, put_back
 from web.overview.archive.taking_out import take_out
 
@@ -20,10 +21,11 @@ class ArchiveForm(forms.Form):
     """An archive to put back."""
 
     archive = forms.FileField(label="The archive", widget=forms.ClearableFileInput(attrs={"accept": ".zip"}))
-    only_own = forms.BooleanField(
-        label="Only what is your own: shed, suppliers, waters, crops, kits, programmes, blends",
+    part = forms.ChoiceField(
+        label="What of it",
+        choices=[("", "Everything, into an empty holding"), *PARTS.items()],
         required=False,
-        help_text="This can be put beside what is here already.",
+        help_text="A part goes beside what is here. Plots are found by their names; what is here already is left as it is.",
     )
 
 
@@ -33,12 +35,13 @@ def archive(request):
     form = ArchiveForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         try:
-            made = put_back(holding, form.cleaned_data["archive"].file, only_own=form.cleaned_data["only_own"])
+            made = put_back(holding, form.cleaned_data["archive"].file, part=form.cleaned_data["part"])
         except ArchiveRefused as error:
             form.add_error("archive", str(error))
         else:
             told = ", ".join(f"{made.rows[name]} {words}" for name, words in SPOKEN.items() if made.rows.get(name))
-            messages.success(request, f"Put back: {told or f'{sum(made.rows.values())} rows'}.")
+            known = f" {made.known} were here already." if made.known else ""
+            messages.success(request, f"Put back: {told or f'{sum(made.rows.values())} rows'}.{known}")
             return redirect("ground_page")
     context = {"form": form, "holding": holding, "has_plots": Plot.everything.filter(holding=holding).exists()}
     return render(request, "overview/archive.html", context, status=422 if form.errors else 200)
