@@ -244,3 +244,25 @@ def wind(metres_a_second: float, system: str) -> str:
     ('3 m/s', '7 mph')
     """
     return f"{metres_a_second * 2.236936:.0f} mph" if system == "us" else f"{metres_a_second:.0f} m/s"
+
+
+def crop_yield(t_per_ha: float, system: str) -> str:
+    """A yield by the area that the reader thinks in.
+
+    Source: definition.
+
+    >>> crop_yield(40.0, "metric"), crop_yield(40.0, "us"), crop_yield(40.0, "uk")
+    ('40 t/ha', '17.8 ton/acre', '16.2 t/acre')
+    """
+    return in_unit(t_per_ha, "t/ha", _SHOWN_FOR.get(system, {}).get("t/ha", "t/ha"), 3)
+
+
+def money_by_area(per_ha: float, system: str) -> str:
+    """Money by the hectare or the acre, without its sign of currency.
+
+    Source: definition.
+
+    >>> money_by_area(250.0, "metric"), money_by_area(-250.0, "us")
+    ('250 a hectare', '-101 an acre')
+    """
+    return f"{per_ha * _ACRE:z.0f} an acre" if system in ("us", "uk") else f"{per_ha:z.0f} a hectare"

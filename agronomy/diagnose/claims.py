@@ -1,8 +1,13 @@
 """What is said of soils and feeds, found by words and by what it is about."""
 
+from collections.abc import Iterable
+
+from agronomy.model.finding import Finding
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 from agronomy.tables.rooms.watch import Claim
 
+CHOSEN = ("choosing", "rate")
 WORST_FIRST = ("contradicted", "weak", "supported in some cases", "well supported")
 
 
@@ -27,3 +32,24 @@ def claims_about(name: str, tables: Tables) -> list[Claim]:
     """
     found = [row for row in tables.watch.claims.values() if name in row.about]
     return sorted(found, key=lambda row: WORST_FIRST.index(row.verdict))
+
+
+def claim_for_choice(material: Material, findings: Iterable[Finding], tables: Tables) -> Claim | None:
+    """The one saying to remember as a material is chosen for a ground; None where the ground itself gives the reason to take it.
+
+    Source: each row's own.
+
+    >>> from agronomy.intake.example import plan, tables
+    >>> claim_for_choice(tables.materials["epsom_salt"], [], tables).key
+    'epsom_tonic'
+    """
+    found = {finding.analyte: finding for finding in findings}
+    too_acid = "pH" in found and found["pH"].class_ == "too_acid"
+    sodic = "Na" in found and found["Na"].class_ in ("sodic", "sodium_rising")
+    if (too_acid and material.cce > tables.nutrients.liming_cce.value) or (sodic and "gypsum" in material.key):
+        return None
+    for row in claims_about(material.key, tables):
+        is_shown = row.moment in CHOSEN and row.verdict != "well supported"
+        if is_shown and not any(name in found and found[name].is_short for name in row.about):
+            return row
+    return None

@@ -23,6 +23,9 @@ from tests.helpers.requests import document, finding, reading
 FREE_TEXT = {
     *(
         "about",
+        "one_side",
+        "other_side",
+        "here",
         "because",
         "best_for",
         "best_window",

@@ -16,7 +16,7 @@ from web.jobs.models import Job, OwnProgramme
 from web.people.models import Invitation, Membership, OpenSession, User
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit, OwnLeafCard
-from web.records.models import LogEntry, LogPhoto
+from web.records.models import LogEntry, LogPhoto, Sighting
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 from web.supplies.models import StockLot, Supplier, SupplierOffer
@@ -36,6 +36,10 @@ OWNED: dict[str, tuple[str, ...]] = {
     "desks:release": ("plot",),
     "desks:means": ("plot",),
     "desks:topdress": ("plot",),
+    "desks:flush": ("plot",),
+    "desks:keep_watch": ("plot",),
+    "desks:settle_watch": ("seen",),
+    "desks:drop_watch": ("seen",),
     "desks:traces": ("plot",),
     "ground:crops": ("plot",),
     "ground:delete_plot": ("plot",),
@@ -222,6 +226,7 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
             holding=thornmere, plot=border, material="gypsum", name="gypsum", what="S", kg=1, from_day="2026-10-01", to_day="2026-10-09"
         ),
         "photo": LogPhoto.objects.create(holding=thornmere, jpeg=b"jpeg"),
+        "seen": Sighting.objects.create(holding=thornmere, plot=border, seen=["col_yellow"]),
         "entry": LogEntry.objects.create(holding=thornmere, plot=border, material="urea", name="urea", kg=1),
         "programme": OwnProgramme.objects.create(
             holding=thornmere, name="Mine", document={"name": "Mine", "per": "m2", "step": [{"after": 0, "do": "dig"}]}

@@ -18,7 +18,7 @@ from web.overview.closing import close_holding
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, MeterSession
-from web.records.models import LogEntry
+from web.records.models import LogEntry, Sighting
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 from web.trials.models import Trial
@@ -94,6 +94,7 @@ def strip(thornmere, grower):
     Job.objects.create(**about, **days, plan=plan)
     Job.objects.create(**about, **days)  # of a programme
     LogEntry.objects.create(**about, kg=1.5, job=done, done_on=date(2026, 10, 3))
+    Sighting.objects.create(holding=about["holding"], plot=about["plot"], seen=["col_yellow"])
     KitRun.objects.create(holding=thornmere, plot=made, kit="lantern_strip", test="ph", step_began_at=timezone.now())
     MeterSession.objects.create(holding=thornmere, plot=made, method="water 1:1")
     asked = {"name": "Ash", "question": "Does ash serve?", "treatments": ["none", "ash"], "seed": 1, "measured": "yield", "worth": 1}

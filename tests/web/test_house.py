@@ -135,6 +135,7 @@ RECKON_NOTHING = {
     *(
         "planning:propose",
         "planning:read_plan",
+        "desks:watch",
         "supplies:take_out_lot",
         "planning:sheet",
         "planning:sheets",

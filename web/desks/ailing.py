@@ -1,21 +1,28 @@
 """Something looks wrong: a few questions, what it could be here, and the test or look that settles it."""
 
+from datetime import timedelta
+
 from django import forms
+from django.http import QueryDict
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.diagnose.asking import Verdict, verdict
-from agronomy.diagnose.causes import case_of
+from agronomy.diagnose.causes import Case, case_of
 from agronomy.diagnose.evidence import evidence_of
 from web.asked import key_of
 from web.core import tables
+from web.drawing.signs import sign
+from web.ground.fields import date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for
+from web.records.photos import small_jpeg
 
 MOST_ANSWERS = 40
+LOOK_AGAIN = timedelta(days=7)
 
 
 class WhereForm(forms.Form):
@@ -28,26 +35,54 @@ class WhereForm(forms.Form):
         self.fields["plot"].queryset = plots_of(holding)
 
 
+class SightingForm(forms.Form):
+    """What is kept of a look, beside the answers of the key."""
+
+    note = forms.CharField(label="In your words", max_length=400, required=False)
+    look_on = date_field("Look again on", required=False)
+    photo = forms.FileField(
+        label="A photo", required=False, widget=forms.ClearableFileInput(attrs={"accept": "image/*", "capture": "environment"})
+    )
+
+    def clean_photo(self) -> bytes | None:
+        return small_jpeg(self.cleaned_data["photo"]) if self.cleaned_data.get("photo") else None
+
+
 def ailing(request):
     """The key; every answer stands in the address, so that going back takes it away."""
     plot = plots_of(request.place.holding).filter(pk=key_of(request.GET.get("plot", ""))).first()
     features = tables().watch.features
-    yes, no = ([name for name in request.GET.getlist(key)[:MOST_ANSWERS] if name in features] for key in ("yes", "no"))
+    yes, no = answered(request.GET)
     crop = crop_of(plot) if plot else None
-    case = case_of(crop, yes, no, _readings(plot) if plot else (), tables())
-    told = verdict(case, tables())
+    case, told = case_on(plot, yes, no)
     context = {
         "form": WhereForm(initial={"plot": plot}, holding=request.place.holding),
         "plot": plot,
+        "yes": yes,
+        "no": no,
+        "keep": SightingForm(initial={"look_on": timezone.localdate() + LOOK_AGAIN}),
         "crop": crop,
         "told": told,
         "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
-        "answers": [(features[name], True, _address(plot, yes, no, less=name)) for name in case.yes]
-        + [(features[name], False, _address(plot, yes, no, less=name)) for name in case.no],
+        "answers": [(features[name], True, address_of(plot, yes, no, less=name)) for name in case.yes]
+        + [(features[name], False, address_of(plot, yes, no, less=name)) for name in case.no],
         "ask": _choices(told, plot, yes, no),
         "further": _further(told, plot, yes, no),
     }
     return render(request, "desks/ailing.html", context)
+
+
+def answered(asked: QueryDict) -> tuple[list[str], list[str]]:
+    """What was seen and what was not, by the keys of the table of features."""
+    features = tables().watch.features
+    yes, no = ([name for name in asked.getlist(key)[:MOST_ANSWERS] if name in features] for key in ("yes", "no"))
+    return yes, no
+
+
+def case_on(plot: Plot | None, yes: list[str], no: list[str]) -> tuple[Case, Verdict]:
+    """The case as it stands on a plot with its crop and readings, and what the key says of it."""
+    case = case_of(crop_of(plot) if plot else None, yes, no, _readings(plot) if plot else (), tables())
+    return case, verdict(case, tables())
 
 
 def _readings(plot: Plot) -> tuple[tuple[str, str], ...]:
@@ -61,7 +96,8 @@ def _readings(plot: Plot) -> tuple[tuple[str, str], ...]:
     return evidence_of(plan.findings, tables())
 
 
-def _address(plot: Plot | None, yes: list[str], no: list[str], *, less: str = "", plus: str = "", minus: str = "") -> str:
+def address_of(plot: Plot | None, yes: list[str], no: list[str], *, less: str = "", plus: str = "", minus: str = "") -> str:
+    """The key with some answers given, one taken back or one more."""
     parts = [("plot", str(plot.pk))] if plot else []
     parts += [("yes", name) for name in [*yes, plus] if name and name != less]
     parts += [("no", name) for name in [*no, minus] if name and name != less]
@@ -74,12 +110,23 @@ def _choices(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) ->
         return None
     first = told.ask[0]
     if len(told.ask) > 1:
-        return {"question": first.question, "answers": [(row.answer, row.look, _address(plot, yes, no, plus=row.key)) for row in told.ask]}
+        return {
+            "question": first.question,
+            "answers": [(row.answer, _ended(row.look), address_of(plot, yes, no, plus=row.key), sign(row.key)) for row in told.ask],
+        }
     return {
         "question": f"{first.question.rstrip('?')}: {first.answer}?",
-        "look": first.look,
-        "answers": [("yes", "", _address(plot, yes, no, plus=first.key)), ("no", "", _address(plot, yes, no, minus=first.key))],
+        "look": _ended(first.look),
+        "answers": [
+            ("yes", "", address_of(plot, yes, no, plus=first.key), sign(first.key)),
+            ("no", "", address_of(plot, yes, no, minus=first.key), ()),
+        ],
     }
+
+
+def _ended(look: str | None) -> str:
+    """What to look at, as a sentence that ends."""
+    return "" if not look else look if look[-1] in ".?!" else f"{look}."
 
 
 def _further(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> list[tuple[str, list]]:
@@ -88,5 +135,5 @@ def _further(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) ->
     asked = {*yes, *no, *(row.key for row in told.ask)}
     for row in tables().watch.features.values():
         if row.key not in asked:
-            groups.setdefault(row.question, []).append((row.answer, _address(plot, yes, no, plus=row.key)))
+            groups.setdefault(row.question, []).append((row.answer, address_of(plot, yes, no, plus=row.key), sign(row.key)))
     return list(groups.items())

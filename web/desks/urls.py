@@ -7,6 +7,7 @@ from web.desks import (
     ailing,
     bale,
     blends,
+    flush,
     holding_means,
     index,
     load_job,
@@ -20,12 +21,17 @@ from web.desks import (
     topdress,
     trace_jobs,
     traces,
+    watch,
 )
 
 app_name = "desks"
 urlpatterns = [
     path("", index.desks, name="desks"),
     path("ailing/", ailing.ailing, name="ailing"),
+    path("watch/", watch.watch, name="watch"),
+    path("watch/<int:pk>/keep/", watch.keep_watch, name="keep_watch"),
+    path("watch/<int:pk>/settle/", watch.settle_watch, name="settle_watch"),
+    path("watch/<int:pk>/take-out/", watch.drop_watch, name="drop_watch"),
     path("tank/", tank.tank_desk, name="tank"),
     path("spreader/", spreader.spreader, name="spreader"),
     path("spreader/<int:pk>/take-out/", spreader.drop_run, name="drop_run"),
@@ -39,6 +45,7 @@ urlpatterns = [
     path("plot/<int:pk>/manure/", manure.manure, name="manure"),
     path("plot/<int:pk>/manure/job/", load_job.job_for_a_load, name="load_job"),
     path("plot/<int:pk>/acidity/", acidity.acidity, name="acidity"),
+    path("plot/<int:pk>/salt/", flush.flush, name="flush"),
     path("plot/<int:pk>/weeks/", release.release, name="release"),
     path("plot/<int:pk>/means/", means.means, name="means"),
     path("plot/<int:pk>/hungry/", topdress.topdress_desk, name="topdress"),

@@ -57,6 +57,7 @@ RELATED = {
     "adopted_plans": RelatedFate(STAYS, STAYS, STAYS),
     "proposals": RelatedFate(STAYS, STAYS, STAYS),
     "log": RelatedFate(STAYS, STAYS, STAYS),
+    "sightings": RelatedFate(STAYS, STAYS, STAYS),
     "trials": RelatedFate(STAYS, STAYS, STAYS),
     "jobs": RelatedFate(STAYS, MOVES, ENDS),  # what is done stays; only what is still open moves or ends
     "summary": RelatedFate(STAYS, STAYS, STAYS),

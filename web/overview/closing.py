@@ -9,11 +9,12 @@ from web.people.account import ByPasswordForm
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan
 from web.readings.models import KitRun, LabReport, MeterSession
-from web.records.models import LogEntry
+from web.records.models import LogEntry, Sighting
 from web.sampling.models import Sample
 
 RECORDS = (
     (LogEntry, "holding"),
+    (Sighting, "holding"),
     (Job, "holding"),
     (AdoptedPlan, "plot__holding"),
     (LabReport, "holding"),

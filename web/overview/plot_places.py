@@ -61,6 +61,7 @@ def measure(request, pk: int):
                 "What a feed gives week by week, beside what the crop takes up.",
             ),
         ]
+        rows.insert(1, ("Salt", reverse("desks:flush", args=[pk]), "How salty it is, and the water that washes it out."))
         rows.insert(1, ("Hungry or not", reverse("desks:topdress", args=[pk]), "A leaf card, a meter or the eye: feed now, or nothing."))
     if plot.kind == "bale":
         rows.append(("A bale’s start", reverse("desks:bales"), "What goes on a bale from day to day, and when it may be planted."))

@@ -15,6 +15,7 @@ from web.jobs.models import Job
 from web.people.models import Membership
 from web.planning.models import AdoptedPlan, PlanProposal, PlotSummary
 from web.planning.summaries import renew_stale
+from web.records.models import Sighting
 from web.sampling.selectors import due_plots
 from web.supplies.buying import purchases_of
 from web.words import between, day
@@ -87,6 +88,8 @@ def _waiting(request, now) -> list[Waiting]:
         found.append(Waiting(f"Sample again: {_listed(names)}", reverse("sampling:rounds"), late=due[0].due < now))
     if untested := counts.get(PlotSummary.UNTESTED, 0):
         found.append(Waiting(f"{untested} plot{'s' if untested != 1 else ''} not tested yet", f"{reverse('ground_page')}?state=untested"))
+    looks = Sighting.objects.filter(holding=holding, settled_on=None, look_on__lte=now).select_related("plot")[:SHOWN_NAMES]
+    found += [Waiting(f"Look again: {item}", reverse("desks:watch"), late=item.look_on < now) for item in looks]
     return found
 
 

@@ -8,8 +8,8 @@ ROOMS = {
     "sensors": "readings",
     **dict.fromkeys(("plot_readings", "plot_compare", "plot_measure", "plot_history"), "planning"),
     "supplies": "planning",
-    "trials": "desks",
-    "practice": "desks",
+    **dict.fromkeys(("learn", "results", "both_sides", "claims", "trials", "practice"), "learn"),
+    **dict.fromkeys(("desks:watch", "desks:ailing", "desks:keep_watch", "desks:settle_watch", "desks:flush"), "watch"),
     "records": "jobs",
 }
 
@@ -19,7 +19,7 @@ def holding(request) -> dict:
     if place is None or not request.user.is_authenticated:
         return {"holding": None, "units": "metric", "role": "", "enters": False}
     at = request.resolver_match
-    named = (at.namespace or at.url_name) if at else ""
+    named = (at.view_name if at.view_name in ROOMS else at.namespace or at.url_name) if at else ""
     return {
         "holding": place.holding,
         "units": place.units,

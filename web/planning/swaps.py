@@ -6,6 +6,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RequestError, UnknownName
+from agronomy.diagnose.claims import claim_for_choice
 from agronomy.model.answers import SPOKEN
 from agronomy.plan.plan import Plan
 from agronomy.whatif.account import account
@@ -67,6 +68,7 @@ def _row(item: Swap, before: Plan, reader) -> dict:
         "jobs": _jobs(item.plan, reader),
         "cost": cost,
         "changes": _changes(before, item.plan),
+        "claim": claim_for_choice(tables().materials[item.material], before.findings, tables()),
     }
 
 

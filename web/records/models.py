@@ -1,8 +1,10 @@
-"""The application records: what was really put on, and its pictures."""
+"""The application records: what was really put on, what was seen, and pictures of both."""
 
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+
+from web.ground.models import DAYS_THAT_CAN_BE
 
 
 class LogPhoto(models.Model):
@@ -60,3 +62,26 @@ class LogEntry(models.Model):
     def brings(self) -> set[str]:
         """What it was put on for, and every nutrient in it, by the core's names."""
         return {key for key, kg in self.supplies.items() if kg > 0} | ({self.what} if self.what else set())
+
+
+class Sighting(models.Model):
+    """Something wrong that was seen on a plot, kept under watch: what was answered in the key, when to look again, how it ended."""
+
+    holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="sightings")
+    plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="sightings")
+    seen_on = models.DateField(default=timezone.localdate, validators=DAYS_THAT_CAN_BE)
+    seen = models.JSONField(default=list, blank=True)  # keys of the core's table of features
+    not_seen = models.JSONField(default=list, blank=True)
+    likely = models.CharField(max_length=120, blank=True)  # what it most likely was by the key on that day
+    note = models.CharField(max_length=400, blank=True)
+    look_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
+    settled_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
+    settled_as = models.CharField(max_length=200, blank=True)
+    photo = models.ForeignKey(LogPhoto, on_delete=models.SET_NULL, null=True, blank=True, related_name="sightings")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="sightings")
+
+    class Meta:
+        ordering = ["settled_on", "look_on", "-seen_on", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.likely or 'something wrong'} on {self.plot}"

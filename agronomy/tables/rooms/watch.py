@@ -100,6 +100,17 @@ class Claim(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BothSides(Cited):
+    """A question on which practitioners disagree: both sides, and what is done here."""
+
+    key: Key
+    question: str
+    one_side: str
+    other_side: str
+    here: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Watch:
     """The symptom key, and what is said."""
 
@@ -121,3 +132,4 @@ class Watch:
     crop_signs: Annotated[tuple[CropSign, ...], Csv("watch/crop_signs.csv")]
     claims: Annotated[Mapping[str, Claim], Csv("watch/claims.csv", "key")]
     look_alikes: Annotated[tuple[LookAlike, ...], Csv("watch/look_alikes.csv")]
+    both_sides: Annotated[Mapping[str, BothSides], Csv("watch/both_sides.csv", "key")]

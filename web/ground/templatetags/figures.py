@@ -41,3 +41,15 @@ def in_units(words: str, units: str) -> str:
 def wind(metres_a_second: float, units: str) -> str:
     """Wind in m/s or miles an hour."""
     return showing.wind(metres_a_second, units)
+
+
+@register.filter
+def yielded(t_per_ha: float, units: str) -> str:
+    """A yield in t/ha, tons or tonnes an acre."""
+    return showing.crop_yield(t_per_ha, units)
+
+
+@register.filter
+def paid_by_area(per_ha: float, units: str) -> str:
+    """Money by the hectare or the acre."""
+    return showing.money_by_area(per_ha, units)

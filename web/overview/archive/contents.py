@@ -10,7 +10,7 @@ from web.jobs.models import Job, OwnProgramme
 from web.people.models import Holding
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, LabFile, LabHabit, LabReport, LabResult, MeterSession, OwnKit, OwnLeafCard
-from web.records.models import LogEntry, LogPhoto
+from web.records.models import LogEntry, LogPhoto, Sighting
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe, ProbeReading
 from web.supplies.models import StockLot, Supplier, SupplierOffer
@@ -71,6 +71,7 @@ TABLES = (
     Table("jobs", Job),
     Table("photos", LogPhoto, apart=("jpeg",), part="log"),
     Table("log", LogEntry, part="log"),
+    Table("sightings", Sighting, part="log"),
     Table("trials", Trial),
 )
 # What can be put back by itself, beside what is there: what hangs on plots finds them by their names.
@@ -78,7 +79,7 @@ PARTS = {
     "own": "What is your own: shed, suppliers, waters, crops, kits, programmes, blends",
     "plots": "Plots with their crops",
     "readings": "Readings, with samples and laboratory files",
-    "log": "The log, with its photos",
+    "log": "The log and what was seen, with photos",
 }
 # What is in no archive, and why: derived, of a person and not of the holding, or only for undoing.
 NOT_KEPT = {

@@ -1,7 +1,7 @@
 """Puts the invented holdings into the database, with days that lie right around the day of loading."""
 
 import tomllib
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 
 from django.db import transaction
@@ -16,6 +16,7 @@ from web.overview.demo.trials import load_trials
 from web.overview.demo.work import load_work
 from web.people.models import Holding, Membership, User
 from web.planning.service import adopt, lines_by_plot
+from web.records.models import Sighting
 from web.supplies.models import StockLot, Supplier, SupplierOffer
 
 FOLDER = Path(__file__).parent
@@ -85,6 +86,20 @@ def _load_holding(document: dict, today: date) -> None:
     load_extras(document, holding, plots, waters, today)
     load_work(document, holding, plots, today)
     load_trials(document, holding, plots, today)
+    for row in document.get("sighting", ()):
+        settled = past_day(row["settled"], 0, today) if "settled" in row else None
+        Sighting.objects.create(
+            holding=holding,
+            plot=plots[row["plot"]],
+            seen_on=past_day(row["day"], 0, today),
+            seen=row["seen"],
+            likely=row["likely"],
+            note=row["note"],
+            look_on=today + timedelta(days=row["look_in"]) if "look_in" in row else None,
+            settled_on=settled,
+            settled_as=row.get("settled_as", ""),
+            by=user,
+        )
 
 
 def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict, waters: dict) -> Plot:

@@ -1,0 +1,77 @@
+"""What there is to learn from: trials, results of years, practice, what is said, and where people disagree."""
+
+from datetime import date
+
+from django import forms
+from django.shortcuts import render
+
+from agronomy.trial.results import YearResult, before_after
+from web.core import tables
+from web.ground.crop_field import planting_name
+from web.ground.fields import NumberField
+from web.ground.models import Planting
+from web.people.models import Holding
+from web.records.selectors import log_of
+from web.trials.models import Trial
+
+SHOWN = 6
+
+
+class ChangeForm(forms.Form):
+    """A plot, its crop and two years to lay side by side."""
+
+    plot = forms.ChoiceField(label="Plot and crop")
+    before = forms.IntegerField(label="Year before the change", min_value=1950, max_value=2200)
+    after = forms.IntegerField(label="Year after it", min_value=1950, max_value=2200)
+    price = NumberField(low=0, high=1e6, label="Price of a tonne", required=False)
+
+    def __init__(self, *args, choices: list[tuple[str, str]], **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["plot"].choices = choices
+
+
+def learn(request):
+    """The first page of it."""
+    trials = Trial.objects.filter(holding=request.place.holding).select_related("plot").order_by("-begun_on")[:SHOWN]
+    return render(request, "overview/learn.html", {"trials": trials})
+
+
+def both_sides(request):
+    """Where practitioners disagree: both sides, and what is done here."""
+    return render(request, "overview/both_sides.html", {"rows": tables().watch.both_sides.values()})
+
+
+def results_of(holding: Holding) -> list[tuple[YearResult, str]]:
+    """What every plot yielded, by year, with the crop's name; money is what the log says was put on that year."""
+    spent: dict[tuple[int, int], float] = {}
+    for entry in log_of(holding):
+        key = (entry.plot_id, entry.done_on.year)
+        spent[key] = spent.get(key, 0.0) + entry.kg * (entry.price_per_kg or 0.0)
+    found = []
+    weighed = Planting.objects.filter(plot__holding=holding, yield_got_t_per_ha__isnull=False, ended_on__isnull=False)
+    for planting in weighed.select_related("plot", "own_crop").order_by("plot__name", "ended_on"):
+        plot, year = planting.plot, planting.ended_on.year
+        money = spent.get((plot.pk, year), 0.0) / plot.area_m2 * 10_000
+        result = YearResult(
+            plot=plot.told_name, crop=planting.chosen_crop, year=year, t_per_ha=planting.yield_got_t_per_ha, money_per_ha=money
+        )
+        found.append((result, planting_name(planting)))
+    return found
+
+
+def results(request):
+    """Yields by plot and year, and two years laid side by side with what other plots did."""
+    holding = request.place.holding
+    rows = results_of(holding)
+    names = {f"{row.plot}|{row.crop}": f"{row.plot}, {name}" for row, name in rows}
+    asked = request.GET if "plot" in request.GET else None
+    form = ChangeForm(asked, choices=list(names.items()), initial={"before": date.today().year - 1, "after": date.today().year})
+    told = None
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        plot, _, crop = data["plot"].rpartition("|")
+        told = before_after([row for row, _ in rows], plot, crop, (data["before"], data["after"]), data["price"] or 0.0)
+        if told is None:
+            form.add_error(None, "A yield is missing for one of these years. Write it down with the crop, or choose others.")
+    context = {"rows": rows, "form": form, "told": told, "currency": holding.currency}
+    return render(request, "overview/results.html", context, status=422 if form.errors else 200)
