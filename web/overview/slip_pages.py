@@ -16,7 +16,7 @@ from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
 from web.overview.leaf_slips import leaf_meaning
-from web.overview.trend import ahead_of, learned_of, request_of, told_of
+from web.overview.trend import ahead_of, learned_of, request_of, told_of, upkeep_of
 from web.planning import words
 from web.planning.service import crop_of, lines_by_plot, plan_for
 from web.readings.doubts import open_doubts
@@ -137,6 +137,7 @@ def chart(request, pk: int):
             ahead=ahead,
         ),
         "ahead": [(said(item.day, "Y"), f"{item.value:.3g}", f"{item.low:.3g}", f"{item.high:.3g}") for item in ahead],
+        "upkeep": upkeep_of(asked, analyte, plot, request.place.units),
         "learned": told_of(learned_of(asked), plot, request.place.units) if analyte == "pH" else None,
         "points": points[::-1][:40],
     }

@@ -7,11 +7,13 @@ from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from agronomy.base import showing
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
 from agronomy.whatif.forecast.learned import Learned, learn, what_to_ask
 from agronomy.whatif.forecast.outlook import outlook
+from agronomy.whatif.upkeep import upkeep
 from web.changes.undo import undoable
 from web.core import tables
 from web.days import said
@@ -46,6 +48,27 @@ def ahead_of(asked: Request | None, analyte: str) -> list[Ahead]:
     except (RuleError, RequestError):
         return []
     return [Ahead(asked.today + timedelta(days=365 * item.years), item.value, item.low, item.high) for item in told]
+
+
+def upkeep_of(asked: Request | None, analyte: str, plot: Plot, units: str) -> dict | None:
+    """What holds the plot where it is, once it is right, in words; None where nothing is known of it."""
+    if asked is None or analyte not in FORETOLD:
+        return None
+    try:
+        told = upkeep(asked, analyte, tables())
+    except (RuleError, RequestError):
+        return None
+    if told is None:
+        return None
+    name = {"CaCO3": "lime, as pure CaCO₃", "S_acid": "sulfur", "P2O5": "P₂O₅", "K2O": "K₂O"}[told.what]
+    return {
+        "name": name,
+        "a_year": showing.rate(told.a_year, units, plot.area_m2) if told.a_year >= 1 else "",
+        "each": showing.rate(told.each, units, plot.area_m2),
+        "years": told.years,
+        "from_crop": analyte != "pH",
+        "steps": words.steps((told.step,), units, tables()),
+    }
 
 
 def learned_of(asked: Request | None) -> Learned | None:

@@ -172,7 +172,7 @@ def _one_year(state: AcidState, plan: Plan, request: Request, tables: Tables) ->
     """Twelve months on from the request's own, each as warm and wet as it usually is there; an even year where no climate is known."""
     climate = request.climate
     watered = lime_a_year({reading.analyte: reading for reading in request.readings}, request.plot.watering_mm)
-    load = _acid_load(plan, request, tables) - watered
+    load = acid_load(plan, request, tables) - watered
     for ahead in range(12):
         acid = load if request.plot.is_under_film else leaching_load(state.ph, tables, climate) + load
         if climate is None:
@@ -187,8 +187,13 @@ def _now(plan: Plan) -> list[Application]:
     return [application for application in plan.applications if not application.later]
 
 
-def _acid_load(plan: Plan, request: Request, tables: Tables) -> float:
-    """Acid [kg CaCO3/ha a year] of fertilizers (below zero where they lime) and of what the harvest carries off."""
+def acid_load(plan: Plan, request: Request, tables: Tables) -> float:
+    """Acid [kg CaCO3/ha a year] of fertilizers (below zero where they lime) and of what the harvest carries off. Source: acid-load.
+
+    >>> from agronomy.intake.example import bed, plan, tables
+    >>> acid_load(plan(), bed(), tables) > 0
+    True
+    """
     fed = sum(
         -_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid")
     )
