@@ -153,6 +153,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "how": ("=smp",),
     "practice:exercise": ("=dose",),
     "practice:years": ("=overlime",),
+    "practice:set": ("=no-such-code",),
     "sheet_out": ("=log", "=csv"),
     "planning:material": ("=urea",),
     "jobs:programme": ("=grass_cuts",),

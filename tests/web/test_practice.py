@@ -1,7 +1,9 @@
 """Practice on the web: an answer is marked once, explained, and comes again by its box."""
 
+import re
 from datetime import timedelta
 
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
@@ -9,7 +11,8 @@ from agronomy.practice.kinds import deal
 from tests.helpers.holdings import owner
 from tests.helpers.pages import text_of
 from web.core import tables
-from web.practice.models import PracticeBox
+from web.people.models import User
+from web.practice.models import PracticeBox, PracticeSet, SetProgress
 
 
 def answer(grower, kind: str, seed: int, wanted: str):
@@ -53,3 +56,22 @@ def test_ten_years_are_lived_one_at_a_time_and_taken_back(grower, border):
     assert text_of(grower.get(back)).count("lime flour 2 t/ha") == 4
     assert "too alkaline" not in text_of(grower.get(reverse("practice:years", args=["overlime"]), {"y": "0,0,0,0"}))
     assert grower.get(reverse("practice:years", args=["overlime"]), {"y": ["9,9", "x", "0,0,0,9"]}).status_code == 200
+
+
+def test_a_set_is_the_same_for_all_who_have_its_code_and_its_maker_sees_who_has_done_it(grower, border):
+    grower.post(reverse("practice:sets"), {"name": "Doses", "kinds": ["dose", "claim"], "level": 1, "count": 2})
+    made = PracticeSet.objects.get()
+    learner = User.objects.create_user("learner@farm.example", name="Nan Osgood")
+    client = Client()
+    client.force_login(learner)
+    assert client.get(reverse("practice:sets"), {"code": "nothing"}).status_code == 422
+    assert client.get(reverse("practice:sets"), {"code": made.code.upper()}).url == reverse("practice:set", args=[made.code])
+    address = reverse("practice:set", args=[made.code])
+    asked = [re.search("<dl>.*</dl>", text_of(who.get(address)))[0] for who in (client, grower)]
+    assert asked[0] == asked[1]
+    assert client.post(address, {"number": 0, "answer": "many"}).status_code == 422
+    for number, wanted in ((0, "12"), (0, "12"), (1, "weak")):
+        assert client.post(address, {"number": number, "answer": wanted}).status_code == 200
+    assert SetProgress.objects.get(of=made).done == [0, 1]
+    assert "All 2 are done" in text_of(client.get(address))
+    assert "Nan Osgood: 2 of 2" in text_of(grower.get(reverse("practice:sets")))

@@ -31,6 +31,8 @@ OWN = frozenset(
         "practice:exercise",
         "practice:stories",
         "practice:years",
+        "practice:sets",
+        "practice:set",
         "api:drop_token",
         "all_holdings",
         "people:join",

@@ -53,11 +53,12 @@ def exercise(request, kind: str):
             return render(request, "practice/exercise.html", context, status=422)
         marked = mark(dealt, answer)
         _keep(request.user, box, dealt, marked.points)
-        context |= {"marked": marked, "right": _right(dealt)}
+        context |= {"marked": marked, "right": right_answer(dealt)}
     return render(request, "practice/exercise.html", context)
 
 
-def _right(of: Exercise) -> str:
+def right_answer(of: Exercise) -> str:
+    """The answer in words."""
     return f"{of.number:.4g} {of.unit}" if of.number is not None else dict(of.options)[of.right]
 
 

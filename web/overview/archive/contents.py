@@ -89,6 +89,8 @@ NOT_KEPT = {
     "people.Invitation",
     "people.OpenSession",
     "practice.PracticeBox",
+    "practice.PracticeSet",
+    "practice.SetProgress",
     "api.ApiToken",
     "api.ApiWrite",
     "people.PeopleEvent",
