@@ -11,6 +11,7 @@ from typing import IO, Any
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, models, transaction
 
+from web.ground.models import Plot
 from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, PARTS, TABLES, Table
 from web.people.models import Holding, User
 
@@ -134,7 +135,7 @@ class _Reader:
             self.names[model] = {line["id"]: line.get("name", "") for line in lines}
         name = self.names[model].get(key, "")
         found = table.rows(self.holding).filter(name=name).last() if name else None
-        if found is None and not column.null:
+        if found is None and (model is Plot or not column.null):
             raise ArchiveRefused(f"There is no {model._meta.verbose_name} called “{name}” here. Put the plots back first.")
         return found.pk if found else None
 
