@@ -1,7 +1,7 @@
 """A material chosen for a need, and the shed it is chosen from."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from agronomy.base.record import record
@@ -89,7 +89,7 @@ class AvailableProducts:
             )
             if kept is not None:
                 kept[hangs_on] = catalogue
-        self.catalogue, self.materials = catalogue, catalogue.materials
+        self.catalogue = catalogue
         self.chloride = chloride
         self.is_open = only is None and not wanted  # nobody has said which bags it shall be
 
@@ -102,6 +102,14 @@ class AvailableProducts:
     def goes_first(self, material: Material, rate_kg_per_ha: float) -> bool:
         """Whether it is taken before cheaper ones: it was asked for, or enough of it stands in the shed."""
         return self.is_wanted(material) or self.covers(material, rate_kg_per_ha)
+
+    @property
+    def materials(self) -> list[Material]:
+        return self.catalogue.materials
+
+    def narrow(self, serves: Callable[[Material], bool]) -> None:
+        """Leaves only the materials that serve."""
+        self.catalogue = Catalogue(material for material in self.materials if serves(material))
 
     def with_role(self, role: str) -> list[Material]:
         return self.catalogue.by_role.get(role, [])

@@ -9,6 +9,7 @@ from agronomy.products.choice import AvailableProducts
 from agronomy.products.nutrient_sources import choose_source
 from agronomy.products.shop import available_products
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 from agronomy.watch.topdress import NamedSource, Topdress, in_source
 
 
@@ -46,9 +47,9 @@ def _quick(shop: AvailableProducts, tables: Tables, *, dry: bool) -> AvailablePr
     """The shop without what acts too slowly to help a standing crop, what would go off as gas, and bags that bring much else."""
     least = tables.topdress.least_share.value
     rows = tables.topdress.sources
-    shop.materials = [
-        item
-        for item in shop.materials
-        if item.key in rows and rows[item.key].share_3_weeks >= least and item.p2o5 == 0 and not (dry and item.loses_ammonia)
-    ]
+
+    def serves(item: Material) -> bool:
+        return item.key in rows and rows[item.key].share_3_weeks >= least and item.p2o5 == 0 and not (dry and item.loses_ammonia)
+
+    shop.narrow(serves)
     return shop

@@ -39,16 +39,16 @@ def hold_ph(acid: float, watered: float, year: int, tables: Tables) -> Upkeep:
     ('S_acid', 121.7)
     """
     load, per_lime = acid - watered, tables.acidity.sulfur_per_caco3
-    inputs = {"acid of a year": Figure(acid, "kg CaCO3/ha"), "lime in the water": Figure(watered, "kg CaCO3/ha")}
+    inputs = {"acid of a year, as lime": Figure(acid, "kg/ha"), "lime in the water": Figure(watered, "kg/ha")}
     if load >= 0:
-        step = Step("lime that holds it", "acid of a year − lime in the water", inputs, Figure(load, "kg CaCO3/ha"), "acid-load")
+        step = Step("lime that holds it", "acid of a year, as lime − lime in the water", inputs, Figure(load, "kg/ha"), "acid-load")
         return Upkeep(what="CaCO3", a_year=load, each=load * EVERY, years=_years(year, EVERY), step=step)
     sulfur = -load * per_lime.value
     step = Step(
         "sulfur that holds it",
-        "(lime in the water − acid of a year) × sulfur for each",
+        "(lime in the water − acid of a year, as lime) × sulfur for each",
         inputs | {"sulfur for each": Figure.of(per_lime)},
-        Figure(sulfur, "kg S/ha"),
+        Figure(sulfur, "kg/ha"),
         "acid-load",
     )
     return Upkeep(what="S_acid", a_year=sulfur, each=sulfur, years=_years(year, 1), step=step)

@@ -113,7 +113,7 @@ def _spend(
         purse.take(choice.material, rate, price, {key: kg / choice.rate_kg_per_ha for key, kg in choice.supplies.items()})
         left = None if left is None else left - rate * purse.hectares * price
     needs = [replace(need, rate_kg_per_ha=max(purse.left[need.what], 1e-9)) for need in asked if need.what in NUTRIENTS]
-    shop.materials = [item for item in shop.materials if not item.has_role("lime")]  # its dressing is settled above
+    shop.narrow(lambda item: not item.has_role("lime"))  # its dressing is settled above
     model = model_for(needs, {need.what: purse.left[need.what] for need in needs}, ground, shop, tables) if needs else None
     if model is None:
         return

@@ -71,6 +71,7 @@ def test_the_slider_moves_between_the_aims_by_keyboard(signed_in, live_server, h
 def test_a_blend_is_mixed_kept_and_labelled_on_a_phone(signed_in, live_server, house):
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})
+    page.get_by_role("link", name="Jobs", exact=True).click()
     page.get_by_role("link", name="Desks").click()
     page.get_by_role("link", name="Own blends").click()
     for place, (name, parts) in enumerate((("blood meal", "2"), ("bone meal, steamed", "3"), ("kelp meal", "1")), 1):
