@@ -55,7 +55,7 @@ def flush(request, pk: int):
             return render(request, "desks/flush.html", context | {"error": say(error)}, status=422)
         says = _says(told, request.place.units)
         if request.method == "POST" and told.amount:
-            return _put_on_list(request, plot, _says(told, "metric"), today)
+            return _put_on_list(request, plot, says, today)
         context |= {"told": told, "says": says, "left": f"{told.share_left * 100:.0f} %", "asked": request.GET.urlencode()}
     return render(request, "desks/flush.html", context, status=422 if form.errors else 200)
 

@@ -1,9 +1,8 @@
 """What there is to learn from: trials, results of years, practice, what is said, and where people disagree."""
 
-from datetime import date
-
 from django import forms
 from django.shortcuts import render
+from django.utils import timezone
 
 from agronomy.trial.results import YearResult, before_after
 from web.core import tables
@@ -65,7 +64,8 @@ def results(request):
     rows = results_of(holding)
     names = {f"{row.plot}|{row.crop}": f"{row.plot}, {name}" for row, name in rows}
     asked = request.GET if "plot" in request.GET else None
-    form = ChangeForm(asked, choices=list(names.items()), initial={"before": date.today().year - 1, "after": date.today().year})
+    year = timezone.localdate().year
+    form = ChangeForm(asked, choices=list(names.items()), initial={"before": year - 2, "after": year - 1})
     told = None
     if form.is_bound and form.is_valid():
         data = form.cleaned_data

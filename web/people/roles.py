@@ -84,6 +84,8 @@ ADVISER_ENTERS = frozenset(
         "sampling:sample",
         "sampling:at_the_plot",
         "sampling:mark_core",
+        "desks:keep_watch",
+        "desks:settle_watch",
         "changes:undo",
     }
 )
