@@ -29,6 +29,7 @@ from agronomy.watch.topdress import PLACES, Instrument, Seen, in_source, topdres
 from agronomy.whatif.case import case_for
 from agronomy.whatif.fit import best_crops
 from agronomy.whatif.forecast.learned import learn
+from agronomy.whatif.forecast.learned_pools import learn_pool
 from agronomy.whatif.forecast.outlook import outlook
 from agronomy.whatif.holding import AIMS, choose_for_holding
 from agronomy.whatif.no_test import questions, without_test
@@ -60,7 +61,9 @@ def _untested(request: Request, args: argparse.Namespace, tables: Tables) -> Any
 
 def _learn(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
     told = learn(request, tables)
-    return {"says": told.says, "learned": told}
+    pools = [learn_pool(request, key, tables) for key in ("P", "K") if any(item.analyte == key for item in request.readings)]
+    says = [told.says, *[pool.says for pool in pools]]
+    return {"says": " ".join(says), "learned": told, "pools": pools}
 
 
 def _fits(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
@@ -76,7 +79,7 @@ ABOUT_A_PLOT: dict[str, tuple[str, Callable[[Request, argparse.Namespace, Tables
     "outlook": ("what the readings are expected to be in some years", _outlook),
     "sharpen": ("which test or look would narrow the plan most", _sharpen),
     "untested": ("cautious rates without a test, from what the ground shows", _untested),
-    "learn": ("how much lime this ground takes beside the table's, from its own pH tests and what was put on", _learn),
+    "learn": ("how much lime, phosphate and potash this ground takes beside the tables', from its own tests and what was put on", _learn),
     "fits": ("which crops fit the ground as it is", _fits),
 }
 

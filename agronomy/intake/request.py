@@ -15,11 +15,12 @@ from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.ground.kinds import kind_row, treated
 from agronomy.intake.credit_doc import read_credit_source
+from agronomy.intake.learned import own_buffering, own_pools
 from agronomy.intake.limit_docs import read_closed, read_hands
 from agronomy.intake.own import own_crop, own_target
 from agronomy.intake.own_material import own_material
 from agronomy.intake.prices import price_per_kg
-from agronomy.intake.request_doc import DoneDoc, OwnBufferingDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc, ShedDoc
 from agronomy.intake.response import read_response
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
@@ -27,7 +28,6 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
 from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
-from agronomy.model.own_buffering import OwnBuffering
 from agronomy.model.reading import LAB_LAYER_MOST_CM, Reading, analyte_key, method_key, read
 from agronomy.model.request import Plot, Request
 from agronomy.model.response import Response
@@ -171,7 +171,8 @@ class _Reader:
             equipment=self._equipment(),
             yield_got_t_per_ha=self._attempt(lambda: self._yield(doc.crop.yield_got, "crop.yield_got")),
             harvests=self._harvests(),
-            own_buffering=self._attempt(lambda: self._own_buffering(doc.own_buffering)),
+            own_buffering=self._attempt(lambda: own_buffering(doc.own_buffering)),
+            own_pools=self._attempt(lambda: own_pools(doc.own_pools.items())) or {},
         )
         if self.errors:
             raise RequestError(self.errors)
@@ -429,11 +430,6 @@ class _Reader:
             self._attempt(lambda doc=doc, field=field: self._day(doc.on, f"{field}.on"))
             found.append(Harvest(crop, got, doc.on))
         return tuple(found)
-
-    def _own_buffering(self, doc: OwnBufferingDoc | None) -> OwnBuffering | None:
-        if doc is not None and not doc.low <= doc.times <= doc.high:
-            raise OutOfRange("own_buffering.times", doc.times, "it lies outside its own low and high", "take all three from one answer")
-        return None if doc is None else OwnBuffering(doc.times, doc.low, doc.high, doc.tests)
 
     def _shed(self) -> dict[str, StockLine]:
         lines = {}

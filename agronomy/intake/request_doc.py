@@ -139,6 +139,16 @@ class OwnBufferingDoc(_Strict):
     tests: int = Field(ge=2, le=200)
 
 
+class OwnPoolDoc(_Strict):
+    """What the plot's own tests of P or K have shown, as `iron-rake learn` tells it: beside the table's."""
+
+    times: float = Field(ge=0.3, le=3.0)
+    low: float = Field(ge=0.1, le=3.0)
+    high: float = Field(ge=0.3, le=10.0)
+    taken: float = Field(default=1.0, ge=0.3, le=3.0)
+    tests: int = Field(ge=2, le=200)
+
+
 class RequestDoc(_Strict):
     """A request for one plan, as it is written down."""
 
@@ -165,6 +175,7 @@ class RequestDoc(_Strict):
     climate: ClimateDoc | None = None
     done: list[DoneDoc] = Field(default_factory=list, max_length=200)
     own_buffering: OwnBufferingDoc | None = None
+    own_pools: dict[Literal["P", "K"], OwnPoolDoc] = Field(default_factory=dict)
     harvests: list[HarvestDoc] = Field(default_factory=list, max_length=60)
     hands: HandsDoc | None = None
     closed: list[ClosedDoc] = Field(default_factory=list, max_length=60)

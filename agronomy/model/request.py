@@ -11,6 +11,7 @@ from agronomy.model.credit import CreditSource
 from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.own_buffering import OwnBuffering
+from agronomy.model.own_pool import OwnPool
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
 from agronomy.model.stock import StockLine
@@ -89,6 +90,7 @@ class Request:
     yield_got_t_per_ha: float | None = None
     harvests: tuple[Harvest, ...] = ()
     own_buffering: OwnBuffering | None = None
+    own_pools: dict[str, OwnPool] = field(default_factory=dict)  # by "P" and "K"
 
     @property
     def removal_yield_t_per_ha(self) -> float | None:

@@ -8,9 +8,9 @@ from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
 from agronomy.plan.water import less_boron
-from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, sulfur_limit
+from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, most_sulfur_worth_trying, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
-from agronomy.recommend.acidity.own_buffering import METHOD, own_lime_need
+from agronomy.recommend.acidity.own_buffering import METHOD, own_lime_need, own_sulfur_need
 from agronomy.recommend.acidity.sulfur_need import sulfur_need
 from agronomy.recommend.nutrients.micronutrients import micronutrient_answers
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase
@@ -92,6 +92,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
         tables=tables,
         nitrogen=nitrogen,
         own_classes=assessment.own_classes,
+        own_pools=request.own_pools,
         base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen),
     )
 
@@ -193,6 +194,9 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
             tables=tables,
             carbonate=readings.get("carbonate"),
         )
+        own = request.own_buffering
+        if own is not None and isinstance(answer, Need) and "carbonate" not in readings:
+            answer = own_sulfur_need(answer, own, most=most_sulfur_worth_trying(request.plot.kind, tables))
         return answer, dressing
     dressing = lime_limit(request.plot.kind, request.crop, soil, tables, on_lawn=request.plot.ground == "lawn")
     answer = lime_need(

@@ -69,7 +69,7 @@ def upkeep(request: Request, analyte: str, tables: Tables) -> Upkeep | None:
     """
     year = request.today.year
     if analyte != "pH":
-        taken = removal(request.crop, analyte, request.removal_yield_t_per_ha, tables)
+        taken = removal(request.crop, analyte, request.removal_yield_t_per_ha, tables, own=request.own_pools.get(analyte))
         if taken is None:
             return None
         return Upkeep(what=taken.oxide, a_year=taken.kg_per_ha, each=taken.kg_per_ha, years=_years(year, 1), step=taken.step)

@@ -11,9 +11,12 @@ from agronomy.base.errors import RuleError
 from agronomy.intake.request import read_request
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.own_buffering import OwnBuffering
+from agronomy.model.own_pool import OwnPool
 from agronomy.plan.plan import make_plan
 from agronomy.tables import load_tables
 from agronomy.whatif.forecast.learned import Belief, learn
+from agronomy.whatif.forecast.learned_pools import Moved, PoolBelief, learn_pool
+from agronomy.whatif.forecast.outlook import outlook
 from tests.helpers.requests import document
 
 TABLES = load_tables()
@@ -107,3 +110,44 @@ def test_one_stretch_alone_is_held_near_the_table():
     assert told.times <= TABLES.forecast.learnt_cap.value or not told.is_known
     day = date(2024, 10, 1) + timedelta(days=730)
     assert told.intervals[0].ends == day
+
+
+def test_the_worked_example_of_potash():
+    table = 1 / (4.5 * 1.5)
+    belief = PoolBelief((130.0, table, 1.0), np.diag([13.0**2, (0.4 * table) ** 2, 0.0])).after(Moved(240, 85, 10))
+    assert belief.test == pytest.approx(151.5, abs=0.05)
+    seen, _ = belief.seen(156, 15.6)
+    assert (seen.state[1] * 145, 1 / seen.state[1]) == (pytest.approx(22.2, abs=0.05), pytest.approx(6.54, abs=0.01))
+
+
+def test_the_bands_of_potash_and_of_what_harvests_take_hold_the_truth_nine_times_in_ten():
+    rng, table, held, plots = np.random.default_rng(3), 1 / 6.75, np.zeros(2), 400
+    reach = TABLES.forecast.stated_half_width.value
+    for _ in range(plots):
+        truth = np.array([max(0.02, rng.normal(table, 0.4 * table)), max(0.2, rng.normal(1, 0.2))])
+        test = 130.0
+        belief = PoolBelief((test + rng.normal(0, 8), table, 1.0), np.diag([64.0, (0.4 * table) ** 2, 0.04]))
+        for given in (400, 0, 300, 0, 350):
+            test += truth[0] * (given * max(0, rng.normal(1, 0.1)) - truth[1] * 170 - 20)
+            belief, _ = belief.after(Moved(given, 170, 20, 0.1 * given)).seen(test + rng.normal(0, 8), 8)
+        held += np.abs(truth - belief.state[1:]) <= reach * np.sqrt(np.diag(belief.cov)[1:])
+    assert held / plots == pytest.approx([0.9, 0.9], abs=0.04)
+
+
+def test_ground_that_holds_potash_fast_gets_more_of_it_and_its_forecast_rises_less():
+    doc = document(crop="onion", planting=None, texture="clay loam") | {"today": "2030-10-05", "school": "build_maintain"}
+    about = {"analyte": "K", "method": "Mehlich-3", "how": "lab"}
+    tests = (("2024-10-01", 150), ("2026-10-01", 154), ("2028-10-01", 156))
+    doc["readings"] = [about | {"value": value, "taken": day} for day, value in tests]
+    potash, plan = TABLES.materials["potassium_sulfate"], {}
+    done = tuple(ApplicationRecord(potash, 1200, date(year, 3, 1)) for year in (2025, 2027))
+    request = replace(read_request(doc, TABLES), done=done)
+    told = learn_pool(request, "K", TABLES)
+    assert told.is_known, told.intervals
+    assert told.times > 1.1
+    own = OwnPool(told.times, told.low, told.high, 1.0, told.tests)
+    for name, asked in (("table", request), ("ground", replace(request, own_pools={"K": own}))):
+        plan[name] = next(need for need in make_plan(asked, TABLES).needs if need.what == "K")
+    assert plan["ground"].rate_kg_per_ha > 1.02 * plan["table"].rate_kg_per_ha
+    by_table, by_ground = (outlook(asked, TABLES, years=(1,)).of("K")[0] for asked in (request, replace(request, own_pools={"K": own})))
+    assert by_ground.high - by_ground.low < by_table.high - by_table.low

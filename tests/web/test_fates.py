@@ -36,6 +36,7 @@ DESCRIBED = {
     "watering": "drip",
     "watering_mm": 250.0,
     "own_buffering": {"times": 1.2, "low": 0.9, "high": 1.6, "tests": 3},
+    "own_pools": {"K": {"times": 1.2, "low": 0.9, "high": 1.6, "taken": 1.0, "tests": 3}},
     "stones_pct": 10.0,
     "bulk_density_g_per_cm3": 1.25,
     "livestock": "hens",

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.holdings import plot, slip
+from web.readings.models import LabResult
 from web.records.models import LogEntry
 
 
@@ -39,6 +40,27 @@ def test_the_chart_looks_ahead_and_the_ground_is_learnt_and_used(grower, limed):
     grower.post(learn)
     limed.refresh_from_db()
     assert limed.own_buffering is None
+
+
+def test_potash_is_learnt_and_used_beside_lime(grower, limed):
+    today = timezone.localdate()
+    limed.plantings.update(crop="onion")
+    limed.texture, limed.school = "clay loam", "build_maintain"
+    limed.save()
+    for number, report in enumerate(limed.slips.order_by("taken_on")):
+        LabResult.objects.create(slip=report, place=9, analyte="K", typed=f"{110 + 3 * number}", unit="mg/kg", method="Mehlich 3")
+        about = {"material": "potassium_sulfate", "name": "sulfate of potash", "kg": 120, "done_on": report.taken_on + timedelta(days=40)}
+        if report.taken_on < today - timedelta(days=300):
+            LogEntry.objects.create(holding=limed.holding, plot=limed, **about)
+    chart, learn = f"{reverse('chart_page', args=[limed.pk])}?analyte=K", reverse("chart_learn", args=[limed.pk])
+    assert "One step of this test takes" in grower.get(chart).content.decode()
+    assert grower.post(learn, {"use": "yes", "analyte": "K"}).url == chart
+    limed.refresh_from_db()
+    assert (limed.own_pools["K"]["tests"], limed.own_buffering) == (3, None)
+    assert "tests of this ground a step takes" in grower.get(reverse("planning:schools", args=[limed.pk])).content.decode()
+    grower.post(learn, {"analyte": "K"})
+    limed.refresh_from_db()
+    assert limed.own_pools == {}
 
 
 def test_a_test_that_surprises_asks_in_order_and_teaches_nothing(grower, limed):

@@ -41,7 +41,7 @@ FIELDS = {
     **dict.fromkeys(("area_m2", "volume_l", "row_m", "shape", "west", "south", "east", "north", "sizes"), FieldFate(MEASURED, MEASURED)),
     **dict.fromkeys(("depth_cm", "texture", "sand_pct", "clay_pct", "mix", "dug", "free_lime", "stones_pct"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("slope_pct", "water_distance_m", "bulk_density_g_per_cm3", "livestock", "cover"), FieldFate(COPIED, KEPT)),
-    **dict.fromkeys(("watering", "watering_mm", "water", "own_buffering"), FieldFate(COPIED, KEPT)),
+    **dict.fromkeys(("watering", "watering_mm", "water", "own_buffering", "own_pools"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("new_ground_since", "new_ground_done", "signs", "note"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("school", "aim", "most_bags", "lost_times", "wanted", "without", "uncounted"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("retired_on", "retired_as", "became"), FieldFate(MADE, KEPT)),

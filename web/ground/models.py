@@ -135,6 +135,7 @@ class Plot(models.Model):
     uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
     # how much lime the ground takes beside the table's, as its own tests have shown; plans go by it
     own_buffering = models.JSONField(null=True, blank=True)
+    own_pools = models.JSONField(null=True, blank=True)  # by "P" and "K"
     signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)
     shape = models.JSONField(null=True, blank=True)

@@ -138,7 +138,7 @@ def chart(request, pk: int):
         ),
         "ahead": [(said(item.day, "Y"), f"{item.value:.3g}", f"{item.low:.3g}", f"{item.high:.3g}") for item in ahead],
         "upkeep": upkeep_of(asked, analyte, plot, request.place.units),
-        "learned": told_of(learned_of(asked), plot, request.place.units) if analyte == "pH" else None,
+        "learned": told_of(learned_of(asked, analyte), analyte, plot, request.place.units),
         "points": points[::-1][:40],
     }
     return render(request, "readings/chart.html", context)

@@ -4,6 +4,7 @@ from datetime import timedelta
 
 from django.contrib import messages
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -12,6 +13,7 @@ from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
 from agronomy.whatif.forecast.learned import Learned, learn, what_to_ask
+from agronomy.whatif.forecast.learned_pools import LearnedPool, learn_pool
 from agronomy.whatif.forecast.outlook import outlook
 from agronomy.whatif.upkeep import upkeep
 from web.changes.undo import undoable
@@ -71,52 +73,69 @@ def upkeep_of(asked: Request | None, analyte: str, plot: Plot, units: str) -> di
     }
 
 
-def learned_of(asked: Request | None) -> Learned | None:
-    if asked is None:
+def learned_of(asked: Request | None, analyte: str) -> Learned | LearnedPool | None:
+    """What the plot's tests have shown of its pH, P or K; None for what nothing is learnt of."""
+    if asked is None or analyte not in FORETOLD:
         return None
     try:
-        return learn(asked, tables())
+        return learn(asked, tables()) if analyte == "pH" else learn_pool(asked, analyte, tables())
     except RuleError:
         return None
 
 
-def told_of(found: Learned | None, plot: Plot, units: str) -> dict | None:
+def told_of(found: Learned | LearnedPool | None, analyte: str, plot: Plot, units: str) -> dict | None:
     """What was learnt, for the page."""
     if found is None or not found.intervals:
         return None
+    shown = "{:.1f}" if analyte == "pH" else "{:.0f}"
     asks = [
         {
             "days": f"{said(item.begins)} to {said(item.ends)}",
-            "expected": f"{item.expected:.1f} ({item.low:.1f} to {item.high:.1f})",
-            "read": f"{item.read:.1f}",
+            "expected": " ".join((shown.format(item.expected), f"({shown.format(item.low)} to {shown.format(item.high)})")),
+            "read": shown.format(item.read),
             "why": item.why,
-            "asks": item.asks,
         }
         for item in found.intervals
     ]
-    kept = plot.own_buffering
+    kept = _kept(plot, analyte)
     return {
         "says": found.says,
         "known": found.is_known,
         "intervals": asks,
-        "questions": what_to_ask("pH", found.intervals[-1].off, tables()),
+        "questions": what_to_ask(analyte, found.intervals[-1].off, tables()),
         "used": bool(kept),
-        "stale": bool(kept) and found.is_known and abs(kept["times"] - found.times) > 0.05,
+        "stale": bool(kept) and found.is_known and kept != _as_kept(found),
         "steps": words.steps(found.working, units, tables()),
     }
 
 
+def _kept(plot: Plot, analyte: str) -> dict | None:
+    """What plans for the plot go by now, where they go by its own tests."""
+    return plot.own_buffering if analyte == "pH" else (plot.own_pools or {}).get(analyte)
+
+
+def _as_kept(found: Learned | LearnedPool) -> dict:
+    """What was learnt, as a plot keeps it and a request carries it."""
+    kept = {name: round(getattr(found, name), 2) for name in ("times", "low", "high")} | {"tests": found.tests}
+    return kept if isinstance(found, Learned) else kept | {"taken": round(found.taken, 2)}
+
+
 @require_POST
 def switch_learned(request, pk: int):
-    """Lets plans go by the plot's own tests, or by the table again."""
+    """Lets plans go by the plot's own tests of one analyte, or by the table again."""
     plot = plot_or_404(request, pk)
-    found = learned_of(request_of(plot, request.place.units)) if "use" in request.POST else None
+    analyte = request.POST.get("analyte", "pH")
+    found = learned_of(request_of(plot, request.place.units), analyte) if "use" in request.POST else None
     if "use" in request.POST and (found is None or not found.is_known):
         messages.error(request, "Nothing is learnt of this ground yet, so plans go by the table.")
-        return redirect("chart_page", pk)
-    label = f"{plot.name}: lime goes by {'its own tests' if found else 'the table'}"
-    with undoable(request, label, plot):
-        kept = {"times": found.times, "low": found.low, "high": found.high, "tests": found.tests} if found else None
-        plot.own_buffering = kept
-        plot.save()
-    return redirect("chart_page", pk)
+    elif analyte in FORETOLD:
+        name = "lime" if analyte == "pH" else tables().analytes[analyte].name.lower()
+        with undoable(request, f"{plot.name}: {name} goes by {'its own tests' if found else 'the table'}", plot):
+            kept = _as_kept(found) if found else None
+            if analyte == "pH":
+                plot.own_buffering = kept
+            else:
+                others = {key: value for key, value in (plot.own_pools or {}).items() if key != analyte}
+                plot.own_pools = others | ({analyte: kept} if kept else {})
+            plot.save()
+    return redirect(f"{reverse('chart_page', args=[pk])}?analyte={analyte if analyte in FORETOLD else 'pH'}")

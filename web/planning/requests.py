@@ -125,6 +125,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "hands": holding.hands,
         "closed": holding.closed,
         "own_buffering": plot.own_buffering,
+        "own_pools": plot.own_pools or {},
         "wanted": plot.wanted,
         "without": plot.without,
     }

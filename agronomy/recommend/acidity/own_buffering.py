@@ -1,7 +1,10 @@
 """Lime by what the plot's own tests have shown of its buffering."""
 
+from dataclasses import replace
+
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
+from agronomy.model.answers import Method, Need
 from agronomy.model.own_buffering import OwnBuffering
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
@@ -40,3 +43,37 @@ def own_lime_need(ph: Reading, own: OwnBuffering, *, target_ph: float, depth_cm:
         "two figures carried from test to test",
     )
     return Banded(need, max(0.0, low), high, (*buffering_steps(soil, depth_cm, per_ph, tables), step))
+
+
+def own_sulfur_need(need: Need, own: OwnBuffering, *, most: float) -> Need:
+    """A need of sulfur [kg/ha] by what the plot's own tests have shown, `most` at the most; the table's stays beside it.
+
+    Free lime uses up sulfur whatever the buffering, so a need that counts it is not for this. Source: trend-learning.
+
+    >>> from agronomy.intake.example import needs
+    >>> own_sulfur_need(needs()[0], OwnBuffering(1.2, 1.0, 1.5, 3), most=1e9).rate_kg_per_ha == 1.2 * needs()[0].rate_kg_per_ha
+    True
+    """
+    rate = min(most, need.rate_kg_per_ha * own.times)
+    low, high = band(rate, (need.low_kg_per_ha, need.high_kg_per_ha), (rate * own.low / own.times, rate * own.high / own.times))
+    step = Step(
+        "need by your own tests",
+        "min(most worth trying, by the table × your ground)",
+        {
+            "most worth trying": Figure(most, "kg/ha"),
+            "by the table": Figure(need.rate_kg_per_ha, "kg/ha"),
+            "your ground": Figure(own.times, "times", "trend-learning"),
+        },
+        Figure(rate, "kg/ha"),
+        "trend-learning",
+    )
+    return replace(
+        need,
+        rate_kg_per_ha=rate,
+        low_kg_per_ha=max(0.0, low),
+        high_kg_per_ha=high,
+        method=METHOD,
+        why=f"{need.why} By {own.tests} tests this ground takes {own.times:.1f} times the table’s.",
+        others=(Method(need.method, need.rate_kg_per_ha, "without what your tests have shown"), *need.others),
+        working=(*need.working, step),
+    )

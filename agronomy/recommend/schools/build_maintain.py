@@ -3,7 +3,6 @@
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
-from agronomy.recommend.schools.removal import removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 from agronomy.tables import Tables
@@ -26,21 +25,21 @@ def needs(situation: Situation) -> list[Answer]:
     return [_answer(answer, situation) if about(answer) in OXIDE_SHARE else answer for answer in situation.base]
 
 
-def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0) -> float:
+def p2o5_rate(test: float, critical: float, removed: float, tables: Tables, *, widen: float = 1.0, times: float = 1.0) -> float:
     """P2O5 [kg/ha a year] for a test and its critical level [mg/kg] and what is carried off [kg/ha]. Source: vitosh-1995.
 
-    `widen` stretches plateau and drawdown for extractants with other levels than Bray P1.
+    `widen` stretches plateau and drawdown for extractants with other levels than Bray P1; `times` the table's phosphate moves this test.
 
     >>> from agronomy.tables import load_tables
     >>> round(p2o5_rate(10, 15, 40, load_tables()), 1)
     68.0
     """
     figures = tables.schools
-    build = figures.p2o5_per_ppm_kg_per_ha.value / figures.build_years.value
+    build = times * figures.p2o5_per_ppm_kg_per_ha.value / figures.build_years.value
     return _staircase(test, critical, build, removed, figures.p_plateau_ppm.value * widen, figures.p_drawdown_ppm.value * widen)
 
 
-def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: Tables) -> float:
+def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: Tables, *, times: float = 1.0) -> float:
     """K2O [kg/ha a year] likewise, by exchange capacity [cmol/kg]; capped. Source: vitosh-1995.
 
     Nothing is built up where the exchange capacity cannot hold it; raises nothing.
@@ -50,7 +49,7 @@ def k2o_rate(test: float, critical: float, cec: float, removed: float, tables: T
     126.2
     """
     figures = tables.schools
-    build = figures.k2o_per_ppm_kg_per_ha.value * (1 + figures.k2o_per_ppm_and_cec.value * cec)
+    build = times * figures.k2o_per_ppm_kg_per_ha.value * (1 + figures.k2o_per_ppm_and_cec.value * cec)
     if cec < figures.k_build_least_cec.value:
         build = 0.0
     rate = _staircase(
@@ -87,6 +86,10 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
             build = ""
         elif test < level:
             inputs |= builds_up
+    own = situation.own_pools.get(nutrient)
+    if test < level and build and own:
+        build = f"by your own tests × {build}"
+        inputs["by your own tests"] = Figure(own.times, "times", "trend-learning")
     if test < level:
         formula = f"{build} × (level − test) + {upkeep}" if build else upkeep
         if nutrient == "K":
@@ -109,28 +112,32 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     if nutrient not in situation.judged:
         return answer
     finding, critical = situation.judged[nutrient]
-    removed = removal(situation.crop, nutrient, situation.yield_goal_t_per_ha, tables)
+    removed = situation.removed(nutrient)
     if removed is None:
         return answer  # nothing is known of what this crop carries off: the response rate stands in, and says so by its method
     alike = tables.readings.is_like_bray(finding.method)
     widen = 1.0 if alike else critical.level / tables.schools.p_reference_level_ppm.value
+    own = situation.own_pools.get(nutrient)
 
-    def rate(test: float, level: float, upkeep: float) -> float:
+    def rate(test: float, level: float, upkeep: float, times: float = own.times if own else 1.0) -> float:
         if nutrient == "P":
-            return p2o5_rate(test, level, upkeep, tables, widen=widen)
+            return p2o5_rate(test, level, upkeep, tables, widen=widen, times=times)
         figures = tables.schools
         most = upkeep + figures.k2o_extra_kg_per_ha.value + figures.k_build_most_kg_per_ha.value
-        full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables)
+        full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables, times=times)
         return min(most, full) if test < level else full
 
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
     if value * share < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(nutrient, f"No {finding.name.lower()}: the test is high enough for crops to draw it down for years.")
-    spans = (
+    spans = [
         (rate(finding.low, critical.level, removed.kg_per_ha), rate(finding.high, critical.level, removed.kg_per_ha)),
         (rate(finding.value, critical.level, removed.low), rate(finding.value, critical.level, removed.high)),
-    )
+    ]
+    if own:
+        least, most = (rate(finding.value, critical.level, removed.kg_per_ha, times) for times in (own.low, own.high))
+        spans.append((least, most))
     low, high = band(value, *spans)
     formula, inputs = _told(nutrient, finding.value, critical.level, widen if nutrient == "P" else 1.0, situation)
     step = Step(
@@ -158,6 +165,8 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         if finding.is_short
         else f"{finding.why} What the crop carries off is given back."
     )
+    if own:
+        why += f" By {own.tests} tests of this ground a step takes {own.times:.1f} times the table’s, and crops take {own.taken:.1f} times."
     return Need(
         what=nutrient,
         rate_kg_per_ha=value * share,

@@ -8,7 +8,6 @@ from dataclasses import replace
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.model.finding import Finding
-from agronomy.recommend.schools.removal import removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
@@ -62,7 +61,7 @@ def _potassium(answer: Answer, leaves: dict[str, Finding], situation: Situation)
     if leaf is None or not leaf.is_short:
         return answer
     tables, (oxide, share) = situation.tables, OXIDE_SHARE["K"]
-    removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, tables)
+    removed = situation.removed("K")
     least = tables.schools.leaf_short_k2o_kg_per_ha
     back = max(least.value, removed.kg_per_ha if removed else 0.0) * tables.schools.leaf_short_times.value
     if isinstance(answer, Need) and answer.rate_kg_per_ha >= back * share:

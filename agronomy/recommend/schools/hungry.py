@@ -11,7 +11,7 @@ from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Method, Need, about
 from agronomy.model.finding import Finding
 from agronomy.recommend.schools import country_guide
-from agronomy.recommend.schools.removal import Removal, removal
+from agronomy.recommend.schools.removal import Removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
@@ -37,7 +37,7 @@ def carried_off(situation: Situation) -> Removal | None:
     >>> carried_off(situation()) is None
     False
     """
-    removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, situation.tables)
+    removed = situation.removed("K")
     if removed is None or removed.kg_per_ha < situation.tables.schools.hungry_from_kg_k2o_per_ha.value:
         return None
     return removed
@@ -46,7 +46,7 @@ def carried_off(situation: Situation) -> Removal | None:
 def _near_the_level(finding: Finding, critical: Critical, situation: Situation) -> Removal | None:
     """Potash carried off [kg K2O/ha] by a crop that is not hungry but takes much, where the ground has no more than it needs."""
     figures = situation.tables.schools
-    removed = removal(situation.crop, "K", situation.yield_goal_t_per_ha, situation.tables)
+    removed = situation.removed("K")
     if removed is None or removed.kg_per_ha < figures.near_level_from_kg_k2o_per_ha.value:
         return None
     return removed if finding.value <= figures.near_level_times.value * critical.level else None

@@ -5,7 +5,6 @@ from dataclasses import replace
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, Unmet
 from agronomy.model.finding import Finding
-from agronomy.recommend.schools.removal import removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
 
@@ -89,7 +88,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
 
 def _compost(situation: Situation) -> str:
     tables = situation.tables
-    removed = removal(situation.crop, "P", situation.yield_goal_t_per_ha, tables)
+    removed = situation.removed("P")
     finding = situation.judged["P"][0] if "P" in situation.judged else None
     if removed is None or finding is None:
         return " Compost or rotted manure brings it."

@@ -2,6 +2,7 @@
 
 from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
+from agronomy.model.own_pool import OwnPool
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
@@ -18,10 +19,10 @@ class Removal:
     step: Step
 
 
-def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables: Tables) -> Removal | None:
+def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables: Tables, *, own: OwnPool | None = None) -> Removal | None:
     """Removal of P2O5 ("P") or K2O ("K") by a crop; None where no figure is known for it. Source: crop-removal.
 
-    Without a yield goal the crop's usual yield is taken, and the step says so.
+    Without a yield goal the crop's usual yield is taken, and the step says so. `own`: what the plot's tests have shown that harvests take.
     In kg of oxide per hectare, yields in t/ha.
 
     >>> from agronomy.intake.example import bed, tables
@@ -33,11 +34,13 @@ def removal(crop: Crop, nutrient: str, yield_goal_t_per_ha: float | None, tables
         return None
     oxide, per_t = ("P2O5", row.p2o5_kg_per_t) if nutrient == "P" else ("K2O", row.k2o_kg_per_t)
     yield_t = yield_goal_t_per_ha if yield_goal_t_per_ha is not None else row.usual_t_per_ha
-    rate, spread = per_t * yield_t, tables.schools.removal_spread.value
+    times = 1.0 if own is None else own.taken
+    rate, spread = per_t * yield_t * times, tables.schools.removal_spread.value
+    shown = {} if own is None else {"by your own tests": Figure(times, "times", "trend-learning")}
     step = Step(
         f"{oxide} carried off",
-        "yield × content",
-        {"yield": Figure(yield_t, "t/ha"), "content": Figure(per_t, f"kg {oxide}/t")},
+        "yield × content × by your own tests" if own else "yield × content",
+        {"yield": Figure(yield_t, "t/ha"), "content": Figure(per_t, f"kg {oxide}/t")} | shown,
         Figure(rate, f"kg {oxide}/ha"),
         row.source,
         row.where,

@@ -3,7 +3,6 @@
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.recommend.schools import build_maintain
-from agronomy.recommend.schools.removal import removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
@@ -32,7 +31,7 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
     if nutrient not in situation.judged:
         return answer
     finding, _ = situation.judged[nutrient]
-    removed = removal(crop, nutrient, situation.yield_goal_t_per_ha, tables)
+    removed = situation.removed(nutrient)
     if removed is None:
         return answer
     if finding.is_plenty:

@@ -67,14 +67,14 @@ class Belief:
 
 @record(kw_only=True)
 class Interval:
-    """From one test to the next: what was net put on [t CaCO3/ha], what was expected, what was read, and what came of it.
+    """From one test to the next: what was net put on (t CaCO3/ha, or kg oxide/ha), what was expected, what was read, and what came of it.
 
     `off` in both errors; `learnt` false with `why`; `asks`: reading and forecast part by more than both errors.
     """
 
     begins: date
     ends: date
-    tonnes: float
+    net: float
     expected: float
     low: float
     high: float
@@ -231,7 +231,7 @@ def _taken(
     interval = Interval(
         begins=begins,
         ends=ends,
-        tonnes=tonnes,
+        net=tonnes,
         expected=expected.ph,
         low=expected.ph - spread,
         high=expected.ph + spread,

@@ -11,6 +11,8 @@ from agronomy.dose.application import Application
 from agronomy.interpret.acidity import ph_range
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import soil_warmth
+from agronomy.model.own_buffering import OwnBuffering
+from agronomy.model.own_pool import OwnPool
 from agronomy.model.reading import Reading, best_readings
 from agronomy.model.request import Request
 from agronomy.model.seasons import add_months
@@ -117,9 +119,16 @@ def _acid_state(request: Request, ph: Reading | None, soil: Soil, draws: _Draws,
         field = 1.0 if in_mix(soil) else tables.acidity.field_factor.value
         capacity = field * caco3_per_ph(soil, soil.depth_cm, tables)
     limy = soil.free_lime is True or (soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value)
-    return AcidState(
-        ph=np.clip(draws.around(ph), 3.5, 8.3), capacity=capacity * draws.capacity, load=draws.load, speed=draws.speed, limy=limy
-    )
+    own, spread = request.own_buffering, draws.capacity
+    if own is not None:
+        capacity, spread = capacity * own.times, spread ** _narrowed(own, tables.forecast.cv_buffering.value, tables)
+    return AcidState(ph=np.clip(draws.around(ph), 3.5, 8.3), capacity=capacity * spread, load=draws.load, speed=draws.speed, limy=limy)
+
+
+def _narrowed(own: OwnBuffering | OwnPool, cv: float, tables: Tables) -> float:
+    """The power that draws a lognormal spread in from the table's `cv` to what the plot's own tests leave of it."""
+    left = (own.high - own.low) / (2 * tables.forecast.stated_half_width.value * own.times)
+    return min(1.0, sqrt(log(1 + left * left) / log(1 + cv * cv)))
 
 
 def _capacity_by_buffer(request: Request, ph: Reading, soil: Soil, tables: Tables) -> float | None:
@@ -233,7 +242,10 @@ def drift_of(
     """
     figures, share = tables.forecast, P_IN_P2O5 if key == "P" else K_IN_K2O
     given /= share
-    off = removal(request.crop, key, request.removal_yield_t_per_ha, tables)
+    own = request.own_pools.get(key)
+    off = removal(request.crop, key, request.removal_yield_t_per_ha, tables, own=own)
+    if own is not None:
+        per_ppm = own.times * per_ppm ** _narrowed(own, figures.cv_per_ppm.value, tables)
     carried = off.kg_per_ha if off else (figures.p2o5_off_unknown if key == "P" else figures.k2o_off_unknown).value
     if key == "K":
         leached = (figures.k2o_leached_light if soil.is_light else figures.k2o_leached).value
