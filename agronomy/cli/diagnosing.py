@@ -24,7 +24,9 @@ def diagnosis(crop: str, yes: Sequence[str], no: Sequence[str], readings: Sequen
     except RuleError as error:
         raise RequestError([error]) from None
     return {
+        "first": [f"{flag.says} {flag.then}" for flag in told.flags],
         "says": told.says,
+        "chains": [row.says for row in told.chains],
         "candidates": [_candidate(item) for item in told.candidates],
         "check": told.parts and {"look": told.parts.one_check, "if": [told.parts.if_a, told.parts.if_b]},
         "ask": [{"feature": row.key, "question": row.question, "answer": row.answer} for row in told.ask],

@@ -4,8 +4,9 @@ from math import log
 
 from agronomy.base.record import record
 from agronomy.diagnose.causes import Case, chance, shares, signs_of
+from agronomy.diagnose.together import chains, red_flags, two_at_once
 from agronomy.tables import Tables
-from agronomy.tables.rooms.watch import Cause, CropSign, Feature, LookAlike
+from agronomy.tables.rooms.watch import Cause, Chain, CropSign, Feature, LookAlike, RedFlag
 
 CHEAP_FIRST = ("age", "pattern", "colour", "form", "fruit", "spread", "when", "sign", "ground", "root")
 
@@ -23,13 +24,19 @@ class Candidate:
 
 @record
 class Verdict:
-    """What to tell: a sentence, the candidates, what parts the first two, the crop's own signs, and what to ask next (None: enough)."""
+    """What to tell: a sentence, the candidates, what parts the first two, the crop's own signs, and what to ask next (none: enough).
+
+    `flags` go before all of it; `chains` tell what comes of what; `both`: two causes that may be at work at once.
+    """
 
     says: str
     candidates: tuple[Candidate, ...]
     parts: LookAlike | None
     signs: tuple[CropSign, ...]
     ask: tuple[Feature, ...]
+    flags: tuple[RedFlag, ...] = ()
+    chains: tuple[Chain, ...] = ()
+    both: tuple[Cause, ...] = ()
 
 
 def verdict(case: Case, tables: Tables) -> Verdict:
@@ -41,25 +48,39 @@ def verdict(case: Case, tables: Tables) -> Verdict:
     'ca_short'
     """
     found = shares(case, tables)
-    if not case.yes and not case.readings:
+    if not case.yes and not case.no:
         return Verdict("Say what you see: it takes a few answers.", (), None, (), next_question(case, tables))
     ranked = list(found.items())
     (first, share), (second, other) = ranked[:2]
     sure = share >= tables.watch.sure_share.value and share >= tables.watch.sure_times.value * other
     vague = share < tables.watch.too_low.value or "other" in [key for key, _ in ranked[:3]]
     shown = [key for key, part in ranked if part >= tables.watch.shown_from.value and key != "other"][: int(tables.watch.most_shown.value)]
+    linked = chains(case, shown, tables)
+    heads = [chain.head for chain in linked if chain.head in shown]
+    shown = [*dict.fromkeys(heads), *[key for key in shown if key not in heads]]
+    pair = None if sure else two_at_once(case, found, tables)
     candidates = tuple(_candidate(key, found[key], sure and key == first, case, tables) for key in shown)
-    name = tables.watch.causes[first].name
-    if sure:
-        says = f"Looks most like: {name}."
+    names = [tables.watch.causes[key].name for key in shown]
+    both = tuple(tables.watch.causes[key] for key in pair or ())
+    if both:
+        says = f"May be two things at once: {both[0].name}, and {both[1].name}."
+    elif sure:
+        says = f"Looks most like: {tables.watch.causes[first].name}."
     elif vague or not candidates:
         says = "Not enough to tell. Photograph it, mark three plants, look again in a week, or send a whole plant with its roots."
     else:
-        says = f"Could be: {_listed([candidate.cause.name for candidate in candidates])}."
-    pair = {first, second}
-    parts = next((row for row in tables.watch.look_alikes if {row.cause_a, row.cause_b} == pair), None)
-    signs = tuple(sign for sign in signs_of(case, tables) if sign.cause in shown)
-    return Verdict(says, candidates, None if sure else parts, signs, () if sure else next_question(case, tables))
+        says = f"Could be: {_listed(names)}."
+    parts = next((row for row in tables.watch.look_alikes if {row.cause_a, row.cause_b} == {first, second}), None)
+    return Verdict(
+        says,
+        candidates,
+        None if sure else parts,
+        tuple(sign for sign in signs_of(case, tables) if sign.cause in shown),
+        () if sure else next_question(case, tables),
+        red_flags(case, found, tables),
+        linked,
+        both,
+    )
 
 
 def next_question(case: Case, tables: Tables) -> tuple[Feature, ...]:
@@ -71,17 +92,17 @@ def next_question(case: Case, tables: Tables) -> tuple[Feature, ...]:
     >>> {feature.group for feature in next_question(Case(None), tables)}
     {'age'}
     """
-    asked = {*case.yes, *case.no}
+    asked = case.asked
     features = tables.watch.features
     groups = {features[name].group for name in asked}
     one_answer = {features[name].group for name in case.yes if features[name].pick == "one"}
     if "age" not in groups:
         return tuple(row for row in features.values() if row.group == "age")
-    if len(asked) >= tables.watch.most_questions.value:
+    if len(case.yes) + len(case.no) >= tables.watch.most_questions.value:
         return ()
     found = shares(case, tables)
     open_ = [row for key, row in features.items() if key not in asked and row.group not in one_answer]
-    gains = {row.key: _gain(row.key, found, tables) for row in open_}
+    gains = {row.key: _gain(row.key, found, case, tables) for row in open_}
     best = max(gains.values(), default=0.0)
     if best < tables.watch.least_gain.value:
         return ()
@@ -89,9 +110,9 @@ def next_question(case: Case, tables: Tables) -> tuple[Feature, ...]:
     return (min(good, key=lambda row: CHEAP_FIRST.index(row.group)),)
 
 
-def _gain(feature: str, found: dict[str, float], tables: Tables) -> float:
+def _gain(feature: str, found: dict[str, float], case: Case, tables: Tables) -> float:
     """By how much the answer to a question of yes or no is expected to lower the entropy of the shares [nats]."""
-    seen = {key: share * chance(key, feature, tables) for key, share in found.items()}
+    seen = {key: share * chance(key, feature, case, tables) for key, share in found.items()}
     p = sum(seen.values())
     unseen = {key: share - seen[key] for key, share in found.items()}
     return _entropy(found.values(), 1.0) - p * _entropy(seen.values(), p) - (1 - p) * _entropy(unseen.values(), 1 - p)
@@ -104,7 +125,7 @@ def _entropy(parts, whole: float) -> float:
 def _candidate(key: str, share: float, is_sure: bool, case: Case, tables: Tables) -> Candidate:
     features = tables.watch.features
     for_, against = [], []
-    for name in case.yes:
+    for name in (*case.yes, *case.known):
         link = tables.watch.links.get((key, name))
         if link and link.p > features[name].elsewhere:
             for_.append(features[name].answer)

@@ -5,6 +5,7 @@ from math import exp, log
 
 from agronomy.base.errors import UnknownName
 from agronomy.base.record import record
+from agronomy.diagnose.confirmed import OwnCases
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.watch import CropSign
@@ -22,16 +23,36 @@ Reading = tuple[str, str]  # a kind of evidence and its level, as `watch/evidenc
 
 @record
 class Case:
-    """What is known of an ailing plant: the crop, features seen and not seen, readings by kind and level."""
+    """What is known of an ailing plant: the crop, features seen and not seen, readings by kind and level; with what the plot itself
+    answers (`known`) and one's own confirmed cases.
+    """
 
     crop: Crop | None
     yes: tuple[str, ...] = ()
     no: tuple[str, ...] = ()
     readings: tuple[Reading, ...] = ()
+    known: tuple[str, ...] = ()
+    own: OwnCases = OwnCases()
+
+    @property
+    def asked(self) -> frozenset[str]:
+        """Features that need not be asked any more."""
+        return frozenset((*self.yes, *self.no, *self.known))
 
 
-def case_of(crop: Crop | None, yes: Iterable[str], no: Iterable[str], readings: Iterable[Reading], tables: Tables) -> Case:
-    """A case of known names. Raises UnknownName for a feature or reading that the tables do not have. Source: definition.
+def case_of(
+    crop: Crop | None,
+    yes: Iterable[str],
+    no: Iterable[str],
+    readings: Iterable[Reading],
+    tables: Tables,
+    *,
+    known: Iterable[str] = (),
+    own: OwnCases | None = None,
+) -> Case:
+    """A case of known names; what was answered goes before what the plot itself would answer.
+
+    Raises UnknownName for a feature or reading that the tables do not have. Source: definition.
 
     >>> from agronomy.intake.example import tables
     >>> case_of(None, ["age_old"], [], [], tables).yes
@@ -41,11 +62,13 @@ def case_of(crop: Crop | None, yes: Iterable[str], no: Iterable[str], readings: 
     for name in (*seen, *unseen):
         if name not in tables.watch.features:
             raise UnknownName("feature", name[:40], f"“{name[:40]}” is no feature we know", "see `iron-rake features`")
-    known = {(row.evidence, row.level) for row in tables.watch.evidence.values()}
+    levels = {(row.evidence, row.level) for row in tables.watch.evidence.values()}
     for evidence, level in read:
-        if (evidence, level) not in known:
+        if (evidence, level) not in levels:
             raise UnknownName("reading", f"{evidence}={level}"[:60], "that reading says nothing to any cause", "leave it out")
-    return Case(crop, seen, tuple(name for name in unseen if name not in seen), read)
+    answered = {*seen, *unseen}
+    facts = tuple(name for name in dict.fromkeys(known) if name in tables.watch.features and name not in answered)
+    return Case(crop, seen, tuple(name for name in unseen if name not in seen), read, facts, own or OwnCases())
 
 
 def shares(case: Case, tables: Tables) -> dict[str, float]:
@@ -60,26 +83,38 @@ def shares(case: Case, tables: Tables) -> dict[str, float]:
     """
     yes, counted_once = _seen(case, tables)
     factors = _factors(case, yes, tables)
-    scores = {
-        key: log(cause.prior * factors.get(key, 1.0)) + tables.watch.together.value * _signs(key, yes, case.no, counted_once, tables)
-        for key, cause in tables.watch.causes.items()
-        if _can_be(cause.only_for, case)
-    }
+    weight = tables.watch.together.value
+    scores = {}
+    for key, cause in tables.watch.causes.items():
+        if _can_be(cause.only_for, case):
+            prior = case.own.prior(key, cause.prior, tables) * factors.get(key, 1.0)
+            scores[key] = log(prior) + weight * _signs(key, yes, case, counted_once, tables)
     most = max(scores.values())
     whole = sum(exp(score - most) for score in scores.values())
     found = {key: exp(score - most) / whole for key, score in scores.items()}
     return dict(sorted(found.items(), key=lambda pair: -pair[1]))
 
 
-def chance(cause: str, feature: str, tables: Tables) -> float:
-    """How often a feature shows with a cause; where nothing links them, as often as elsewhere. Source: symptom-weights.
+def chance(cause: str, feature: str, case: Case, tables: Tables) -> float:
+    """How often a feature shows with a cause, by the table and the case's own confirmed ones; where nothing links them, as often as
+    elsewhere. Source: symptom-weights.
 
     >>> from agronomy.intake.example import tables
-    >>> chance("mg_short", "pat_herring", tables) > chance("n_short", "pat_herring", tables)
+    >>> chance("mg_short", "pat_herring", Case(None), tables) > chance("n_short", "pat_herring", Case(None), tables)
     True
     """
     link = tables.watch.links.get((cause, feature))
-    return link.p if link else tables.watch.features[feature].elsewhere
+    return case.own.chance(cause, feature, link.p if link else tables.watch.features[feature].elsewhere, tables)
+
+
+def seen_in(case: Case, tables: Tables) -> list[str]:
+    """Features seen, known of the plot, or that a reading stands for. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> seen_in(Case(None, ("age_old",), (), (("soil K", "high"),)), tables)
+    ['age_old', 'gr_k_heavy']
+    """
+    return _seen(case, tables)[0]
 
 
 def signs_of(case: Case, tables: Tables) -> list[CropSign]:
@@ -97,7 +132,7 @@ def signs_of(case: Case, tables: Tables) -> list[CropSign]:
 
 def _seen(case: Case, tables: Tables) -> tuple[list[str], set[tuple[str, str]]]:
     """Features seen, with those that readings stand for; and pairs of cause and feature that a reading counts already."""
-    yes, once = list(case.yes), set()
+    yes, once = [*case.yes, *case.known], set()
     for evidence, level in case.readings:
         stands_for, same = SAME_FACT.get(evidence, ({}, ()))
         feature = stands_for.get(level)
@@ -121,15 +156,15 @@ def _factors(case: Case, yes: list[str], tables: Tables) -> Mapping[str, float]:
     return {key: found.get(key, 1.0) * own.get(key, 1.0) for key in {*found, *own}}
 
 
-def _signs(cause: str, yes: list[str], no: tuple[str, ...], once: set[tuple[str, str]], tables: Tables) -> float:
+def _signs(cause: str, yes: list[str], case: Case, once: set[tuple[str, str]], tables: Tables) -> float:
     """What features seen and not seen say to a cause; what was not asked says nothing."""
     features = tables.watch.features
     total = 0.0
     for name in yes:
         if (cause, name) not in once:
-            total += log(chance(cause, name, tables) / features[name].elsewhere)
-    for name in no:
-        total += log((1 - chance(cause, name, tables)) / (1 - features[name].elsewhere))
+            total += log(chance(cause, name, case, tables) / features[name].elsewhere)
+    for name in case.no:
+        total += log((1 - chance(cause, name, case, tables)) / (1 - features[name].elsewhere))
     return total
 
 
@@ -137,7 +172,7 @@ def _can_be(only_for: str | None, case: Case) -> bool:
     """Whether a cause that is of some plants only can be here; of an unnamed crop any can."""
     crop = case.crop
     if only_for == "container":
-        return "dist_pot" in case.yes
+        return "dist_pot" in (*case.yes, *case.known)
     if only_for is None or crop is None:
         return True
     if only_for == "legume":

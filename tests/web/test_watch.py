@@ -17,9 +17,10 @@ from agronomy.watch.flush import flush_ground, flush_pots
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.changes.models import Change
+from web.desks.ailing import confirmed_on
 from web.ground.models import Planting
 from web.jobs.models import Job
-from web.records.models import Sighting
+from web.records.models import LogEntry, Sighting
 
 
 def jpeg() -> bytes:
@@ -39,11 +40,23 @@ def test_what_was_seen_is_kept_with_its_photo_looked_at_again_and_settled(grower
     assert "due" in page
     assert "Look again" in text_of(grower.get(reverse("today")))
     assert grower.post(reverse("desks:settle_watch", args=[seen.pk]), {"settled_as": ""}).status_code == 422
-    grower.post(reverse("desks:settle_watch", args=[seen.pk]), {"settled_as": "too much lime"})
+    grower.post(reverse("desks:settle_watch", args=[seen.pk]), {"settled_as": "too much lime", "confirmed": "ph_high"})
     assert "too much lime" in text_of(grower.get(reverse("desks:watch")))
+    assert [case.cause for case in confirmed_on(border.holding)] == ["ph_high"]
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
-    assert Sighting.objects.get().settled_on is None
+    assert (Sighting.objects.get().settled_on, confirmed_on(border.holding)) == (None, [])
     assert grower.post(reverse("desks:keep_watch", args=[border.pk]), {"photo": SimpleUploadedFile("a.jpg", b"no")}).status_code == 422
+
+
+def test_what_the_log_knows_is_told_and_can_be_disputed(grower, border):
+    LogEntry.objects.create(
+        holding=border.holding, plot=border, material="potassium_sulfate", name="potash", kg=2, done_on=timezone.localdate()
+    )
+    asked = f"{reverse('desks:ailing')}?plot={border.pk}&yes=age_old&yes=pat_herring"
+    page = text_of(grower.get(asked))
+    assert "kg/ha of K₂O within a year, by the log" in page
+    assert "Much potash keeps magnesium out." in page
+    assert "by the log" not in text_of(grower.get(f"{asked}&no=gr_k_heavy"))
 
 
 @pytest.mark.parametrize(

@@ -8,17 +8,19 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 
-from agronomy.base.errors import RequestError, RuleError
 from agronomy.diagnose.asking import Verdict, verdict
 from agronomy.diagnose.causes import Case, case_of
+from agronomy.diagnose.confirmed import Confirmed, own_cases
 from agronomy.diagnose.evidence import evidence_of
+from agronomy.diagnose.ground import Known, known_of
+from agronomy.plan.assess import assess
 from web.asked import key_of
 from web.core import tables
 from web.drawing.signs import sign
 from web.ground.fields import date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
-from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for
+from web.planning.service import crop_of, request_of
 from web.records.photos import small_jpeg
 
 MOST_ANSWERS = 40
@@ -54,7 +56,7 @@ def ailing(request):
     features = tables().watch.features
     yes, no = answered(request.GET)
     crop = crop_of(plot) if plot else None
-    case, told = case_on(plot, yes, no)
+    case, told, known = case_on(plot, yes, no)
     context = {
         "form": WhereForm(initial={"plot": plot}, holding=request.place.holding),
         "plot": plot,
@@ -64,10 +66,11 @@ def ailing(request):
         "crop": crop,
         "told": told,
         "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
+        "known": [(item, address_of(plot, yes, no, minus=item.feature)) for item in known],
         "answers": [(features[name], True, address_of(plot, yes, no, less=name)) for name in case.yes]
         + [(features[name], False, address_of(plot, yes, no, less=name)) for name in case.no],
         "ask": _choices(told, plot, yes, no),
-        "further": _further(told, plot, yes, no),
+        "further": _further(case, told, plot, yes, no),
     }
     return render(request, "desks/ailing.html", context)
 
@@ -79,21 +82,29 @@ def answered(asked: QueryDict) -> tuple[list[str], list[str]]:
     return yes, no
 
 
-def case_on(plot: Plot | None, yes: list[str], no: list[str]) -> tuple[Case, Verdict]:
-    """The case as it stands on a plot with its crop and readings, and what the key says of it."""
-    case = case_of(crop_of(plot) if plot else None, yes, no, _readings(plot) if plot else (), tables())
-    return case, verdict(case, tables())
+def case_on(plot: Plot | None, yes: list[str], no: list[str]) -> tuple[Case, Verdict, tuple[Known, ...]]:
+    """The case as it stands on a plot with its crop and readings, what the key says of it, and what the plot itself answers."""
+    readings, known = _told_by(plot) if plot else ((), ())
+    own = own_cases(confirmed_on(plot.holding), tables()) if plot else None
+    about = {"known": [item.feature for item in known], "own": own}
+    case = case_of(crop_of(plot) if plot else None, yes, no, readings, tables(), **about)
+    return case, verdict(case, tables()), tuple(item for item in known if item.feature in case.known)
 
 
-def _readings(plot: Plot) -> tuple[tuple[str, str], ...]:
-    """What the plot's own readings say; nothing where it can't be judged."""
-    if not can_plan(plot):
-        return ()
-    try:
-        plan = plan_for(plot, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units="metric")
-    except (RequestError, RuleError):
-        return ()
-    return evidence_of(plan.findings, tables())
+def confirmed_on(holding) -> list[Confirmed]:
+    """What tests or treated strips have confirmed on a holding."""
+    rows = holding.sightings.exclude(confirmed="").values_list("confirmed", "seen", "not_seen")
+    return [Confirmed(cause, tuple(yes), tuple(no)) for cause, yes, no in rows]
+
+
+def _told_by(plot: Plot) -> tuple[tuple[tuple[str, str], ...], tuple[Known, ...]]:
+    """What the plot's readings say, and what its ground, log and water answer; nothing where it can't be judged."""
+    asked = request_of(plot, "metric")
+    if asked is None:
+        return (), ()
+    judged = assess(asked, tables())
+    evidence = evidence_of(judged.findings(), tables(), crop=asked.crop, readings=judged.readings)
+    return evidence, known_of(asked, judged.soil, judged.readings, tables())
 
 
 def address_of(plot: Plot | None, yes: list[str], no: list[str], *, less: str = "", plus: str = "", minus: str = "") -> str:
@@ -129,10 +140,10 @@ def _ended(look: str | None) -> str:
     return "" if not look else look if look[-1] in ".?!" else f"{look}."
 
 
-def _further(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> list[tuple[str, list]]:
+def _further(case: Case, told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> list[tuple[str, list]]:
     """Everything else that can be said, by question, for whoever knows more than is asked."""
     groups: dict[str, list] = {}
-    asked = {*yes, *no, *(row.key for row in told.ask)}
+    asked = {*case.asked, *(row.key for row in told.ask)}
     for row in tables().watch.features.values():
         if row.key not in asked:
             groups.setdefault(row.question, []).append((row.answer, address_of(plot, yes, no, plus=row.key), sign(row.key)))

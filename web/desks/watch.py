@@ -19,6 +19,16 @@ class SettledForm(forms.Form):
     """How something under watch ended."""
 
     settled_as = forms.CharField(label="What it was", max_length=200)
+    confirmed = forms.ChoiceField(
+        label="A test, or a treated strip, has shown it",
+        required=False,
+        help_text="The key then learns from it. “It got better” shows nothing.",
+    )
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        causes = [(row.key, row.name) for row in tables().watch.causes.values() if row.key != "other"]
+        self.fields["confirmed"].choices = [("", "no, or not sure"), *causes]
 
 
 def watch(request):
@@ -29,6 +39,7 @@ def watch(request):
         "open": [_told(item, today) for item in kept.filter(settled_on=None)[:SHOWN]],
         "settled": [_told(item, today) for item in kept.exclude(settled_on=None).order_by("-settled_on")[:SHOWN]],
         "plots": plots_of(holding)[:SHOWN],
+        "causes": [(row.key, row.name) for row in tables().watch.causes.values() if row.key != "other"],
     }
     return render(request, "desks/watch.html", context)
 
@@ -51,7 +62,7 @@ def keep_watch(request, pk: int):
     form = SightingForm(request.POST, request.FILES)
     if not form.is_valid():
         return render(request, "desks/keep_watch.html", {"plot": plot, "form": form, "yes": yes, "no": no}, status=422)
-    _, told = case_on(plot, yes, no)
+    told = case_on(plot, yes, no)[1]
     with undoable(request, f"{plot.name} is under watch") as touched:
         jpeg = form.cleaned_data["photo"]
         made = Sighting.objects.create(
@@ -82,6 +93,7 @@ def settle_watch(request, pk: int):
         return render(request, "desks/settle_watch.html", {"item": found, "form": form}, status=422)
     with undoable(request, f"What was seen on {found.plot.name} is settled", found):
         found.settled_on, found.settled_as = timezone.localdate(), form.cleaned_data["settled_as"]
+        found.confirmed = form.cleaned_data["confirmed"]
         found.save()
     return redirect("desks:watch")
 

@@ -16,9 +16,9 @@ from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
 from web.overview.leaf_slips import leaf_meaning
-from web.overview.trend import ahead_of, learned_of, request_of, told_of, upkeep_of
+from web.overview.trend import ahead_of, learned_of, told_of, upkeep_of
 from web.planning import words
-from web.planning.service import crop_of, lines_by_plot, plan_for
+from web.planning.service import crop_of, lines_by_plot, plan_for, request_of
 from web.readings.doubts import open_doubts
 from web.readings.models import LabReport, LabResult
 from web.readings.past import reading_of, readings_of

@@ -5,12 +5,10 @@ from datetime import timedelta
 from django.contrib import messages
 from django.shortcuts import redirect
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.base.errors import RequestError, RuleError
-from agronomy.intake.request import read_request
 from agronomy.model.request import Request
 from agronomy.whatif.forecast.learned import Learned, learn, what_to_ask
 from agronomy.whatif.forecast.learned_pools import LearnedPool, learn_pool
@@ -23,22 +21,10 @@ from web.drawing.history import Ahead
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.requests import request_document
-from web.planning.service import can_plan, lines_by_plot
+from web.planning.service import request_of
 
 YEARS = (1, 2, 3, 4, 5)
 FORETOLD = ("pH", "P", "K")
-
-
-def request_of(plot: Plot, units: str) -> Request | None:
-    """The plot's request to the core; None where it has no crop or stored values no longer fit."""
-    if not can_plan(plot):
-        return None
-    try:
-        document = request_document(plot, plot.planting, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=units)
-        return read_request(document, tables())
-    except RequestError:
-        return None
 
 
 def ahead_of(asked: Request | None, analyte: str) -> list[Ahead]:

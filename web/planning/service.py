@@ -2,10 +2,14 @@
 
 from datetime import date
 
+from django.utils import timezone
+
+from agronomy.base.errors import RequestError
 from agronomy.cli.plans import plan_document
 from agronomy.intake.documents import plan_from_document
 from agronomy.intake.own import OwnCropDoc, own_crop
 from agronomy.intake.request import read_request
+from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.tables.crop import Crop
 from web.core import tables
@@ -55,6 +59,17 @@ def plan_for(plot: Plot, lines: list[LabResult], *, today: date, units: str, sto
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
     document = request_document(plot, plot.planting, lines, today=today, units=units, stock=stock)
     return make_plan(read_request(document, tables()), tables())
+
+
+def request_of(plot: Plot, units: str) -> Request | None:
+    """The plot's request to the core; None where it has no crop or stored values no longer fit."""
+    if not can_plan(plot):
+        return None
+    try:
+        document = request_document(plot, plot.planting, lines_by_plot([plot])[plot.pk], today=timezone.localdate(), units=units)
+        return read_request(document, tables())
+    except RequestError:
+        return None
 
 
 def adopt(plot: Plot, lines: list[LabResult], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:

@@ -77,6 +77,7 @@ class Sighting(models.Model):
     look_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
     settled_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
     settled_as = models.CharField(max_length=200, blank=True)
+    confirmed = models.CharField(max_length=40, blank=True)  # the key's cause that a test or a treated strip has shown
     photo = models.ForeignKey(LogPhoto, on_delete=models.SET_NULL, null=True, blank=True, related_name="sightings")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="sightings")
 

@@ -86,6 +86,28 @@ class LookAlike(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Chain(Cited):
+    """A cause at the head of another: told as one answer. `sign` is the feature that speaks for the head."""
+
+    head: Annotated[str, Names("causes")]
+    tail: Annotated[str, Names("causes")]
+    sign: Annotated[str, Names("features")]
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RedFlag(Cited):
+    """What is said before any ranking: of these crops (any, where none is named), features all seen, or causes that could be."""
+
+    key: Key
+    crops: Annotated[Words, Names("crops")]
+    when: Annotated[Words, Names("features")]
+    causes: Annotated[Words, Names("causes")]
+    says: str
+    then: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Claim(Cited):
     """Something that is said of soils and feeds: how well it stands, where it holds, what to do instead, and what it is about."""
 
@@ -124,6 +146,14 @@ class Watch:
     as_good: Annotated[Parameter, Within(0.3, 1, "fraction")]
     shown_from: Annotated[Parameter, Within(0.01, 0.5, "fraction")]
     most_shown: Annotated[Parameter, Within(1, 10, "causes")]
+    covers_from: Annotated[Parameter, Within(0.05, 0.9, "fraction")]
+    two_from: Annotated[Parameter, Within(0.01, 0.5, "fraction")]
+    kept_as_cases: Annotated[Parameter, Within(1, 100, "cases")]
+    prior_cases: Annotated[Parameter, Within(10, 5000, "cases")]
+    much_potash: Annotated[Parameter, Within(30, 1000, "kg K2O/ha")]
+    much_nitrogen: Annotated[Parameter, Within(30, 1000, "kg N/ha")]
+    cold_below_c: Annotated[Parameter, Within(0, 25, "°C")]
+    lime_lately_days: Annotated[Parameter, Within(30, 1000, "days")]
     too_low: Annotated[Parameter, Within(0.02, 0.5, "fraction")]
     features: Annotated[Mapping[str, Feature], Csv("watch/features.csv", "key")]
     causes: Annotated[Mapping[str, Cause], Csv("watch/causes.csv", "key")]
@@ -132,4 +162,6 @@ class Watch:
     crop_signs: Annotated[tuple[CropSign, ...], Csv("watch/crop_signs.csv")]
     claims: Annotated[Mapping[str, Claim], Csv("watch/claims.csv", "key")]
     look_alikes: Annotated[tuple[LookAlike, ...], Csv("watch/look_alikes.csv")]
+    chains: Annotated[tuple[Chain, ...], Csv("watch/chains.csv")]
+    red_flags: Annotated[Mapping[str, RedFlag], Csv("watch/red_flags.csv", "key")]
     both_sides: Annotated[Mapping[str, BothSides], Csv("watch/both_sides.csv", "key")]
