@@ -32,12 +32,13 @@ class Case:
     no: tuple[str, ...] = ()
     readings: tuple[Reading, ...] = ()
     known: tuple[str, ...] = ()
+    skipped: tuple[str, ...] = ()  # asked, and answered with "don't know"
     own: OwnCases = OwnCases()
 
     @property
     def asked(self) -> frozenset[str]:
         """Features that need not be asked any more."""
-        return frozenset((*self.yes, *self.no, *self.known))
+        return frozenset((*self.yes, *self.no, *self.known, *self.skipped))
 
 
 def case_of(
@@ -48,6 +49,7 @@ def case_of(
     tables: Tables,
     *,
     known: Iterable[str] = (),
+    skipped: Iterable[str] = (),
     own: OwnCases | None = None,
 ) -> Case:
     """A case of known names; what was answered goes before what the plot itself would answer.
@@ -68,7 +70,7 @@ def case_of(
             raise UnknownName("reading", f"{evidence}={level}"[:60], "that reading says nothing to any cause", "leave it out")
     answered = {*seen, *unseen}
     facts = tuple(name for name in dict.fromkeys(known) if name in tables.watch.features and name not in answered)
-    return Case(crop, seen, tuple(name for name in unseen if name not in seen), read, facts, own or OwnCases())
+    return Case(crop, seen, tuple(name for name in unseen if name not in seen), read, facts, tuple(skipped), own or OwnCases())
 
 
 def shares(case: Case, tables: Tables) -> dict[str, float]:

@@ -50,7 +50,7 @@ def known_of(request: Request, soil: Soil, readings: dict[str, Reading], tables:
     alkalinity = readings.get("alkalinity")
     if alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l:
         told.append(Known("gr_hard_water", f"water with {alkalinity.value:.0f} mg/L of lime"))
-    if request.climate is not None and not request.plot.is_under_film:
+    if request.climate is not None and not request.plot.is_under_film and request.plot.ground not in ("bale", "container"):
         warmth = soil_warmth(today, request.climate, tables, grass=request.crop.is_grass)
         if warmth < figures.cold_below_c.value:
             told.append(Known("gr_cold", "ground that is usually cold in this month"))

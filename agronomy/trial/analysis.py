@@ -11,6 +11,7 @@ from scipy import stats
 
 from agronomy.base.errors import OutOfRange
 from agronomy.base.record import record
+from agronomy.trial.design import POWER
 from agronomy.trial.dunnett import chance_within, critical
 
 CONFIDENCE = 0.95
@@ -18,11 +19,12 @@ CONFIDENCE = 0.95
 
 @record
 class Observation:
-    """What was weighed or counted on one unit; without a block where nothing was blocked."""
+    """What was weighed or counted on one unit; without a block where nothing was blocked. `before`: what was read of it beforehand."""
 
     treatment: str
     value: float
     block: int | None = None
+    before: float | None = None
 
 
 @record(kw_only=True)
@@ -44,7 +46,10 @@ class Difference:
 
 @record(kw_only=True)
 class Analysis:
-    """A trial analysed: sums of squares, the error, F with its p, scatter in %, and each treatment against the control."""
+    """A trial analysed: sums of squares, the error, F with its p, scatter in %, and each treatment against the control.
+
+    `could_see`: the difference that would have shown four times in five. `slope`: how the value went with what was read before.
+    """
 
     control: str
     control_mean: float
@@ -64,12 +69,16 @@ class Analysis:
     sed: float
     edge: float
     largest_residual: float
+    could_see: float
+    slope: float | None
     differences: tuple[Difference, ...]
     doubts: tuple[str, ...]
 
 
 def analyse(observations: Sequence[Observation], control: str, worth: float, unit: str = "") -> Analysis:
     """The analysis of a trial in blocks or without; `worth` is the difference worth having, in the unit of the values.
+
+    Where every unit was read beforehand, differences are those between units alike in that (analysis of covariance).
 
     Raises OutOfRange where there is too little to tell. Source: least squares; Dunnett 1955 against a control.
 
@@ -82,7 +91,7 @@ def analyse(observations: Sequence[Observation], control: str, worth: float, uni
     _check(observations, names)
     values = np.array([item.value for item in observations])
     blocks = sorted({item.block for item in observations if item.block is not None})
-    rest = _columns(observations, blocks)
+    rest, has_before = _columns(observations, blocks)
     arms = np.array([[item.treatment == name for name in names[1:]] for item in observations], dtype=float)
     whole = np.hstack([rest, arms])
     df_error = len(values) - np.linalg.matrix_rank(whole)
@@ -95,7 +104,7 @@ def analyse(observations: Sequence[Observation], control: str, worth: float, uni
     f = (sse_without - sse) / (len(names) - 1) / ms_error if ms_error > 0 else np.inf
     covariance = np.linalg.pinv(whole.T @ whole) * ms_error
     edge, alone = critical(len(names) - 1, df_error), float(stats.t.ppf((1 + CONFIDENCE) / 2, df_error))
-    base = float(fit[: rest.shape[1]] @ np.unique(rest, axis=0).mean(axis=0))  # every block weighs alike
+    base = float(fit[: rest.shape[1]] @ _middle(rest, has_before=has_before))
     first, scale = rest.shape[1], _Scale(base, edge, alone, df_error, len(names) - 1, worth, unit)
     differences = tuple(
         _difference(name, float(fit[first + place]), _se(covariance, first + place), scale) for place, name in enumerate(names[1:])
@@ -120,6 +129,8 @@ def analyse(observations: Sequence[Observation], control: str, worth: float, uni
         sed=_se(covariance, rest.shape[1]),
         edge=edge,
         largest_residual=float(np.abs(residuals).max()),
+        could_see=(alone + float(stats.t.ppf(POWER, df_error))) * _se(covariance, rest.shape[1]),
+        slope=float(fit[rest.shape[1] - 1]) if has_before else None,
         differences=differences,
         doubts=_doubts(residuals, whole @ fit, ms_error, df_error),
     )
@@ -136,9 +147,20 @@ def _check(observations: Sequence[Observation], names: list[str]) -> None:
         raise OutOfRange("values", None, "a value is no number", "check what was typed")
 
 
-def _columns(observations: Sequence[Observation], blocks: list) -> np.ndarray:
-    """The mean, and a column for each block but the first."""
-    return np.array([[1.0, *(float(item.block == block) for block in blocks[1:])] for item in observations])
+def _columns(observations: Sequence[Observation], blocks: list) -> tuple[np.ndarray, bool]:
+    """The mean, a column for each block but the first, and last what was read before, about its mean; and whether that is there."""
+    columns = np.array([[1.0, *(float(item.block == block) for block in blocks[1:])] for item in observations])
+    before = [item.before for item in observations if item.before is not None]
+    if len(before) < len(observations) or np.ptp(before) == 0:
+        return columns, False
+    return np.hstack([columns, (np.array(before) - np.mean(before))[:, None]]), True
+
+
+def _middle(rest: np.ndarray, *, has_before: bool) -> np.ndarray:
+    """The row of the mean unit: every block weighs alike, and what was read before is at its mean."""
+    if not has_before:
+        return np.unique(rest, axis=0).mean(axis=0)
+    return np.append(np.unique(rest[:, :-1], axis=0).mean(axis=0), 0.0)
 
 
 def _least_squares(columns: np.ndarray, values: np.ndarray) -> tuple[np.ndarray, float]:

@@ -3,6 +3,7 @@
 import csv
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -115,3 +116,17 @@ def test_too_little_to_tell_is_refused_by_name():
             analyse(told, "none", 1.0)
     with pytest.raises(OutOfRange):
         lay_out(["A"], 4, 1)
+
+
+def test_what_was_read_before_evens_out_uneven_ground():
+    rng, effect = np.random.default_rng(4), {"none": 0.0, "ash": 0.1, "lime": 0.8}
+    units = [(treatment, block, rng.normal(6, 0.4)) for block in range(1, 7) for treatment in effect]
+    rows = [
+        Observation(treatment, 3 + block + effect[treatment] + 2 * read + rng.normal(0, 0.02), block, read)
+        for treatment, block, read in units
+    ]
+    told = analyse(rows, "none", 0.2)
+    assert told.slope == pytest.approx(2, abs=0.1)
+    assert [item.difference for item in told.differences] == pytest.approx([0.1, 0.8], abs=0.06)
+    plain = analyse([Observation(row.treatment, row.value, row.block) for row in rows], "none", 0.2)
+    assert (plain.slope, plain.could_see > 5 * told.could_see) == (None, True)

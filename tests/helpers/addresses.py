@@ -20,7 +20,7 @@ from web.records.models import LogEntry, LogPhoto, Sighting
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe
 from web.supplies.models import StockLot, Supplier, SupplierOffer
-from web.trials.models import Trial
+from web.trials.models import Trial, TrialPhoto
 
 # What stands in an address: a kind of object that one_of_everything makes, or a word after "=".
 OWNED: dict[str, tuple[str, ...]] = {
@@ -139,6 +139,9 @@ OWNED: dict[str, tuple[str, ...]] = {
     "trials:trial": ("trial",),
     "trials:redraw": ("trial",),
     "trials:delete_trial": ("trial",),
+    **dict.fromkeys(("trials:doses", "trials:put_doses_on_list", "trials:measure_on", "trials:data_csv"), ("trial",)),
+    **dict.fromkeys(("trials:data_in", "trials:add_photo", "trials:labels"), ("trial",)),
+    "trials:drop_photo": ("trial_photo",),
     "people:change_role": ("member",),
     "people:end_session": ("signed_in",),
     "api:drop_token": ("token",),
@@ -254,6 +257,8 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
     about = {"name": "Ash or lime", "question": "Does ash do what lime does?", "treatments": ["nothing", "ash"], "blocks": 4, "seed": 5}
     about |= {"measured": "yield", "unit": "kg", "worth": 0.5, "begun_on": "2026-04-01"}
     made["trial"] = Trial.objects.create(holding=thornmere, plot=border, **about)
+    picture = LogPhoto.objects.create(holding=thornmere, jpeg=b"")
+    made["trial_photo"] = TrialPhoto.objects.create(trial=made["trial"], unit=101, taken_on="2026-06-01", photo=picture)
     made["token"] = ApiToken.objects.create(user=thornmere.members.first(), holding=thornmere, name="Sheet", token_sha256="3" * 64)
     strip = tables().kits["lantern_strip"].model_dump(mode="json", include={"how", "test"})
     OwnKit.objects.create(holding=thornmere, key="own_strip", document=strip | {"key": "own_strip", "name": "Own strip"})

@@ -45,6 +45,8 @@ def test_what_was_seen_is_kept_with_its_photo_looked_at_again_and_settled(grower
     assert [case.cause for case in confirmed_on(border.holding)] == ["ph_high"]
     grower.post(reverse("changes:undo", args=[Change.objects.first().pk]))
     assert (Sighting.objects.get().settled_on, confirmed_on(border.holding)) == (None, [])
+    grower.post(reverse("desks:drop_watch", args=[seen.pk]))
+    assert not Sighting.objects.exists()
     assert grower.post(reverse("desks:keep_watch", args=[border.pk]), {"photo": SimpleUploadedFile("a.jpg", b"no")}).status_code == 422
 
 

@@ -1,6 +1,8 @@
 """Something looks wrong: a few questions, what it could be here, and the test or look that settles it."""
 
+from dataclasses import dataclass
 from datetime import timedelta
+from urllib.parse import urlencode
 
 from django import forms
 from django.http import QueryDict
@@ -50,44 +52,67 @@ class SightingForm(forms.Form):
         return small_jpeg(self.cleaned_data["photo"]) if self.cleaned_data.get("photo") else None
 
 
+@dataclass(frozen=True)
+class Said:
+    """What was answered in the key, and of which plot; all of it stands in the key's address."""
+
+    plot: Plot | None
+    yes: tuple[str, ...] = ()
+    no: tuple[str, ...] = ()
+    skipped: tuple[str, ...] = ()
+
+    def address(self, *, less: str = "", yes: str = "", no: str = "", skip: str = "") -> str:
+        """The key with these answers, one taken back or one more."""
+        parts = [("plot", str(self.plot.pk))] if self.plot else []
+        for key, names in (("yes", (*self.yes, yes)), ("no", (*self.no, no)), ("skip", (*self.skipped, skip))):
+            parts += [(key, name) for name in names if name and name != less]
+        return f"{reverse('desks:ailing')}?{urlencode(parts)}"
+
+
 def ailing(request):
     """The key; every answer stands in the address, so that going back takes it away."""
     plot = plots_of(request.place.holding).filter(pk=key_of(request.GET.get("plot", ""))).first()
     features = tables().watch.features
-    yes, no = answered(request.GET)
-    crop = crop_of(plot) if plot else None
-    case, told, known = case_on(plot, yes, no)
+    said = answered(request.GET, plot)
+    case, told, known = case_on(said)
     context = {
         "form": WhereForm(initial={"plot": plot}, holding=request.place.holding),
         "plot": plot,
-        "yes": yes,
-        "no": no,
+        "said": said,
         "keep": SightingForm(initial={"look_on": timezone.localdate() + LOOK_AGAIN}),
-        "crop": crop,
+        "crop": case.crop,
         "told": told,
         "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
-        "known": [(item, address_of(plot, yes, no, minus=item.feature)) for item in known],
-        "answers": [(features[name], True, address_of(plot, yes, no, less=name)) for name in case.yes]
-        + [(features[name], False, address_of(plot, yes, no, less=name)) for name in case.no],
-        "ask": _choices(told, plot, yes, no),
-        "further": _further(case, told, plot, yes, no),
+        "known": [(item, said.address(no=item.feature)) for item in known],
+        "answers": [(features[name], True, said.address(less=name)) for name in case.yes]
+        + [(features[name], False, said.address(less=name)) for name in case.no],
+        "ask": _choices(told, said),
+        "further": _further(case, told, said),
     }
     return render(request, "desks/ailing.html", context)
 
 
-def answered(asked: QueryDict) -> tuple[list[str], list[str]]:
-    """What was seen and what was not, by the keys of the table of features."""
+def answered(asked: QueryDict, plot: Plot | None) -> Said:
+    """What was seen, what was not and what nobody knew, by the keys of the table of features."""
     features = tables().watch.features
-    yes, no = ([name for name in asked.getlist(key)[:MOST_ANSWERS] if name in features] for key in ("yes", "no"))
-    return yes, no
+    told = (tuple(name for name in asked.getlist(key)[:MOST_ANSWERS] if name in features) for key in ("yes", "no", "skip"))
+    return Said(plot, *told)
 
 
-def case_on(plot: Plot | None, yes: list[str], no: list[str]) -> tuple[Case, Verdict, tuple[Known, ...]]:
+def case_on(said: Said) -> tuple[Case, Verdict, tuple[Known, ...]]:
     """The case as it stands on a plot with its crop and readings, what the key says of it, and what the plot itself answers."""
+    plot = said.plot
     readings, known = _told_by(plot) if plot else ((), ())
-    own = own_cases(confirmed_on(plot.holding), tables()) if plot else None
-    about = {"known": [item.feature for item in known], "own": own}
-    case = case_of(crop_of(plot) if plot else None, yes, no, readings, tables(), **about)
+    case = case_of(
+        crop_of(plot) if plot else None,
+        said.yes,
+        said.no,
+        readings,
+        tables(),
+        known=[item.feature for item in known],
+        skipped=said.skipped,
+        own=own_cases(confirmed_on(plot.holding), tables()) if plot else None,
+    )
     return case, verdict(case, tables()), tuple(item for item in known if item.feature in case.known)
 
 
@@ -107,31 +132,20 @@ def _told_by(plot: Plot) -> tuple[tuple[tuple[str, str], ...], tuple[Known, ...]
     return evidence, known_of(asked, judged.soil, judged.readings, tables())
 
 
-def address_of(plot: Plot | None, yes: list[str], no: list[str], *, less: str = "", plus: str = "", minus: str = "") -> str:
-    """The key with some answers given, one taken back or one more."""
-    parts = [("plot", str(plot.pk))] if plot else []
-    parts += [("yes", name) for name in [*yes, plus] if name and name != less]
-    parts += [("no", name) for name in [*no, minus] if name and name != less]
-    return f"{reverse('desks:ailing')}?{'&'.join(f'{key}={value}' for key, value in parts)}"
-
-
-def _choices(told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> dict | None:
-    """The next question with its answers as links; "don't know" takes it as not asked, by asking for something else."""
+def _choices(told: Verdict, said: Said) -> dict | None:
+    """The next question with its answers as links."""
     if not told.ask:
         return None
     first = told.ask[0]
+    unknown = said.address(skip=first.key)
     if len(told.ask) > 1:
-        return {
-            "question": first.question,
-            "answers": [(row.answer, _ended(row.look), address_of(plot, yes, no, plus=row.key), sign(row.key)) for row in told.ask],
-        }
+        rows = [(row.answer, _ended(row.look), said.address(yes=row.key), sign(row.key)) for row in told.ask]
+        return {"question": first.question, "answers": rows, "unknown": unknown}
     return {
         "question": f"{first.question.rstrip('?')}: {first.answer}?",
         "look": _ended(first.look),
-        "answers": [
-            ("yes", "", address_of(plot, yes, no, plus=first.key), sign(first.key)),
-            ("no", "", address_of(plot, yes, no, minus=first.key), ()),
-        ],
+        "answers": [("yes", "", said.address(yes=first.key), sign(first.key)), ("no", "", said.address(no=first.key), ())],
+        "unknown": unknown,
     }
 
 
@@ -140,11 +154,11 @@ def _ended(look: str | None) -> str:
     return "" if not look else look if look[-1] in ".?!" else f"{look}."
 
 
-def _further(case: Case, told: Verdict, plot: Plot | None, yes: list[str], no: list[str]) -> list[tuple[str, list]]:
+def _further(case: Case, told: Verdict, said: Said) -> list[tuple[str, list]]:
     """Everything else that can be said, by question, for whoever knows more than is asked."""
     groups: dict[str, list] = {}
-    asked = {*case.asked, *(row.key for row in told.ask)}
+    asked = {*case.asked, *(row.key for row in told.ask)} - set(case.skipped)
     for row in tables().watch.features.values():
         if row.key not in asked:
-            groups.setdefault(row.question, []).append((row.answer, address_of(plot, yes, no, plus=row.key), sign(row.key)))
+            groups.setdefault(row.question, []).append((row.answer, said.address(yes=row.key), sign(row.key)))
     return list(groups.items())

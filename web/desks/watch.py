@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
-from web.desks.ailing import SightingForm, address_of, answered, case_on
+from web.desks.ailing import Said, SightingForm, answered, case_on
 from web.ground.selectors import plot_or_404, plots_of
 from web.records.models import Sighting
 from web.records.photos import keep_photo
@@ -50,7 +50,7 @@ def _told(item: Sighting, today) -> dict:
         "item": item,
         "signs": [features[name].answer for name in item.seen if name in features],
         "due": item.look_on is not None and item.look_on <= today and item.settled_on is None,
-        "key": address_of(item.plot, item.seen, item.not_seen),
+        "key": Said(item.plot, tuple(item.seen), tuple(item.not_seen)).address(),
     }
 
 
@@ -58,18 +58,18 @@ def _told(item: Sighting, today) -> dict:
 def keep_watch(request, pk: int):
     """Keeps what the key was told of a plot, with a note, a photo and a day to look again."""
     plot = plot_or_404(request, pk)
-    yes, no = answered(request.POST)
+    said = answered(request.POST, plot)
     form = SightingForm(request.POST, request.FILES)
     if not form.is_valid():
-        return render(request, "desks/keep_watch.html", {"plot": plot, "form": form, "yes": yes, "no": no}, status=422)
-    told = case_on(plot, yes, no)[1]
+        return render(request, "desks/keep_watch.html", {"plot": plot, "form": form, "said": said}, status=422)
+    told = case_on(said)[1]
     with undoable(request, f"{plot.name} is under watch") as touched:
         jpeg = form.cleaned_data["photo"]
         made = Sighting.objects.create(
             holding=plot.holding,
             plot=plot,
-            seen=yes,
-            not_seen=no,
+            seen=list(said.yes),
+            not_seen=list(said.no),
             likely=told.candidates[0].cause.name[:120] if told.candidates else "",
             note=form.cleaned_data["note"],
             look_on=form.cleaned_data["look_on"],
@@ -102,5 +102,5 @@ def settle_watch(request, pk: int):
 def drop_watch(request, pk: int):
     found = _of(request, pk)
     with undoable_deletion(request, f"What was seen on {found.plot.name} was taken out", found):
-        pass
+        found.delete()
     return redirect("desks:watch")

@@ -86,6 +86,9 @@ ADVISER_ENTERS = frozenset(
         "sampling:mark_core",
         "desks:keep_watch",
         "desks:settle_watch",
+        "trials:trial",
+        "trials:add_photo",
+        "trials:data_in",
         "changes:undo",
     }
 )
@@ -119,6 +122,7 @@ FORM_PAGES = frozenset(
         "archive",
         "sheet_out",
         "trials:new_trial",
+        "trials:doses",
         "archive_file",  # all of the holding in one file: only its owners take it along
     }
 )

@@ -40,7 +40,9 @@ def small_jpeg(file) -> bytes:
 
 def keep_photo(holding, jpeg: bytes) -> LogPhoto:
     """Stores a photo, and clears away those that an undo left without an entry long ago."""
-    LogPhoto.objects.filter(holding=holding, entries=None, sightings=None, made_at__lt=timezone.now() - ORPHANS_FOR).delete()
+    LogPhoto.objects.filter(
+        holding=holding, entries=None, sightings=None, trial_photos=None, made_at__lt=timezone.now() - ORPHANS_FOR
+    ).delete()
     return LogPhoto.objects.create(holding=holding, jpeg=jpeg)
 
 

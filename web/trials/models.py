@@ -4,10 +4,11 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from agronomy.trial.design import MOST_BLOCKS
+from web.ground.models import DAYS_THAT_CAN_BE
 
 
 class Trial(models.Model):
-    """Treatments in randomised blocks; the seed draws the same lot again. `values` are texts by unit number, as typed.
+    """Treatments in randomised blocks; the seed draws the same lot again. `values` and `before` are texts by unit number, as typed.
 
     `treatments` name what each does, the untreated control first; letters stand for them in their order.
     """
@@ -33,6 +34,10 @@ class Trial(models.Model):
     price = models.FloatField(null=True, blank=True)
     costs = models.JSONField(default=dict, blank=True)
     values = models.JSONField(default=dict, blank=True)
+    unit_m2 = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.001), MaxValueValidator(1e6)])
+    doses = models.JSONField(default=dict, blank=True)  # by treatment: the material's key and its rate [kg/ha]
+    before_what = models.CharField(max_length=80, blank=True)
+    before = models.JSONField(default=dict, blank=True)  # what was read of each unit beforehand, as typed
 
     class Meta:
         ordering = ["-begun_on", "-pk"]
@@ -43,3 +48,18 @@ class Trial(models.Model):
     @property
     def letters(self) -> list[str]:
         return [chr(65 + place) for place in range(len(self.treatments))]
+
+
+class TrialPhoto(models.Model):
+    """One unit of a trial on one day; pictures of a day are laid side by side."""
+
+    trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="photos")
+    unit = models.PositiveSmallIntegerField()
+    taken_on = models.DateField(validators=DAYS_THAT_CAN_BE)
+    photo = models.ForeignKey("records.LogPhoto", on_delete=models.CASCADE, related_name="trial_photos")
+
+    class Meta:
+        ordering = ["-taken_on", "unit", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.trial}, {self.unit}"

@@ -154,6 +154,8 @@ class Watch:
     much_nitrogen: Annotated[Parameter, Within(30, 1000, "kg N/ha")]
     cold_below_c: Annotated[Parameter, Within(0, 25, "°C")]
     lime_lately_days: Annotated[Parameter, Within(30, 1000, "days")]
+    trial_counts: Annotated[Parameter, Within(1, 200, "kg/ha")]
+    trial_counts_lime: Annotated[Parameter, Within(10, 5000, "kg CaCO3/ha")]
     too_low: Annotated[Parameter, Within(0.02, 0.5, "fraction")]
     features: Annotated[Mapping[str, Feature], Csv("watch/features.csv", "key")]
     causes: Annotated[Mapping[str, Cause], Csv("watch/causes.csv", "key")]

@@ -14,7 +14,7 @@ from web.records.models import LogEntry, LogPhoto, Sighting
 from web.sampling.models import Sample, SamplingRound
 from web.sensors.models import Gateway, Probe, ProbeReading
 from web.supplies.models import StockLot, Supplier, SupplierOffer
-from web.trials.models import Trial
+from web.trials.models import Trial, TrialPhoto
 
 FORMAT = 1
 
@@ -73,6 +73,7 @@ TABLES = (
     Table("log", LogEntry, part="log"),
     Table("sightings", Sighting, part="log"),
     Table("trials", Trial),
+    Table("trial_photos", TrialPhoto, "trial__holding"),
 )
 # What can be put back by itself, beside what is there: what hangs on plots finds them by their names.
 PARTS = {
