@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from agronomy.model.finding import Finding
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
-from agronomy.tables.rooms.watch import Claim
+from agronomy.tables.rooms.watch import Cause, Claim
 
 CHOSEN = ("choosing", "rate")
 WORST_FIRST = ("contradicted", "weak", "supported in some cases", "well supported")
@@ -32,6 +32,19 @@ def claims_about(name: str, tables: Tables) -> list[Claim]:
     """
     found = [row for row in tables.watch.claims.values() if name in row.about]
     return sorted(found, key=lambda row: WORST_FIRST.index(row.verdict))
+
+
+def claim_for_sign(cause: Cause, tables: Tables) -> Claim | None:
+    """The one saying to remember where a plant may be short of something: the worst founded of its remedies. Source: each row's own.
+
+    >>> from agronomy.intake.example import tables
+    >>> claim_for_sign(tables.watch.causes["ca_short"], tables).key
+    'epsom_ber'
+    """
+    nutrient, _, kind = cause.key.partition("_")
+    if kind != "short":
+        return None
+    return next((row for row in claims_about(nutrient.capitalize(), tables) if row.moment == "symptom"), None)
 
 
 def claim_for_choice(material: Material, findings: Iterable[Finding], tables: Tables) -> Claim | None:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from agronomy.base.errors import OutOfRange
 from agronomy.trial.analysis import Observation, analyse, paying
 from agronomy.trial.design import blocks_needed, lay_out
+from agronomy.trial.results import Prices, YearResult, before_after
 
 CASES = Path(__file__).parent / "cases"
 EXPECTED = {(row["example"], row["quantity"]): float(row["value"]) for row in csv.DictReader((CASES / "trial_expected.csv").open())}
@@ -130,3 +131,20 @@ def test_what_was_read_before_evens_out_uneven_ground():
     assert [item.difference for item in told.differences] == pytest.approx([0.1, 0.8], abs=0.06)
     plain = analyse([Observation(row.treatment, row.value, row.block) for row in rows], "none", 0.2)
     assert (plain.slope, plain.could_see > 5 * told.could_see) == (None, True)
+
+
+def test_a_partial_budget_with_grades_and_store_as_published():
+    made = {"a": (42.0, 46.25), **{f"left {place}": (40.0, 40.0 + off) for place, off in enumerate((-1.0, 0.0, 1.0))}}
+    grades = {0: {"first_grade": 0.78, "lost": 0.12}, 1: {"first_grade": 0.84, "lost": 0.09}}
+    rows = [
+        YearResult(plot=plot, crop="onion", year=year, t_per_ha=got[year], money_per_ha=600.0 * year, **grades[year])
+        for plot, got in made.items()
+        for year in (0, 1)
+    ]
+    prices = Prices(first=1400.0, second=500.0, handling=100.0, more_per_ha=750.0)
+    told = before_after(rows, ["a"], "onion", (0, 1), prices)
+    assert (told.followed, told.gain * 0.04, told.break_even) == pytest.approx((4.25, 266.4, 1.41), rel=1e-3)
+    assert told.gains[0] < told.gain < told.gains[1]
+    alone = before_after(rows[:2], ["a"], "onion", (0, 1), prices)
+    assert (alone.interval, alone.others) == (None, None)
+    assert "not caused" in alone.says()

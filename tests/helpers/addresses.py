@@ -159,6 +159,7 @@ SHARED: dict[str, tuple[str, ...]] = {
     "practice:set": ("=no-such-code",),
     "sheet_out": ("=log", "=csv"),
     "planning:material": ("=urea",),
+    "wave_off": ("=epsom_ber",),
     "jobs:programme": ("=grass_cuts",),
     "jobs:copy_programme": ("=grass_cuts",),
     "jobs:feed": ("=no-such-token",),

@@ -12,8 +12,9 @@ from PIL import Image
 from agronomy.diagnose.claims import claim_for_choice
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan
-from agronomy.trial.results import YearResult, before_after
+from agronomy.trial.results import Prices, YearResult, before_after
 from agronomy.watch.flush import flush_ground, flush_pots
+from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.changes.models import Change
@@ -48,6 +49,24 @@ def test_what_was_seen_is_kept_with_its_photo_looked_at_again_and_settled(grower
     grower.post(reverse("desks:drop_watch", args=[seen.pk]))
     assert not Sighting.objects.exists()
     assert grower.post(reverse("desks:keep_watch", args=[border.pk]), {"photo": SimpleUploadedFile("a.jpg", b"no")}).status_code == 422
+
+
+def test_a_saying_stands_beside_a_sign_until_it_is_waved_off(grower, border):
+    border.plantings.update(crop="tomato")
+    asked = f"{reverse('desks:ailing')}?plot={border.pk}&yes=fruit_end_rot"
+    assert "Epsom salt stops blossom-end rot" in text_of(grower.get(asked))
+    assert grower.post(reverse("wave_off", args=["epsom_ber"]), {"next": asked}).url == asked
+    assert "Epsom salt" not in text_of(grower.get(asked))
+    assert grower.post(reverse("wave_off", args=["unicorn"])).status_code == 404
+
+
+def test_salt_that_builds_up_is_told_on_the_first_page(grower, border):
+    border.plantings.update(crop="onion")
+    for year, salt in ((2024, "0.6"), (2025, "1.1")):
+        slip(border, [("EC", salt, "dS/m", "saturated paste")], taken_on=date(year, 10, 1))
+    assert f"Salt is building up in {border.name}" in text_of(grower.get(reverse("today")))
+    slip(border, [("EC", "4", "dS/m", "saturated paste")], taken_on=date(2026, 10, 1))
+    assert f"Too much salt in {border.name}" in text_of(grower.get(reverse("today")))
 
 
 def test_what_the_log_knows_is_told_and_can_be_disputed(grower, border):
@@ -96,7 +115,9 @@ def test_two_years_are_told_beside_what_other_plots_did_and_never_as_the_cause(g
         YearResult(plot=p, crop="a", year=y, t_per_ha=t, money_per_ha=0)
         for p, y, t in (("x", 1, 4.0), ("x", 2, 5.0), ("y", 1, 4.0), ("y", 2, 4.6))
     ]
-    assert before_after(rows, "x", "a", (1, 2), 0.0).followed == pytest.approx(0.4)
+    assert before_after(rows, ["x"], "a", (1, 2), Prices(first=0.0)).followed == pytest.approx(0.4)
+    two_crops = f"?plot={border.name}|dahlia&plot={border.name}|tulip&before={year - 2}&after={year - 1}"
+    assert grower.get(reverse("results") + two_crops).status_code == 422
 
 
 def test_a_saying_is_told_as_a_material_is_chosen_unless_the_ground_gives_the_reason(grower):

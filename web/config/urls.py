@@ -54,6 +54,7 @@ urlpatterns = [
     path("rules/", rules.rules, name="rules"),
     path("rules/how/<slug:key>/", rules.how, name="how"),
     path("rules/said/", claims.claims, name="claims"),
+    path("rules/said/<slug:key>/known/", claims.wave_off, name="wave_off"),
     path("learn/", learning.learn, name="learn"),
     path("learn/results/", learning.results, name="results"),
     path("learn/both-sides/", learning.both_sides, name="both_sides"),

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from agronomy.diagnose.asking import Verdict, verdict
 from agronomy.diagnose.causes import Case, case_of
+from agronomy.diagnose.claims import claim_for_sign
 from agronomy.diagnose.confirmed import Confirmed, own_cases
 from agronomy.diagnose.evidence import evidence_of
 from agronomy.diagnose.ground import Known, known_of
@@ -22,6 +23,7 @@ from web.drawing.signs import sign
 from web.ground.fields import date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
+from web.planning.claims import not_waved_off
 from web.planning.service import crop_of, request_of
 from web.records.photos import small_jpeg
 
@@ -83,6 +85,7 @@ def ailing(request):
         "crop": case.crop,
         "told": told,
         "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
+        "saying": _saying(told, request.place),
         "known": [(item, said.address(no=item.feature)) for item in known],
         "answers": [(features[name], True, said.address(less=name)) for name in case.yes]
         + [(features[name], False, said.address(less=name)) for name in case.no],
@@ -130,6 +133,11 @@ def _told_by(plot: Plot) -> tuple[tuple[tuple[str, str], ...], tuple[Known, ...]
     judged = assess(asked, tables())
     evidence = evidence_of(judged.findings(), tables(), crop=asked.crop, readings=judged.readings)
     return evidence, known_of(asked, judged.soil, judged.readings, tables())
+
+
+def _saying(told: Verdict, place):
+    """The one saying to remember beside the likeliest cause, unless it was waved off."""
+    return not_waved_off(claim_for_sign(told.candidates[0].cause, tables()), place) if told.candidates else None
 
 
 def _choices(told: Verdict, said: Said) -> dict | None:

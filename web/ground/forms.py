@@ -281,10 +281,12 @@ class PlantingForm(TwoTabsForm):
     row_width = QuantityField("length", low=2, high=2000, label="From row to row", required=False)
     yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False)
     yield_got = QuantityField("yield", low=0, high=200, label="Yield got", required=False)
+    first_grade_pct = NumberField(low=0, high=100, label="Of it first grade, %", required=False)
+    lost_in_store_pct = NumberField(low=0, high=100, label="Lost in store, %", required=False)
 
     class Meta:
         model = Planting
-        fields = ["planted_on", "ended_on", "note"]
+        fields = ["planted_on", "ended_on", "first_grade_pct", "lost_in_store_pct", "note"]
 
     _PAIRS = (
         ("spacing", "spacing_cm", "cm", "spacing"),
@@ -309,7 +311,20 @@ class PlantingForm(TwoTabsForm):
         for field, _, _, unit in self._PAIRS:
             self.fields[field].unit = names[unit]
             self.fields[field].help_text = f"A bare number counts as {names[unit]}."
-        self.order_fields(["crop", "planted_on", "ended_on", "spacing", "row_width", "yield_goal", "yield_got", "note"])
+        self.order_fields(
+            [
+                "crop",
+                "planted_on",
+                "ended_on",
+                "spacing",
+                "row_width",
+                "yield_goal",
+                "yield_got",
+                "first_grade_pct",
+                "lost_in_store_pct",
+                "note",
+            ]
+        )
 
     def clean(self) -> dict:
         data = super().clean()

@@ -15,6 +15,7 @@ DAYS_THAT_CAN_BE = [
     MinValueValidator(EARLIEST_DAY, "That day lies too far back: check the year."),
     MaxValueValidator(LATEST_DAY, "That day lies too far ahead: check the year."),
 ]
+PER_CENT = [MinValueValidator(0.0), MaxValueValidator(100.0)]
 
 
 class WaterSource(models.Model):
@@ -204,6 +205,8 @@ class Planting(models.Model):
     row_width_cm = models.FloatField(null=True, blank=True)
     yield_goal_t_per_ha = models.FloatField(null=True, blank=True)
     yield_got_t_per_ha = models.FloatField(null=True, blank=True)
+    first_grade_pct = models.FloatField(null=True, blank=True, validators=PER_CENT)
+    lost_in_store_pct = models.FloatField(null=True, blank=True, validators=PER_CENT)
     target_ph = models.FloatField(null=True, blank=True)
     own_crop = models.ForeignKey("ground.OwnCrop", on_delete=models.SET_NULL, null=True, blank=True, related_name="plantings")
     response = models.JSONField(null=True, blank=True)  # yield by nitrogen and prices, as typed

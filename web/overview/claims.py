@@ -2,12 +2,26 @@
 
 from django.contrib.auth.decorators import login_not_required
 from django.core.paginator import Paginator
-from django.shortcuts import render
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
 
 from agronomy.diagnose.claims import claims_with
+from web.asked import next_page
 from web.core import tables
 
 ON_A_PAGE = 30
+
+
+@require_POST
+def wave_off(request, key: str):
+    """A saying that this person has heard, and is not told again beside a choice."""
+    member = request.place.membership
+    if member is None or key not in tables().watch.claims:
+        raise Http404
+    member.waved_off = sorted({*member.waved_off, key})
+    member.save()
+    return redirect(next_page(request))
 
 
 @login_not_required

@@ -82,6 +82,7 @@ def _waiting(request, now) -> list[Waiting]:
     asking = plots_of(holding).filter(summary__state=PlotSummary.ASKS).exclude(pk__in=adopted)
     if names := list(asking.values_list("name", flat=True)[: SHOWN_NAMES + 1]):
         found.append(Waiting(f"Plans not adopted yet: {_listed(names)}", reverse("planning:plans")))
+    found += _salty(holding)
     due = due_plots(holding, now, tables())
     if due:
         names = [item.plot.name for item in due if item.due <= now + SOON] or [due[0].plot.name]
@@ -91,6 +92,13 @@ def _waiting(request, now) -> list[Waiting]:
     looks = Sighting.objects.filter(holding=holding, settled_on=None, look_on__lte=now).select_related("plot")[:SHOWN_NAMES]
     found += [Waiting(f"Look again: {item}", reverse("desks:watch"), late=item.look_on < now) for item in looks]
     return found
+
+
+def _salty(holding) -> list[Waiting]:
+    """Plots with more salt than their crop bears, or on the way there."""
+    rows = plots_of(holding).exclude(summary__salt="").filter(summary__isnull=False).values_list("pk", "name", "summary__salt")
+    says = {"high": "Too much salt in {}: wash it out", "building": "Salt is building up in {}"}
+    return [Waiting(says[salt].format(name), reverse("desks:flush", args=[pk])) for pk, name, salt in rows[:SHOWN_NAMES] if salt in says]
 
 
 def _listed(names: list[str]) -> str:

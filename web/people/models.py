@@ -130,6 +130,7 @@ class Membership(models.Model):
     holding = models.ForeignKey(Holding, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=8, choices=Role, default=Role.OWNER)
     units = models.CharField(max_length=8, choices=Holding.Units, blank=True)
+    waved_off = models.JSONField(default=list, blank=True)  # sayings that this person need not be told again
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "holding"], name="one_membership_each")]

@@ -35,6 +35,7 @@ OWN = frozenset(
         "practice:set",
         "api:drop_token",
         "all_holdings",
+        "wave_off",
         "people:join",
         "jobs:make_feed",
         "jobs:revoke_feed",

@@ -61,6 +61,7 @@ class PlotSummary(models.Model):
     asks = models.CharField(max_length=300, blank=True)
     teeth = models.JSONField(default=list, blank=True)
     last_taken = models.DateField(null=True, blank=True)
+    salt = models.CharField(max_length=10, blank=True)  # as the core says it: high, building, or nothing of it
     computed_on = models.DateField(null=True, blank=True)
     habits = models.CharField(max_length=40, blank=True)
     rules_version = models.CharField(max_length=60, blank=True)

@@ -8,16 +8,18 @@ from django.utils import timezone
 from agronomy.base.errors import RequestError
 from agronomy.plan.plan import rules_version
 from agronomy.schedule.windows import is_too_old
+from agronomy.watch.salt_trend import salt_says
 from web.core import tables
 from web.drawing.rake import SmallRake, SmallTooth, small_rake
 from web.ground.models import Plot
 from web.planning import words
 from web.planning.models import PlotSummary
 from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_for
+from web.readings.past import reading_of
 from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 300
-_KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "computed_on", "habits", "rules_version")
+_KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "salt", "computed_on", "habits", "rules_version")
 
 
 def habits_of(place) -> str:
@@ -66,13 +68,17 @@ def _renew(place, plots: list[Plot]) -> None:
 def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
     today, crop = timezone.localdate(), crop_of(plot)
     last = max((line.slip.taken_on for line in lines), default=None)
-    asks, teeth, state = "say what you mean to grow here", [], PlotSummary.UNTESTED
+    asks, teeth, state, salt = "say what you mean to grow here", [], PlotSummary.UNTESTED, ""
     if can_plan(plot) and (lines or plot.kind == "bale"):
         try:
             plan = plan_for(plot, lines, today=today, units=place.units, stock=stock)
         except RequestError:
             asks, state = "a reading needs your attention", PlotSummary.ASKS
         else:
+            salt = salt_says(
+                next((item for item in plan.findings if item.analyte == "EC"), None),
+                [read for line in lines if line.analyte == "EC" and (read := reading_of(line))],
+            )
             asks = words.asks(plan, today, reader_for(place, plot), tables())
             teeth = _kept_teeth(small_rake(list(plan.findings)))
             state = PlotSummary.ASKS if asks else PlotSummary.RESTS
@@ -91,6 +97,7 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
         asks=asks[:300],
         teeth=teeth,
         last_taken=last,
+        salt=salt,
         computed_on=today,
         habits=habits_of(place),
         rules_version=rules_version(tables()),

@@ -16,6 +16,7 @@ from web.core import tables
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.aims import asked_for
+from web.planning.claims import not_waved_off
 from web.planning.service import reader_for
 
 
@@ -45,7 +46,7 @@ def swap(request, pk: int, material: str):
         "name": tables().materials[material].name,
         "now": _jobs(plan, reader),
         "cost": f"{reader.currency}{plan.cost:.2f}",
-        "rows": [_row(item, plan, reader) for item in found],
+        "rows": [_row(item, plan, reader, request.place) for item in found],
         "unfit": sorted(unfit.items()),
     }
     return render(request, "planning/swap.html", context)
@@ -59,7 +60,7 @@ def _jobs(plan: Plan, reader) -> list[str]:
     ]
 
 
-def _row(item: Swap, before: Plan, reader) -> dict:
+def _row(item: Swap, before: Plan, reader, place) -> dict:
     more = item.costs_more
     cost = "costs the same" if abs(more) < 0.005 else f"{reader.currency}{abs(more):.2f} {'more' if more > 0 else 'less'}"
     return {
@@ -68,7 +69,7 @@ def _row(item: Swap, before: Plan, reader) -> dict:
         "jobs": _jobs(item.plan, reader),
         "cost": cost,
         "changes": _changes(before, item.plan),
-        "claim": claim_for_choice(tables().materials[item.material], before.findings, tables()),
+        "claim": not_waved_off(claim_for_choice(tables().materials[item.material], before.findings, tables()), place),
     }
 
 

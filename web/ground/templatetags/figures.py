@@ -50,6 +50,12 @@ def yielded(t_per_ha: float, units: str) -> str:
 
 
 @register.filter
+def percent(share: float) -> str:
+    """A share of one, in a hundred."""
+    return f"{share:.0%}".replace("%", " %")
+
+
+@register.filter
 def paid_by_area(per_ha: float, units: str) -> str:
     """Money by the hectare or the acre."""
     return showing.money_by_area(per_ha, units)
