@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from web.people.models import Holding
-from web.readings.models import LabFile, SlipLine
+from web.readings.models import LabFile, LabResult
 
 ROWS = 10_000
 
@@ -42,7 +42,7 @@ def read_in(holding: Holding) -> dict[str, float]:
         file.refresh_from_db()
         steps += 1
     taken = time.perf_counter() - start
-    assert SlipLine.objects.filter(slip__source_file=file).count() == ROWS * 6
+    assert LabResult.objects.filter(slip__source_file=file).count() == ROWS * 6
     start = time.perf_counter()
     client.post(f"{answer.url}take-out/")
     return {"looked over": looked_over, "read in": taken, "steps": steps, "longest step": longest, "taken out": time.perf_counter() - start}

@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from web.ground.models import Planting, Plot
 from web.people.models import Holding, Membership, User
 from web.planning.models import PlotSummary
-from web.readings.models import Slip, SlipLine
+from web.readings.models import LabReport, LabResult
 
 SLIPS, ROUNDS = 10, 60
 LINES = (
@@ -43,7 +43,7 @@ def grown_holding(plots: int, seed: int = 5) -> Holding:
         batch_size=500,
     )
     slips = [
-        Slip(
+        LabReport(
             holding=holding,
             plot=plot,
             lab="Fenwick Soil Room",
@@ -52,8 +52,8 @@ def grown_holding(plots: int, seed: int = 5) -> Holding:
         for plot in made
         for year in range(SLIPS)
     ]
-    Slip.objects.bulk_create(slips, batch_size=500)
-    SlipLine.objects.bulk_create((_line(slip, place, rng) for slip in slips for place in range(len(LINES))), batch_size=1000)
+    LabReport.objects.bulk_create(slips, batch_size=500)
+    LabResult.objects.bulk_create((_line(slip, place, rng) for slip in slips for place in range(len(LINES))), batch_size=1000)
     return holding
 
 
@@ -74,10 +74,10 @@ def _plot(holding: Holding, number: int, wide: int) -> Plot:
     )
 
 
-def _line(slip: Slip, place: int, rng: random.Random) -> SlipLine:
+def _line(slip: LabReport, place: int, rng: random.Random) -> LabResult:
     analyte, unit, method = LINES[place]
     value = {"pH": rng.uniform(5, 7.6), "buffer pH": rng.uniform(6, 7), "OM": rng.uniform(1, 6)}.get(analyte) or rng.uniform(10, 300)
-    return SlipLine(slip=slip, place=place, analyte=analyte, typed=f"{value:.1f}", unit=unit, method=method)
+    return LabResult(slip=slip, place=place, analyte=analyte, typed=f"{value:.1f}", unit=unit, method=method)
 
 
 def pages_of(holding: Holding) -> dict[str, dict]:

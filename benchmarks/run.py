@@ -74,11 +74,9 @@ def measure_bags() -> list[str]:
         f"| money, from all materials | {seconds:.2f} | {gap * 100:.1f} % | {saved * 100:.0f} % |",
         "",
         (
-            "The same holdings as a sheet would reckon them (for each need the cheapest kilogram, then whole bags of the sums): "(
-                f"{found['spreadsheet'] * 1000:.0f} ms with reading the plots, and {found['spreadsheet dearer']:.2f} times the money, "
-                f"with no "
-                "window kept."
-            )
+            "The same holdings as a sheet would reckon them (for each need the cheapest kilogram, then whole bags of the sums): "
+            f"{found['spreadsheet'] * 1000:.0f} ms with reading the plots, and {found['spreadsheet dearer']:.2f} times the money, with no "
+            "window kept."
         ),
         "",
     ]

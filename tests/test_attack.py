@@ -1,8 +1,13 @@
 """The attack in small: `make attack` runs it whole."""
 
+import importlib
+import pkgutil
 import subprocess
 import sys
 
+import pytest
+
+import benchmarks
 from attack.core import attack
 from attack.place import ROOT
 
@@ -18,3 +23,8 @@ def test_the_core_refuses_or_plans_whatever_is_asked():
     told = attack(400, seed=11)
     assert (told.untyped, told.slow, told.insane) == ([], [], [])
     assert told.planned > 50
+
+
+@pytest.mark.parametrize("name", [module.name for module in pkgutil.iter_modules(benchmarks.__path__)])
+def test_what_is_measured_can_still_be_measured(name):
+    assert importlib.import_module(f"benchmarks.{name}")

@@ -79,11 +79,12 @@ def test_treatments_that_make_no_trial_are_refused(grower, border, treatments):
 def test_doses_of_real_materials_are_weighed_out_go_on_the_list_and_say_what_they_mix_up(grower, laid):
     address = reverse("trials:trial", args=[laid.pk])
     StockLot.objects.create(holding=laid.holding, material="wood_ash", kg=20, price_per_kg=0.5)
-    told = {"unit_m2": "2", "before_what": "pH", "material_3": "wood_ash", "rate_3": "200 g/m2"}
+    told = {"length": "2", "width": "1", "guard": "0.3", "before_what": "pH", "material_3": "wood_ash", "rate_3": "200 g/m2"}
     assert grower.post(reverse("trials:doses", args=[laid.pk]), told | {"rate_3": ""}).status_code == 422
     assert grower.post(reverse("trials:doses", args=[laid.pk]), told).status_code == 302
     page = text_of(grower.get(address))
     assert "400 g" in page
+    assert 'fill="url(#guard)"' in grower.get(address).content.decode()
     assert "Ash brings lime" in page
     laid.refresh_from_db()
     assert laid.costs == {"ash": 0.2}

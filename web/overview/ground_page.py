@@ -7,6 +7,7 @@ from django.db.models import Count, Exists, F, IntegerField, OuterRef, Q, QueryS
 from django.db.models.functions import Cast, Floor
 from django.shortcuts import render
 from django.urls import reverse
+from django.utils import timezone
 
 from agronomy.base import showing
 from web.drawing.frame import Frame
@@ -18,6 +19,7 @@ from web.ground.view_window import address, frame_of, steps
 from web.planning.models import PlotSummary
 from web.planning.service import crop_of
 from web.planning.summaries import rake_of, renew_stale, summaries_for
+from web.unchanged import unchanged
 
 ON_A_PAGE, DRAWN_ONE_BY_ONE = 24, 60
 STATES = (
@@ -48,6 +50,13 @@ def _with_zones() -> Exists:
 
 def ground(request):
     place = request.place
+    key = ("ground", place.holding.pk, place.role, place.units, timezone.localdate(), request.GET.urlencode())
+    return render(request, "overview/ground.html", unchanged.kept(key, lambda: _told(request)))
+
+
+def _told(request) -> dict:
+    """All that the page reads of the database."""
+    place = request.place
     renew_stale(place)
     whole = Plot.objects.filter(~_with_zones(), holding=place.holding)
     counts = {
@@ -58,7 +67,7 @@ def ground(request):
     page = _page(request, whole)
     shown = summaries_for(place, [*page.object_list, *(mark.pk for mark in drawing.marks)]) if page.object_list or drawing.marks else {}
     total = sum(row["area"] for row in counts.values())
-    context = {
+    return {
         "rows": [_line(place, shown[pk]) for pk in page.object_list],
         "page": page,
         "tabs": [(state, name, counts.get(PlotSummary.RANKS[state], {}).get("count", 0)) for state, name in STATES],
@@ -70,7 +79,6 @@ def ground(request):
         "drawing": _marked(drawing, frame, shown, request),
         "steps": steps(frame),
     }
-    return render(request, "overview/ground.html", context)
 
 
 def _page(request, whole: QuerySet[Plot]):

@@ -18,6 +18,7 @@ from web.planning.summaries import renew_stale
 from web.records.models import Sighting
 from web.sampling.selectors import due_plots
 from web.supplies.buying import purchases_of
+from web.unchanged import unchanged
 from web.words import between, day
 
 SOON, ORDER_WITHIN = timedelta(days=7), timedelta(days=14)
@@ -37,18 +38,24 @@ def today(request):
     place, now = request.place, timezone.localdate()
     if place.role == Membership.Role.OWNER and not plots_of(place.holding).exists():
         return redirect("start")
+    key = ("today", place.holding.pk, place.role, place.units, now)
+    return render(request, "overview/today.html", unchanged.kept(key, lambda: _told(request, now)))
+
+
+def _told(request, now) -> dict:
+    """All that the page reads of the database."""
+    place = request.place
     renew_stale(place)
     open_ = Job.objects.filter(holding=place.holding, state=Job.State.OPEN).select_related("plot", "person").order_by("from_day", "pk")
     due = list(open_.filter(from_day__lte=now + SOON)[:SHOWN_DUE])
     later = list(open_.filter(from_day__gt=now + SOON)[:SHOWN_NEXT])
-    context = {
+    return {
         "due": [_row(job, place.units, now) for job in due],
         "due_count": open_.filter(from_day__lte=now + SOON).count(),
         "later": [_row(job, place.units, now) for job in later],
         "waiting": _waiting(request, now),
         "now": now,
     }
-    return render(request, "overview/today.html", context)
 
 
 def _row(job: Job, units: str, now) -> dict:

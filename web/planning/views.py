@@ -29,6 +29,7 @@ from web.planning.requests import request_document
 from web.planning.service import adopt, can_plan, crop_of, latest_plans, lines_by_plot, plan_for, plan_of, reader_for, reader_of
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
+from web.unchanged import unchanged
 
 LISTED = 120  # plots on a page of plans
 
@@ -66,29 +67,33 @@ def _ahead(request, plot: Plot) -> list[dict]:
 
 
 def bench(request, pk: int):
-    plot = plot_or_404(request, pk)
-    today = timezone.localdate()
-    lines = lines_by_plot([plot])[plot.pk]
-    context = _facts(request, plot) | {
-        "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),
-        "adopted": list(plot.adopted_plans.defer("request", "result")[:5]),  # large, and only their days are told here
-        "base": reverse("planning:bench", args=[pk]),
-    }
-    if not can_plan(plot):
-        return render(request, "planning/bench_waiting.html", context)
-    document = request_document(plot, plot.planting, lines, today=today, units=request.place.units)
-    reader = reader_for(request.place, plot)
+    today, place = timezone.localdate(), request.place
+    told = unchanged.kept(("plan", place.holding.pk, place.role, place.units, today, pk), lambda: _told(request, pk, today))
+    plot, document = told["plot"], told["document"]
+    if document is None:
+        return render(request, "planning/bench_waiting.html", told)
+    reader = reader_for(place, plot)
     try:
-        body = bench_body(document, reader=reader, base=context["base"])
+        body = bench_body(document, reader=reader, base=told["base"])
     except RequestError as error:
-        return render(request, "planning/bench_waiting.html", context | {"errors": [say(item) for item in error.errors]})
-    ahead = _ahead(request, plot) if context["adopted"] else []
-    context |= body._asdict() | {
-        "area": reader.ground,
-        "ahead": ahead,
+        return render(request, "planning/bench_waiting.html", told | {"errors": [say(item) for item in error.errors]})
+    return render(request, "planning/bench.html", told | body._asdict() | {"area": reader.ground})
+
+
+def _told(request, pk: int, today: date) -> dict:
+    """All that a plot's page reads of the database; without a document where nothing can be planned yet."""
+    plot = plot_or_404(request, pk)
+    lines = lines_by_plot([plot])[plot.pk]
+    adopted = list(plot.adopted_plans.defer("request", "result")[:5])  # large, and only their days are told here
+    document = request_document(plot, plot.planting, lines, today=today, units=request.place.units) if can_plan(plot) else None
+    return _facts(request, plot) | {
+        "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),
+        "adopted": adopted,
+        "base": reverse("planning:bench", args=[pk]),
+        "document": document,
+        "ahead": _ahead(request, plot) if adopted else [],
         "untested": not lines and plot.kind != "bale",
     }
-    return render(request, "planning/bench.html", context)
 
 
 def bench_working(request, pk: int, key: str):

@@ -9,6 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
+from agronomy.base.quantities import factor
 from agronomy.trial.treating import MOST_KG_PER_HA, Treatment, mixed_up, treat
 from web.changes.undo import undoable
 from web.core import tables
@@ -26,7 +27,16 @@ IN_A_WEEK = timedelta(days=7)
 class DosesForm(forms.Form):
     """The ground of one unit, a material and a rate for each treatment, and what is read of each unit before."""
 
-    unit_m2 = QuantityField("area", low=0.001, high=1e6, label="Ground of one unit")
+    length = QuantityField("length", low=5, high=200_000, label="Length of a unit, down the slope")
+    width = QuantityField("length", low=5, high=200_000, label="Width of a unit")
+    guard = QuantityField(
+        "length",
+        low=0,
+        high=10_000,
+        label="Guard between units",
+        required=False,
+        help_text="Treated but not weighed, such as 30 cm.",
+    )
     before_what = forms.CharField(
         label="Read of each unit before",
         max_length=80,
@@ -35,13 +45,17 @@ class DosesForm(forms.Form):
     )
 
     def __init__(self, *args, trial: Trial, us: bool, **kwargs):
-        first = {"unit_m2": typed(trial.unit_m2, "m2", "ft2" if us else "m2"), "before_what": trial.before_what}
+        unit = "ft" if us else "m"
+        sizes = {"length": trial.length_m, "width": trial.width_m, "guard": trial.guard_m or None}
+        first = {name: typed(size, "m", unit) for name, size in sizes.items()} | {"before_what": trial.before_what}
         choices = material_choices(tables().materials.values(), "nothing, or nothing on the list")
         for place, name in enumerate(trial.treatments):
             dose = trial.doses.get(name, {})
             first |= {f"material_{place}": dose.get("material", ""), f"rate_{place}": typed(dose.get("rate"), "kg/ha", "kg/ha")}
         super().__init__(*args, initial=first, **kwargs)
         self.trial = trial
+        for name in sizes:
+            self.fields[name].unit = unit
         for place, name in enumerate(trial.treatments):
             self.fields[f"material_{place}"] = forms.ChoiceField(label=f"{name}: material", choices=choices, required=False)
             self.fields[f"rate_{place}"] = QuantityField(
@@ -55,6 +69,11 @@ class DosesForm(forms.Form):
             if data.get(f"material_{place}") and not data.get(f"rate_{place}") and f"rate_{place}" not in self.errors:
                 self.add_error(f"rate_{place}", "Say how much of it.")
         return data
+
+    def sizes(self) -> tuple[float, float, float]:
+        """Length, width and guard [m]."""
+        length, width, guard = ((self.cleaned_data[name] or 0.0) * factor("cm", "m") for name in ("length", "width", "guard"))
+        return length, width, guard
 
     def doses(self) -> dict:
         data = self.cleaned_data
@@ -78,7 +97,8 @@ def doses(request, pk: int):
     form = DosesForm(request.POST or None, trial=trial, us=request.place.units == "us")
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"Doses of the trial “{trial.name}” were set", trial):
-            trial.unit_m2, trial.before_what, trial.doses = form.cleaned_data["unit_m2"], form.cleaned_data["before_what"], form.doses()
+            trial.length_m, trial.width_m, trial.guard_m = form.sizes()
+            trial.before_what, trial.doses = form.cleaned_data["before_what"], form.doses()
             trial.costs = _costs(trial) | trial.costs
             trial.save()
         return redirect("trials:trial", pk)

@@ -6,6 +6,8 @@ from django.db import models
 from agronomy.trial.design import MOST_BLOCKS
 from web.ground.models import DAYS_THAT_CAN_BE
 
+METRES = [MinValueValidator(0.05), MaxValueValidator(2000.0)]
+
 
 class Trial(models.Model):
     """Treatments in randomised blocks; the seed draws the same lot again. `values` and `before` are texts by unit number, as typed.
@@ -34,7 +36,9 @@ class Trial(models.Model):
     price = models.FloatField(null=True, blank=True)
     costs = models.JSONField(default=dict, blank=True)
     values = models.JSONField(default=dict, blank=True)
-    unit_m2 = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.001), MaxValueValidator(1e6)])
+    length_m = models.FloatField(null=True, blank=True, validators=METRES)  # of one unit, down the slope
+    width_m = models.FloatField(null=True, blank=True, validators=METRES)
+    guard_m = models.FloatField(default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(100.0)])
     doses = models.JSONField(default=dict, blank=True)  # by treatment: the material's key and its rate [kg/ha]
     before_what = models.CharField(max_length=80, blank=True)
     before = models.JSONField(default=dict, blank=True)  # what was read of each unit beforehand, as typed
@@ -44,6 +48,11 @@ class Trial(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def unit_m2(self) -> float | None:
+        """The ground of one unit; None as long as nobody has said its size."""
+        return self.length_m * self.width_m if self.length_m and self.width_m else None
 
     @property
     def letters(self) -> list[str]:

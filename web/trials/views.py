@@ -12,7 +12,7 @@ from agronomy.trial.design import Unit, blocks_needed
 from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say
-from web.drawing.trial import layout
+from web.drawing.trial import Size, layout
 from web.trials.data import DataForm
 from web.trials.doses import DayForm, told_of
 from web.trials.finding import trial_or_404, units_of
@@ -65,7 +65,7 @@ def trial(request, pk: int):
     kinds = [*([("before", found.before_what)] if found.before_what else []), ("unit", found.measured)]
     context = {
         "trial": found,
-        "layout": layout(units, letters),
+        "layout": layout(units, letters, Size(found.length_m, found.width_m, found.guard_m) if found.unit_m2 else None),
         "key": list(zip(found.letters, found.treatments, strict=True)),
         "fields": [
             (kind, name, [(unit.number, typed[kind].get(str(unit.number), ""), errors[kind].get(unit.number, "")) for unit in units])
