@@ -7,6 +7,9 @@ from django.core.cache import cache
 from django.db import connection
 from django.test import Client
 from django.urls import reverse
+from django_otp.oath import TOTP
+from django_otp.plugins.otp_static.models import StaticDevice
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from tests.helpers.holdings import PASSWORD, owner
 from tests.helpers.pages import text_of
@@ -94,3 +97,36 @@ def test_a_holding_is_handed_over_or_closed_and_then_the_account(grower, objects
     connection.check_constraints()
     assert them.post(reverse("people:new_holding"), {"name": "Next", "units": "us", "hemisphere": "north"}).url == reverse("start")
     assert Holding.objects.get().days == "month"
+
+
+def test_a_code_from_the_phone_or_from_paper_is_asked_for_once_it_is_turned_on(db, thornmere):
+    person, here = owner(thornmere), Client()
+    here.force_login(person)
+    turn_on = reverse("people:turn_on_codes")
+    assert "<svg" in here.get(turn_on).content.decode()
+    phone = TOTPDevice.objects.get(user=person)
+    assert here.post(turn_on, {"code": "000000"}).status_code == 422
+    TOTPDevice.objects.update(throttling_failure_count=0)  # the wait after a wrong code is over
+    paper = re.findall(r"<li><b>(\w+)</b>", here.post(turn_on, {"code": TOTP(phone.bin_key).token()}).content.decode())
+    assert len(paper) == 10
+
+    there, signing_in = Client(), {"username": person.email, "password": PASSWORD}
+    step = there.post(f"{reverse('people:sign_in')}?next=/plans/", signing_in).url
+    assert there.get("/plans/").status_code == 302  # half signed in is not signed in
+    assert there.post(step, {"code": "nothing"}).status_code == 422
+    TOTPDevice.objects.update(throttling_failure_count=0)
+    StaticDevice.objects.update(throttling_failure_count=0)
+    assert there.post(step, {"code": paper[0].upper()}).url == "/plans/"
+    assert there.get("/plans/").status_code == 200
+    again = Client()
+    step = again.post(reverse("people:sign_in"), signing_in).url
+    assert again.post(step, {"code": paper[0]}).status_code == 422  # a code of paper serves once
+    StaticDevice.objects.update(throttling_failure_count=0)
+    TOTPDevice.objects.update(throttling_failure_count=0)
+    later = TOTP(phone.bin_key, drift=1)
+    assert again.post(step, {"code": f"{later.token():06}"}).status_code == 302
+    assert Client().post(step, {"code": paper[1]}).url == reverse("people:sign_in")  # without the password no code serves
+
+    assert again.post(reverse("people:turn_off_codes"), {"password": "not it"}).status_code == 422
+    again.post(reverse("people:turn_off_codes"), {"password": PASSWORD})
+    assert Client().post(reverse("people:sign_in"), signing_in).url == reverse("home")

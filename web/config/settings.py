@@ -28,6 +28,9 @@ INSTALLED_APPS = [
     "crispy_bootstrap5",
     "django_htmx",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "csp",
     "web.people",
     "web.changes",
@@ -142,6 +145,7 @@ AXES_USERNAME_CALLABLE = "web.people.locking.account_of"  # the form posts "user
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "people/locked.html"
 AXES_VERBOSE = False
+OTP_TOTP_ISSUER = "Iron Rake"
 
 # Devices and services are stand-ins unless the environment names others (docs/devices.md).
 METER = os.environ.get("IRON_RAKE_METER", "standins.serial_meter:SimulatedMeter")

@@ -9,7 +9,7 @@ from web.drawing.history import nice_step
 from web.drawing.rake import at
 
 CELL_W, CELL_H, GAP, LEFT, ASIDE = 84.0, 46.0, 10.0, 74.0, 70.0
-WIDEST, LEAST_W, LEAST_H = 820.0, 62.0, 34.0
+WIDEST, LEAST_W, LEAST_H, MOST_H = 820.0, 62.0, 34.0, 130.0
 PLOT_W, PLOT_H, EDGE = 900.0, 60.0, 150.0
 
 
@@ -47,6 +47,7 @@ class Layout:
     arrow: tuple[str, str, str]  # x, and where it begins and ends
     guard: tuple[str, str, str, str] | None = None
     bar: tuple[str, str, str] | None = None
+    is_cut: bool = False
 
 
 def layout(units: Sequence[Unit], letters: dict[str, str], size: Size | None = None) -> Layout:
@@ -75,18 +76,19 @@ def layout(units: Sequence[Unit], letters: dict[str, str], size: Size | None = N
         rows=rows,
         arrow=(at(LEFT + right + 22), at(edge + 4), at(bottom - edge - 4)),
         guard=(at(LEFT), at(0.0), at(right), at(bottom)) if size and size.guard_m else None,
-        bar=(at(LEFT), at(LEFT + metres * wide / size.width_m), f"{metres:g} m") if size else None,
+        bar=(at(LEFT), at(LEFT + metres * wide / size.width_m), f"{metres:g} m across") if size else None,
+        is_cut=size is not None and high == MOST_H,
     )
 
 
 def _drawn(size: Size | None, places: int) -> tuple[float, float, float, float]:
-    """Width and height of a unit, and the gaps across and down, as drawn; room for a number in the smallest."""
+    """Width and height of a unit, and the gaps across and down, as drawn: room for a number in the smallest, long strips cut short."""
     if size is None:
         return CELL_W, CELL_H, 4.0, GAP
     scale = WIDEST / (places * (size.width_m + size.guard_m))
     scale = max(min(scale, 2 * CELL_W / size.width_m), LEAST_W / size.width_m, LEAST_H / size.length_m)
     gap = max(2.0, size.guard_m * scale)
-    return size.width_m * scale, size.length_m * scale, gap, gap
+    return size.width_m * scale, min(size.length_m * scale, MOST_H), gap, gap
 
 
 @dataclass(frozen=True, slots=True)

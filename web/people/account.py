@@ -44,7 +44,7 @@ class ByPasswordForm(forms.Form):
 
     def clean_password(self) -> str:
         if not self.user.check_password(self.cleaned_data["password"]):
-            raise forms.ValidationError("This is not your password. Nothing was closed.")
+            raise forms.ValidationError("This is not your password. Nothing was done.")
         return self.cleaned_data["password"]
 
 
@@ -72,6 +72,7 @@ def account(request):
         "sessions": open_sessions(request.user),
         "this_key": request.session.session_key,
         "places": request.place.memberships,
+        "phone": request.user.totpdevice_set.filter(confirmed=True).exists(),
     }
     return render(request, "people/account.html", context, status=422 if form.errors else 200)
 

@@ -10,6 +10,9 @@ OWN = frozenset(
     {
         "people:units",
         "people:sign_in",
+        "people:second_step",
+        "people:turn_on_codes",
+        "people:turn_off_codes",
         "people:sign_up",
         "people:sign_out",
         "people:password",
