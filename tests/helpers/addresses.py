@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from datetime import timedelta
 
+from django.http import HttpResponse
 from django.test import Client
 from django.urls import get_resolver, reverse
 from django.utils import timezone
@@ -195,14 +196,18 @@ def address(name: str, objects: dict) -> str:
     return reverse(name, args=[word[1:] if word.startswith("=") else objects[word] for word in told])
 
 
-def pages(client: Client, objects: dict) -> list[str]:
-    """Addresses of all whole pages that a signed-in person can open."""
-    found = []
+def opened_pages(client: Client, objects: dict) -> Iterator[tuple[str, HttpResponse]]:
+    """All whole pages that a signed-in person can open, with their addresses."""
     for name in sorted({*OWNED, *SHARED, *PLAIN} - {"people:join"}):
-        answer = client.get(address(name, objects))
+        opened = address(name, objects)
+        answer = client.get(opened)
         if answer.status_code == 200 and answer.headers["Content-Type"].startswith("text/html") and b"</html>" in answer.content:
-            found.append(address(name, objects))
-    return found
+            yield opened, answer
+
+
+def pages(client: Client, objects: dict) -> list[str]:
+    """The addresses of all whole pages that a signed-in person can open."""
+    return [opened for opened, _ in opened_pages(client, objects)]
 
 
 def one_of_everything(grower: Client, border: Plot) -> dict:

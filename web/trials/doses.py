@@ -14,7 +14,7 @@ from agronomy.trial.treating import MOST_KG_PER_HA, Treatment, mixed_up, treat
 from web.changes.undo import undoable
 from web.core import tables
 from web.desks.common import material_choices
-from web.ground.fields import QuantityField, date_field, hint_in, typed
+from web.ground.fields import UNITS, QuantityField, date_field, hint_in, typed
 from web.jobs.intent import put_on_list
 from web.jobs.models import Job
 from web.supplies.stock import stock_of
@@ -22,6 +22,7 @@ from web.trials.finding import trial_or_404
 from web.trials.models import Trial
 
 IN_A_WEEK = timedelta(days=7)
+RATES = {"metric": "Such as 200 g/m2 or 2 t/ha.", "uk": "Such as 0.8 t/acre.", "us": "Such as 5 lb/100 ft2 or 1 ton/acre."}
 
 
 class DosesForm(forms.Form):
@@ -44,8 +45,8 @@ class DosesForm(forms.Form):
         help_text="Such as pH or last year’s crop. It evens out the ground.",
     )
 
-    def __init__(self, *args, trial: Trial, us: bool, **kwargs):
-        unit = "ft" if us else "m"
+    def __init__(self, *args, trial: Trial, units: str, **kwargs):
+        unit = UNITS[units]["length"]
         sizes = {"length": trial.length_m, "width": trial.width_m, "guard": trial.guard_m or None}
         first = {name: typed(size, "m", unit) for name, size in sizes.items()} | {"before_what": trial.before_what}
         choices = material_choices(tables().materials.values(), "nothing, or nothing on the list")
@@ -59,9 +60,9 @@ class DosesForm(forms.Form):
         for place, name in enumerate(trial.treatments):
             self.fields[f"material_{place}"] = forms.ChoiceField(label=f"{name}: material", choices=choices, required=False)
             self.fields[f"rate_{place}"] = QuantityField(
-                "rate", low=0, high=MOST_KG_PER_HA, label=f"{name}: rate", required=False, help_text="Such as 200 g/m2 or 2 t/ha."
+                "rate", low=0, high=MOST_KG_PER_HA, label=f"{name}: rate", required=False, help_text=RATES[units]
             )
-        hint_in(self, "us" if us else "metric")
+        hint_in(self, units)
 
     def clean(self):
         data = super().clean()
@@ -94,7 +95,7 @@ class DayForm(forms.Form):
 def doses(request, pk: int):
     """The form of materials and doses."""
     trial = trial_or_404(request, pk)
-    form = DosesForm(request.POST or None, trial=trial, us=request.place.units == "us")
+    form = DosesForm(request.POST or None, trial=trial, units=request.place.units)
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"Doses of the trial “{trial.name}” were set", trial):
             trial.length_m, trial.width_m, trial.guard_m = form.sizes()
