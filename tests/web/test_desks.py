@@ -224,7 +224,7 @@ def test_a_yellowing_plant_is_followed_to_a_test_and_a_pair_of_samples(grower, b
     assert "magnesium" in told
     assert "To be sure" in told
     assert "Take samples from a" in told
-    assert "soil K low" in told  # what the plot's own readings say
+    assert "soil K very low" in told  # what the plot's own readings say
     assert "Take back: youngest" not in told
     assert "Not: " in told
     assert grower.get(reverse("desks:ailing"), {"yes": ["nonsense"], "plot": "x"}).status_code == 200

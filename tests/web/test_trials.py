@@ -105,7 +105,13 @@ def test_values_go_out_and_come_in_as_a_sheet_and_a_wrong_row_is_named(grower, l
     kept = Trial.objects.get().values
     grower.post(reverse("trials:data_in", args=[laid.pk]), {"pasted": "101;9,9"})
     assert Trial.objects.get().values == kept | {"101": "9,9"}
-    for pasted, says in (("999;1", "Row 1: “999” is no unit"), ("unit,value\n102,six", "Row 2:"), ("", "paste rows")):
+    for pasted, says in (
+        ("999;1", "Row 1: “999” is no unit"),
+        ("unit,value\n102,six", "Row 2:"),
+        ("", "paste rows"),
+        (" ; ; ", "nothing in these rows"),
+        ("101;\x001", "can"),
+    ):
         answer = grower.post(reverse("trials:data_in", args=[laid.pk]), {"pasted": pasted})
         assert answer.status_code == 422
         assert says in text_of(answer)

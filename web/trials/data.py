@@ -28,7 +28,7 @@ class DataForm(forms.Form):
         label="Or pasted rows", required=False, max_length=MOST, widget=forms.Textarea(attrs={"rows": 4}), help_text="Such as 101;6.1"
     )
 
-    def __init__(self, *args, known: set[int], **kwargs):
+    def __init__(self, *args, known: set[str], **kwargs):
         super().__init__(*args, **kwargs)
         self.known = known
 
@@ -46,7 +46,12 @@ class DataForm(forms.Form):
 
     def _rows(self, text: str) -> tuple[dict[str, str], dict[str, str]]:
         """Values and what was read before, by unit number; a row that can't be read is told with its number."""
-        rows = [row for row in csv.reader(io.StringIO(text), delimiter=_between_columns(text)) if any(cell.strip() for cell in row)]
+        try:
+            rows = [row for row in csv.reader(io.StringIO(text), delimiter=_between_columns(text)) if any(cell.strip() for cell in row)]
+        except csv.Error as error:
+            raise forms.ValidationError(f"The rows can’t be read ({error}). Paste them as plain text.") from None
+        if not rows:
+            raise forms.ValidationError("There is nothing in these rows. Paste rows with a unit and a value.")
         names = [cell.strip().lower() for cell in rows[0]]
         has_names = "unit" in names
         unit, value = (names.index("unit"), names.index("value") if "value" in names else len(names) - 1) if has_names else (0, 1)
@@ -54,12 +59,12 @@ class DataForm(forms.Form):
         values, before = {}, {}
         for place, row in enumerate(rows[1 if has_names else 0 :], 2 if has_names else 1):
             number = row[unit].strip() if unit < len(row) else ""
-            if not number.isdigit() or int(number) not in self.known:
+            if number not in self.known:
                 raise forms.ValidationError(f"Row {place}: “{number[:20]}” is no unit of this trial. Use the numbers of the drawing.")
             for at, into in ((value, values), (first, before)):
                 cell = row[at].strip()[:20] if at is not None and at < len(row) else ""
                 if cell:
-                    into[str(int(number))] = _checked(cell, place)
+                    into[number] = _checked(cell, place)
         return values, before
 
 
@@ -103,7 +108,7 @@ def data_csv(request, pk: int):
 def data_in(request, pk: int):
     """Values from a sheet take the place of those of the same units; one undo."""
     trial = trial_or_404(request, pk)
-    form = DataForm(request.POST, request.FILES, known={unit.number for unit in units_of(trial)})
+    form = DataForm(request.POST, request.FILES, known={str(unit.number) for unit in units_of(trial)})
     if not form.is_valid():
         return render(request, "trials/data.html", {"trial": trial, "form": form}, status=422)
     with undoable(request, f"Values of the trial “{trial.name}” were read in", trial):
