@@ -11,7 +11,6 @@ from agronomy.tables import Tables
 from agronomy.whatif.forecast.acidity import leaching_load
 from agronomy.whatif.forecast.outlook import acid_load
 
-EVERY = 3  # years between two small limings (source: acid-load)
 DRESSINGS = 3  # told ahead
 
 
@@ -42,7 +41,8 @@ def hold_ph(acid: float, watered: float, year: int, tables: Tables) -> Upkeep:
     inputs = {"acid of a year, as lime": Figure(acid, "kg/ha"), "lime in the water": Figure(watered, "kg/ha")}
     if load >= 0:
         step = Step("lime that holds it", "acid of a year, as lime − lime in the water", inputs, Figure(load, "kg/ha"), "acid-load")
-        return Upkeep(what="CaCO3", a_year=load, each=load * EVERY, years=_years(year, EVERY), step=step)
+        every = int(tables.forecast.upkeep_lime_years.value)
+        return Upkeep(what="CaCO3", a_year=load, each=load * every, years=_years(year, every), step=step)
     sulfur = -load * per_lime.value
     step = Step(
         "sulfur that holds it",

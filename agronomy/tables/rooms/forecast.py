@@ -79,6 +79,7 @@ class Forecast:
     given_u: Annotated[Parameter, Within(0, 1, "fraction")]
     learn_after_p_days: Annotated[Parameter, Within(7, 365, "days")]
     learn_after_k_days: Annotated[Parameter, Within(7, 365, "days")]
+    upkeep_lime_years: Annotated[Parameter, Within(1, 10, "years")]
     learn_least_oxide: Annotated[Parameter, Within(0, 200, "kg/ha")]
     stated_half_width: Annotated[Parameter, Within(1, 3, "errors")]
     learnt_most_times: Annotated[Parameter, Within(1.5, 10, "times")]
