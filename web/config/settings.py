@@ -167,6 +167,10 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
+# photos and laboratories' files: in the database, or in this folder (web/storing.py)
+if UPLOADS := os.environ.get("IRON_RAKE_UPLOADS", ""):
+    own = {"location": UPLOADS, "file_permissions_mode": 0o600, "directory_permissions_mode": 0o700}
+    STORAGES["uploads"] = {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": own}
 WHITENOISE_USE_FINDERS = DEBUG
 
 CRISPY_ALLOWED_TEMPLATE_PACKS = "bootstrap5"

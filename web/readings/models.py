@@ -4,6 +4,8 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from web.storing import StoredBytesField
+
 
 class LabFile(models.Model):
     """A laboratory's file, untouched, with what was answered about it and what it became.
@@ -20,7 +22,7 @@ class LabFile(models.Model):
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="lab_files")
     name = models.CharField(max_length=200)
-    content = models.BinaryField()
+    content = StoredBytesField()
     sha256 = models.CharField(max_length=64)
     lab = models.CharField(max_length=120, blank=True)
     medium = models.CharField(max_length=10, default="soil")

@@ -5,17 +5,18 @@ from django.db import models
 from django.utils import timezone
 
 from web.ground.models import DAYS_THAT_CAN_BE
+from web.storing import StoredBytesField
 
 
 class LogPhoto(models.Model):
     """A picture of what was done, made small and without what the camera knew of place and person.
 
-    It lies in the database, so that one backup holds all. A photo that no entry points to is what an undo left behind.
+    It lies in the database unless the settings name a storage. A photo that no entry points to is what an undo left behind.
     """
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="photos")
     made_at = models.DateTimeField(auto_now_add=True)
-    jpeg = models.BinaryField()
+    jpeg = StoredBytesField()
 
     def __str__(self) -> str:
         return f"photo {self.pk}"
