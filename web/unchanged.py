@@ -74,7 +74,10 @@ class Unchanged:
         path = str(connection.settings_dict["NAME"])
         if connection.vendor != "sqlite" or connection.in_atomic_block or not os.path.exists(path):
             return None
-        return self._watcher.version(path)
+        try:
+            return self._watcher.version(path)
+        except (sqlite3.Error, OSError):  # a broken file or disk is for the page itself to meet
+            return None
 
 
 unchanged = Unchanged()

@@ -70,6 +70,14 @@ def test_otherwise_it_is_read_afresh(store, about):
     assert reads(store, 2) == 2
 
 
+def test_beside_a_broken_file_it_is_read_afresh(store, tmp_path):
+    (tmp_path / "broken").write_text("no database" * 200)
+    store.told.settings_dict = {"NAME": tmp_path / "broken"}
+    assert reads(store, 2) == 2
+    store.told.settings_dict = {"NAME": store.path}
+    assert reads(store, 2) == 1
+
+
 def test_the_oldest_give_way(store):
     for number in range(module.MOST_KEPT + 1):
         store.unchanged.kept(number, lambda: 1)
