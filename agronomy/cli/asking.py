@@ -13,7 +13,7 @@ from agronomy.apply.acid import acidify, before_and_after
 from agronomy.apply.bale import start_bales
 from agronomy.apply.blend import BlendPart, blend
 from agronomy.apply.tank import WAYS, Part, tank
-from agronomy.base.errors import NotANumber, OutOfRange, RequestError, UnknownName
+from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity
 from agronomy.intake.request import read_request
@@ -61,8 +61,13 @@ def _untested(request: Request, args: argparse.Namespace, tables: Tables) -> Any
 
 def _learn(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
     told = learn(request, tables)
-    pools = [learn_pool(request, key, tables) for key in ("P", "K") if any(item.analyte == key for item in request.readings)]
-    says = [told.says, *[pool.says for pool in pools]]
+    pools, says = [], [told.says]
+    for key in ("P", "K"):
+        try:
+            pools.append(learn_pool(request, key, tables))
+        except RuleError:  # no test of it, or none by a method that a figure is known for
+            continue
+        says.append(pools[-1].says)
     return {"says": " ".join(says), "learned": told, "pools": pools}
 
 

@@ -8,7 +8,6 @@ from agronomy.tables import Tables
 from agronomy.tables.rooms.watch import Chain, RedFlag
 
 LOOKED_AT = 12  # causes among which two at once are sought
-LEAST = 2  # features that only one of two causes shows
 
 
 def red_flags(case: Case, found: Mapping[str, float], tables: Tables) -> tuple[RedFlag, ...]:
@@ -39,8 +38,11 @@ def chains(case: Case, ranked: list[str], tables: Tables) -> tuple[Chain, ...]:
     ['k_excess']
     """
     first, seen = ranked[: int(tables.watch.most_shown.value)], seen_in(case, tables)
-    told = [row for row in tables.watch.chains if row.tail in first and (row.head in first or row.sign in seen)]
-    return tuple({row.head: row for row in reversed(told)}.values())[::-1]
+    told: dict[str, Chain] = {}
+    for row in tables.watch.chains:
+        if row.tail in first and (row.head in first or row.sign in seen):
+            told.setdefault(row.head, row)
+    return tuple(told.values())
 
 
 def two_at_once(case: Case, found: Mapping[str, float], tables: Tables) -> tuple[str, str] | None:
@@ -55,8 +57,9 @@ def two_at_once(case: Case, found: Mapping[str, float], tables: Tables) -> tuple
     ('mites', 'salt')
     """
     figures = tables.watch
+    least = int(figures.two_signs.value)
     features = {name for name in case.yes if figures.features[name].group not in ("ground", "when", "spread")}
-    if len(features) < 2 * LEAST:
+    if len(features) < 2 * least:
         return None
 
     def covered(cause: str) -> set[str]:
@@ -64,12 +67,12 @@ def two_at_once(case: Case, found: Mapping[str, float], tables: Tables) -> tuple
 
     likely = [key for key in found if key != "other"][:LOOKED_AT]
     by_cause = {key: covered(key) for key in likely}
-    if any(len(features - by_cause[key]) < LEAST for key in likely if found[key] >= figures.shown_from.value):
+    if any(len(features - by_cause[key]) < least for key in likely if found[key] >= figures.shown_from.value):
         return None
     best, most = None, 0.0
     for one, other in combinations(likely, 2):
         alone, beside = by_cause[one] - by_cause[other], by_cause[other] - by_cause[one]
-        enough = min(found[one], found[other]) >= figures.two_from.value and min(len(alone), len(beside)) >= LEAST
+        enough = min(found[one], found[other]) >= figures.two_from.value and min(len(alone), len(beside)) >= least
         if enough and by_cause[one] | by_cause[other] == features and found[one] * found[other] > most:
             best, most = (one, other), found[one] * found[other]
     return best

@@ -10,18 +10,19 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName, check_range
+from agronomy.base.errors import OutOfRange, RequestError, RuleError, UnknownName, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
-from agronomy.ground.kinds import kind_row, treated
+from agronomy.ground.kinds import kind_row
 from agronomy.intake.credit_doc import read_credit_source
 from agronomy.intake.learned import own_buffering, own_pools
 from agronomy.intake.limit_docs import read_closed, read_hands
 from agronomy.intake.own import own_crop, own_target
 from agronomy.intake.own_material import own_material
-from agronomy.intake.prices import price_per_kg
-from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc, ShedDoc
+from agronomy.intake.plot_parts import area_of, mix_of, pieces_of, season_of_water, texture_of
+from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc
 from agronomy.intake.response import read_response
+from agronomy.intake.shed_doc import shed_line
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
@@ -31,7 +32,7 @@ from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import LAB_LAYER_MOST_CM, Reading, analyte_key, method_key, read
 from agronomy.model.request import Plot, Request
 from agronomy.model.response import Response
-from agronomy.model.soil import bulk_density, texture_class, texture_name
+from agronomy.model.soil import bulk_density
 from agronomy.model.stock import StockLine
 from agronomy.model.target import Target
 from agronomy.tables import Tables
@@ -211,18 +212,18 @@ class _Reader:
         depth = self._attempt(
             lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None)
         )
-        area = self._attempt(lambda: self._area(depth or 15.0))
+        area = self._attempt(lambda: area_of(doc, depth or 15.0, self.tables, us=self.is_us))
         density = self._attempt(
             lambda: self._optional(
                 doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8)
             )
         )
-        texture, clay = self._attempt(self._texture) or (None, None)
+        texture, clay = self._attempt(lambda: texture_of(doc, self.tables)) or (None, None)
         return Plot(
             name=doc.name,
             kind=kind_row(doc.kind, self.tables).family,
             ground=doc.kind,
-            pieces=self._pieces(),
+            pieces=pieces_of(doc),
             area_m2=area,
             depth_cm=depth,
             texture=texture,
@@ -237,7 +238,7 @@ class _Reader:
             free_lime=doc.free_lime,
             dug=doc.dug,
             hemisphere=doc.hemisphere,
-            mix=self._attempt(self._mix),
+            mix=self._attempt(lambda: mix_of(doc, self.tables)),
             slope_pct=self._attempt(lambda: self._optional(doc.slope_pct, lambda typed: self._number(typed, "plot.slope_pct", 0, 100))),
             water_distance_m=self._attempt(
                 lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))
@@ -245,7 +246,7 @@ class _Reader:
             stones_pct=self._attempt(lambda: self._optional(doc.stones_pct, lambda typed: self._number(typed, "plot.stones_pct", 0, 90)))
             or 0.0,
             watering=doc.watering,
-            watering_mm=self._attempt(lambda: self._optional(doc.watering_a_season, self._season_of_water)),
+            watering_mm=self._attempt(lambda: self._optional(doc.watering_a_season, lambda typed: season_of_water(typed, us=self.is_us))),
             cover=doc.cover,
         )
 
@@ -265,44 +266,6 @@ class _Reader:
                 near = f"use one of {', '.join(known)}"
                 self.errors.append(UnknownName(f"equipment.{place}", key[:40], f"“{key[:40]}” is no equipment we know", near))
         return tuple(key for key in dict.fromkeys(self.doc.equipment) if key in known)
-
-    def _season_of_water(self, typed) -> float:
-        """The water given in a season [mm]; a bare number counts as mm, or inches."""
-        field = "plot.watering_a_season"
-        return positive_quantity(typed, "length", field, low=0, high=300, unit="in" if self.is_us else "mm") * 10
-
-    def _area(self, depth_cm: float) -> float:
-        doc = self.doc.plot
-        if doc.area is None:
-            return treated(doc.kind, doc.sizes or {}, depth_cm=depth_cm, tables=self.tables, us=self.is_us).area_m2
-        return positive_quantity(doc.area, "area", "plot.area", low=0.01, high=1e8, unit="ft2" if self.is_us else None)
-
-    def _pieces(self) -> float | None:
-        """How many trees, pots or bales a plot is, as far as it is told; what can't be read is told by its area already."""
-        typed = (self.doc.plot.sizes or {}).get("count")
-        try:
-            return parse_number(typed, "plot.sizes.count") if typed not in (None, "") else None
-        except RuleError:
-            return None
-
-    def _mix(self) -> str | None:
-        """The potting mix of a container; ground of other kinds has none."""
-        mix = self.doc.plot.mix
-        if not mix or self.doc.plot.kind != "container":
-            return None
-        if mix not in self.tables.ground.mixes:
-            raise UnknownName("plot.mix", mix[:40], f"“{mix[:40]}” is no mix we know", f"use one of {', '.join(self.tables.ground.mixes)}")
-        return mix
-
-    def _texture(self) -> tuple[str | None, float | None]:
-        doc = self.doc.plot
-        sand, silt, clay = doc.sand_pct, doc.silt_pct, doc.clay_pct
-        if any(share is not None for share in (sand, silt, clay)):
-            if sand is None or silt is None or clay is None:
-                raise NotANumber("plot.sand_pct", None, "sand, silt and clay are wanted together", "give all three, or the texture's name")
-            code = texture_class(sand, silt, clay)
-            return next(name for name, row in self.tables.textures.items() if row.code == code), doc.clay_pct
-        return (texture_name(doc.texture, self.tables), None) if doc.texture else (None, None)
 
     def _readings(self, plot: Plot) -> tuple[Reading, ...]:
         density = plot.bulk_density_g_per_cm3
@@ -436,7 +399,7 @@ class _Reader:
         for place, doc in enumerate(self.doc.shed):
             field = f"shed.{place}"
             key = self._attempt(lambda doc=doc, field=field: self._material(doc.material, f"{field}.material"))
-            line = self._attempt(lambda doc=doc, field=field: self._shed_line(doc, field))
+            line = self._attempt(lambda doc=doc, field=field: shed_line(doc, field))
             if key and line:
                 lines[key] = line
         return lines
@@ -482,10 +445,3 @@ class _Reader:
             if own is not None and own is not base:
                 found[doc.material] = own
         return found
-
-    def _shed_line(self, doc: ShedDoc, field: str) -> StockLine:
-        stock = self._optional(doc.in_stock, lambda typed: parse_quantity(typed, "mass", f"{field}.in_stock"))
-        price = self._optional(doc.price, lambda typed: price_per_kg(typed, f"{field}.price"))
-        if stock is not None and stock < 0:
-            raise OutOfRange(f"{field}.in_stock", doc.in_stock, "stock cannot be below zero", "type what is there, or 0")
-        return StockLine(price, stock or 0.0)

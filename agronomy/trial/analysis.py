@@ -132,7 +132,7 @@ def analyse(observations: Sequence[Observation], control: str, worth: float, uni
         could_see=(alone + float(stats.t.ppf(POWER, df_error))) * _se(covariance, rest.shape[1]),
         slope=float(fit[rest.shape[1] - 1]) if has_before else None,
         differences=differences,
-        doubts=_doubts(residuals, whole @ fit, ms_error, df_error),
+        doubts=(*_left_out(observations, has_before=has_before), *_doubts(residuals, whole @ fit, ms_error, df_error)),
     )
 
 
@@ -221,6 +221,13 @@ def verdict_on(difference: float, low: float, high: float, worth: float, unit: s
     if -worth < low and high < worth:
         return "no difference worth having", f"No difference worth having ({span})."
     return "not shown", f"Not shown: it could be {span}. The trial was too small to tell."
+
+
+def _left_out(observations: Sequence[Observation], *, has_before: bool) -> tuple[str, ...]:
+    """What was read before of some units only evens out nothing."""
+    if has_before or all(item.before is None for item in observations):
+        return ()
+    return ("What was read before is left out: not every unit has it, or all are alike.",)
 
 
 def _doubts(residuals: np.ndarray, expected: np.ndarray, ms_error: float, df: float) -> tuple[str, ...]:

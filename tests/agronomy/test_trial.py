@@ -131,6 +131,8 @@ def test_what_was_read_before_evens_out_uneven_ground():
     assert [item.difference for item in told.differences] == pytest.approx([0.1, 0.8], abs=0.06)
     plain = analyse([Observation(row.treatment, row.value, row.block) for row in rows], "none", 0.2)
     assert (plain.slope, plain.could_see > 5 * told.could_see) == (None, True)
+    partly = analyse([*rows[1:], Observation(rows[0].treatment, rows[0].value, rows[0].block)], "none", 0.2)
+    assert "left out" in partly.doubts[0]
 
 
 def test_a_partial_budget_with_grades_and_store_as_published():

@@ -122,6 +122,10 @@ def test_photos_of_a_day_lie_side_by_side_and_go_out_again(grower, laid):
         assert grower.post(reverse("trials:add_photo", args=[laid.pk]), about).status_code == 302
     page = grower.get(reverse("trials:trial", args=[laid.pk])).content.decode()
     assert page.count("seen__photo") == 2
+    seed = laid.seed
+    grower.post(reverse("trials:redraw", args=[laid.pk]))  # a photo of 101 must stay one of its treatment
+    laid.refresh_from_db()
+    assert laid.seed == seed
     grower.post(reverse("trials:drop_photo", args=[TrialPhoto.objects.first().pk]))
     assert TrialPhoto.objects.count() == 1
     assert grower.get(reverse("trials:labels", args=[laid.pk])).content.decode().count('class="label"') == 20

@@ -19,8 +19,7 @@ from agronomy.diagnose.ground import Known, known_of
 from agronomy.plan.assess import assess
 from web.asked import key_of
 from web.core import tables
-from web.drawing.rake import at
-from web.drawing.signs import sign
+from web.drawing.signs import BAR, likely_bar, sign
 from web.ground.fields import date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
@@ -29,7 +28,6 @@ from web.planning.service import crop_of, request_of
 from web.records.photos import small_jpeg
 
 MOST_ANSWERS = 40
-BAR = 160  # width of the bar that shows how likely a cause is
 LOOK_AGAIN = timedelta(days=7)
 
 
@@ -86,7 +84,7 @@ def ailing(request):
         "keep": SightingForm(initial={"look_on": timezone.localdate() + LOOK_AGAIN}),
         "crop": case.crop,
         "told": told,
-        "candidates": [(item, at(BAR * item.share)) for item in told.candidates],
+        "candidates": [(item, likely_bar(item.share)) for item in told.candidates],
         "bar": BAR,
         "parted": [tables().watch.causes[key].name for key in (told.parts.cause_a, told.parts.cause_b)] if told.parts else [],
         "saying": _saying(told, request.place),

@@ -15,6 +15,11 @@ from web.records.photos import keep_photo
 SHOWN = 60
 
 
+def _causes() -> list[tuple[str, str]]:
+    """Causes of the key that something can be confirmed as."""
+    return [(row.key, row.name) for row in tables().watch.causes.values() if row.key != "other"]
+
+
 class SettledForm(forms.Form):
     """How something under watch ended."""
 
@@ -27,8 +32,7 @@ class SettledForm(forms.Form):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        causes = [(row.key, row.name) for row in tables().watch.causes.values() if row.key != "other"]
-        self.fields["confirmed"].choices = [("", "no, or not sure"), *causes]
+        self.fields["confirmed"].choices = [("", "no, or not sure"), *_causes()]
 
 
 def watch(request):
@@ -39,7 +43,7 @@ def watch(request):
         "open": [_told(item, today) for item in kept.filter(settled_on=None)[:SHOWN]],
         "settled": [_told(item, today) for item in kept.exclude(settled_on=None).order_by("-settled_on")[:SHOWN]],
         "plots": plots_of(holding)[:SHOWN],
-        "causes": [(row.key, row.name) for row in tables().watch.causes.values() if row.key != "other"],
+        "causes": _causes(),
     }
     return render(request, "desks/watch.html", context)
 

@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 from math import cos, pi, sin
 
+from web.drawing.rake import at
+
+BAR = 160  # width of the bar that shows how likely a cause is
 LEAF = "M30 3C53 20 55 54 30 80C5 54 7 20 30 3Z"
 INNER = "M30 14C46 27 47 53 30 71C13 53 14 27 30 14Z"
 RIB = "M30 8V82"
@@ -103,3 +106,8 @@ def sign(key: str) -> tuple[Mark, ...]:
         well = [place for place in _STAND if place not in struck_places]
         return (Mark("ground", "M2 6H58V78H2Z"), Mark("green", _dots(well, 5)), Mark("yellow", _dots(struck_places, 5)))
     return ()
+
+
+def likely_bar(share: float) -> str:
+    """How wide the filled part of the bar is for a share."""
+    return at(BAR * share)

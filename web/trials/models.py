@@ -50,6 +50,11 @@ class Trial(models.Model):
         return self.name
 
     @property
+    def is_begun(self) -> bool:
+        """Whether something hangs on the lot as it was drawn: it is then never drawn anew."""
+        return bool(self.values or self.before) or self.photos.exists()
+
+    @property
     def unit_m2(self) -> float | None:
         """The ground of one unit; None as long as nobody has said its size."""
         return self.length_m * self.width_m if self.length_m and self.width_m else None

@@ -116,9 +116,9 @@ def _money(text: str) -> float | None:
 
 @require_POST
 def redraw(request, pk: int):
-    """Draws another lot, as long as nothing was weighed."""
+    """Draws another lot, as long as nothing hangs on it."""
     found = trial_or_404(request, pk)
-    if not found.values:
+    if not found.is_begun:
         with undoable(request, f"The trial “{found.name}” was drawn anew", found):
             found.seed = secrets.randbelow(2**31)
             found.save()

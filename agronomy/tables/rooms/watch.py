@@ -148,6 +148,7 @@ class Watch:
     most_shown: Annotated[Parameter, Within(1, 10, "causes")]
     covers_from: Annotated[Parameter, Within(0.05, 0.9, "fraction")]
     two_from: Annotated[Parameter, Within(0.01, 0.5, "fraction")]
+    two_signs: Annotated[Parameter, Within(1, 6, "signs")]
     kept_as_cases: Annotated[Parameter, Within(1, 100, "cases")]
     prior_cases: Annotated[Parameter, Within(10, 5000, "cases")]
     much_potash: Annotated[Parameter, Within(30, 1000, "kg K2O/ha")]
