@@ -53,5 +53,10 @@ def uuid_of(typed: object) -> UUID | None:
 def next_page(request) -> str:
     """The page of this server to go on to, as `next` says; the first page where that leads elsewhere or is no address."""
     wanted = str(request.POST.get("next") or request.GET.get("next") or "")
-    is_ours = wanted.startswith("/") and url_has_allowed_host_and_scheme(wanted, {request.get_host()}, require_https=request.is_secure())
-    return wanted if is_ours and "\x00" not in wanted else reverse("home")
+    return wanted if leads_here(wanted, request) else reverse("home")
+
+
+def leads_here(address: str, request) -> bool:
+    """Whether an address, typed or sent along, is a page of this server."""
+    is_ours = address.startswith("/") and "\x00" not in address
+    return is_ours and url_has_allowed_host_and_scheme(address, {request.get_host()}, require_https=request.is_secure())

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from datetime import timedelta
 
+from allauth.usersessions.models import UserSession
 from django.http import HttpResponse
 from django.test import Client
 from django.urls import get_resolver, reverse
@@ -14,7 +15,7 @@ from web.core import tables
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import OwnCrop, Plot, WaterSource
 from web.jobs.models import Job, OwnProgramme
-from web.people.models import Invitation, Membership, OpenSession, User
+from web.people.models import Invitation, Membership, User
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.readings.models import KitRun, LabFile, LabResult, MeterSession, OwnKit, OwnLeafCard
 from web.records.models import LogEntry, LogPhoto, Sighting
@@ -165,8 +166,8 @@ SHARED: dict[str, tuple[str, ...]] = {
     "jobs:copy_programme": ("=grass_cuts",),
     "jobs:feed": ("=no-such-token",),
     "people:join": ("=no-such-token",),
-    "people:confirm": ("=nobody", "=no-such-token"),
-    "people:new_password": ("=nobody", "=no-such-token"),
+    "account_confirm_email": ("=no-such-token",),
+    "account_reset_password_from_key": ("=nobody", "=no-such-token"),
 }
 
 
@@ -182,7 +183,7 @@ def patterns() -> Iterator[tuple[str, list[str]]]:
                 if pattern.namespace != BY_TOKEN:
                     yield from walk(pattern, namespace + (f"{pattern.namespace}:" if pattern.namespace else ""))
             else:
-                yield namespace + pattern.name, list(pattern.pattern.converters)
+                yield namespace + pattern.name, list(pattern.pattern.regex.groupindex)
 
     return walk(get_resolver(), "")
 
@@ -257,8 +258,8 @@ def one_of_everything(grower: Client, border: Plot) -> dict:
             holding=thornmere, role="worker", token_sha256="2" * 64, serves_until=timezone.now() + timedelta(days=7)
         ),
     }
-    made["signed_in"] = OpenSession.objects.create(
-        user=thornmere.members.first(), session_key="k" * 32, began_at=timezone.now(), machine="Firefox, Linux"
+    made["signed_in"] = UserSession.objects.create(
+        user=thornmere.members.first(), session_key="k" * 32, ip="203.0.113.7", user_agent="Firefox, Linux"
     )
     about = {"name": "Ash or lime", "question": "Does ash do what lime does?", "treatments": ["nothing", "ash"], "blocks": 4, "seed": 5}
     about |= {"measured": "yield", "unit": "kg", "worth": 0.5, "begun_on": "2026-04-01"}

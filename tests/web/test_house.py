@@ -66,12 +66,13 @@ def test_a_stranger_reads_nothing_of_another_holding_on_any_page(objects, other,
 
 OPEN_TO_ALL = {
     "claims",
-    "people:forgotten",
-    "people:forgotten_sent",
-    "people:confirm",
-    "people:look_in_mail",
-    "people:new_password",
-    "people:new_password_done",
+    "account_reset_password",
+    "account_reset_password_done",
+    "account_inactive",
+    "account_confirm_email",
+    "account_email_verification_sent",
+    "account_reset_password_from_key",
+    "account_reset_password_from_key_done",
     "health",
     "home",
     "how",
@@ -80,8 +81,8 @@ OPEN_TO_ALL = {
     "rules",
     "sources",
     "keys",
-    "people:sign_in",
-    "people:sign_up",
+    "account_login",
+    "account_signup",
     "people:join",
     "jobs:feed",
     "jobs:worker",
@@ -91,7 +92,7 @@ OPEN_TO_ALL = {
 
 def test_nobody_sees_anything_before_signing_in(client, objects):
     anonymous = Client()
-    for name in {*OWNED, *SHARED, *PLAIN} - OPEN_TO_ALL - {"people:sign_out"}:
+    for name in {*OWNED, *SHARED, *PLAIN} - OPEN_TO_ALL - {"account_logout"}:
         answer = anonymous.get(address(name, objects))
         assert answer.status_code == 302, name
         assert answer.url.startswith("/sign-in/"), name

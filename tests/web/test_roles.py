@@ -30,7 +30,7 @@ def names(patterns, room: str = "") -> list[tuple[str, int]]:
     for item in patterns:
         if isinstance(item, URLPattern):
             if item.name:
-                found.append((f"{room}{item.name}", item.pattern.regex.groups, list(item.pattern.converters)))
+                found.append((f"{room}{item.name}", item.pattern.regex.groups, list(item.pattern.regex.groupindex)))
         elif item.namespace != BY_TOKEN:
             found += names(item.url_patterns, f"{item.namespace}:" if item.namespace else room)
     return found
@@ -54,10 +54,11 @@ VALUES = {
     "form": "csv",
 }
 OPEN = {
-    "people:sign_up",
-    "people:sign_in",
+    "account_signup",
+    "account_login",
     "people:join",
-    "people:confirm",
+    "account_confirm_email",
+    "account_reset_password_from_key",
     "jobs:feed",
     "planning:together",
     "planning:material",

@@ -28,9 +28,10 @@ INSTALLED_APPS = [
     "crispy_bootstrap5",
     "django_htmx",
     "axes",
-    "django_otp",
-    "django_otp.plugins.otp_totp",
-    "django_otp.plugins.otp_static",
+    "allauth",
+    "allauth.account",
+    "allauth.mfa",
+    "allauth.usersessions",
     "csp",
     "web.people",
     "web.changes",
@@ -65,6 +66,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "web.config.requests.PrivatePagesMiddleware",
     "web.people.middleware.HoldingMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
     "web.changes.once.OnceMiddleware",
     "web.config.requests.UnstorableMiddleware",
     "axes.middleware.AxesMiddleware",
@@ -122,11 +124,11 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
 ]
-LOGIN_URL = "people:sign_in"
+LOGIN_URL = "account_login"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "home"
 PASSWORD_RESET_TIMEOUT = 3600  # seconds
-SIGN_UPS_AN_HOUR = int(os.environ.get("IRON_RAKE_SIGN_UPS", "10"))  # from one address
+SIGN_UPS_AN_HOUR = int(os.environ.get("IRON_RAKE_SIGN_UPS", "20"))  # tries from one address
 # without a mail server, mails are written to files, so that whoever runs the machine can hand a link on
 EMAIL_HOST = os.environ.get("IRON_RAKE_MAIL_HOST", "")
 # a new account serves once the link in its mail was opened; without a mail server nobody could open it
@@ -139,13 +141,56 @@ EMAIL_HOST_PASSWORD = os.environ.get("IRON_RAKE_MAIL_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("IRON_RAKE_MAIL_TLS", "1") == "1"
 EMAIL_TIMEOUT = 15
 DEFAULT_FROM_EMAIL = os.environ.get("IRON_RAKE_MAIL_FROM", "iron-rake@localhost")
+# accounts are django-allauth's; its words and pages are ours (web/people/signing/)
+ACCOUNT_ADAPTER = "web.people.signing.adapter.Adapter"
+ACCOUNT_FORMS = {
+    name: f"web.people.signing.forms.{form}"
+    for name, form in {
+        "login": "SignInForm",
+        "signup": "SignUpForm",
+        "reset_password": "ForgottenForm",
+        "reset_password_from_key": "NewPasswordForm",
+        "change_password": "ChangePasswordForm",
+        "add_email": "AddressForm",
+        "reauthenticate": "OnceMoreForm",
+    }.items()
+}
+MFA_ADAPTER = "web.people.signing.adapter.CodesAdapter"
+ACCOUNT_USER_MODEL_USERNAME_FIELD = None
+ACCOUNT_LOGIN_METHODS = {"email"}
+ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
+ACCOUNT_SIGNUP_REDIRECT_URL = "start"
+ACCOUNT_EMAIL_VERIFICATION = "mandatory" if CONFIRM_ADDRESSES else "none"
+ACCOUNT_EMAIL_CONFIRMATION_EXPIRE_DAYS = 1
+ACCOUNT_EMAIL_UNKNOWN_ACCOUNTS = False  # no mail to strangers
+ACCOUNT_EMAIL_NOTIFICATIONS = bool(EMAIL_HOST)
+ACCOUNT_EMAIL_SUBJECT_PREFIX = "Iron Rake: "
+ACCOUNT_LOGIN_ON_EMAIL_CONFIRMATION = True  # in the browser that signed up
+ACCOUNT_CHANGE_EMAIL = True
+ACCOUNT_SESSION_REMEMBER = True
+ACCOUNT_REAUTHENTICATION_REQUIRED = True
+ACCOUNT_REAUTHENTICATION_METHODS = ("password", "mfa")
+ACCOUNT_RATE_LIMITS = {  # every worker of the server counts for itself
+    "signup": f"{SIGN_UPS_AN_HOUR}/h/ip",
+    "reset_password": f"{SIGN_UPS_AN_HOUR}/h/ip,5/h/key",
+    "login": "300/m/ip",
+    "login_failed": "5/5m/key",  # wrong codes of the second step; wrong passwords are counted by django-axes
+}
+MFA_FORMS = {
+    "authenticate": "web.people.signing.forms.CodeForm",
+    "reauthenticate": "web.people.signing.forms.CodeOnceMoreForm",
+    "activate_totp": "web.people.signing.forms.FirstCodeForm",
+}
+MFA_TOTP_ISSUER = "Iron Rake"
+MFA_TOTP_TOLERANCE = 1  # half minutes that a phone’s clock may be off
+MFA_RECOVERY_CODES_SHOW_ONCE = True
+MFA_ALLOW_UNVERIFIED_EMAIL = not CONFIRM_ADDRESSES
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_USERNAME_CALLABLE = "web.people.locking.account_of"  # the form posts "username" whatever the model calls it
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "people/locked.html"
 AXES_VERBOSE = False
-OTP_TOTP_ISSUER = "Iron Rake"
 
 # Devices and services are stand-ins unless the environment names others (docs/devices.md).
 METER = os.environ.get("IRON_RAKE_METER", "standins.serial_meter:SimulatedMeter")

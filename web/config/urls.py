@@ -65,6 +65,7 @@ urlpatterns = [
     path("holding/archive.zip", archive.archive_file, name="archive_file"),
     path("holding/sheets/<slug:name>.<slug:form>", sheets_out.sheet, name="sheet_out"),
     path("holding/close/", closing.close_this_holding, name="close_holding"),
+    path("", include("web.people.signing.urls")),
     path("", include("web.people.urls")),
 ]
 

@@ -1,16 +1,16 @@
 """One's own account: name, where one is signed in, another holding, and closing what is no longer wanted."""
 
+from allauth.mfa.utils import is_mfa_enabled
+from allauth.usersessions.models import UserSession
 from django import forms
 from django.contrib import messages
 from django.contrib.auth import logout
-from django.contrib.auth import views as auth
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse_lazy
 from django.views.decorators.http import require_POST
 
 from web.people.closing import close_account, only_owner_of
 from web.people.models import Holding, Membership, User
-from web.people.sessions import end, go_on_as, open_sessions
+from web.people.sessions import end, machine_of, open_sessions
 
 
 class NameForm(forms.ModelForm):
@@ -48,19 +48,6 @@ class ByPasswordForm(forms.Form):
         return self.cleaned_data["password"]
 
 
-class ChangePassword(auth.PasswordChangeView):
-    """A new password; every other place where one is signed in is signed out."""
-
-    template_name = "people/password.html"
-    success_url = reverse_lazy("people:password_done")
-
-    def form_valid(self, form):
-        old_key = self.request.session.session_key
-        answer = super().form_valid(form)
-        go_on_as(form.user, old_key, self.request)
-        return answer
-
-
 def account(request):
     form = NameForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
@@ -69,25 +56,25 @@ def account(request):
         return redirect("people:account")
     context = {
         "form": form,
-        "sessions": open_sessions(request.user),
+        "sessions": [(row, machine_of(row.user_agent)) for row in open_sessions(request.user)],
         "this_key": request.session.session_key,
         "places": request.place.memberships,
-        "phone": request.user.totpdevice_set.filter(confirmed=True).exists(),
+        "phone": is_mfa_enabled(request.user),
     }
     return render(request, "people/account.html", context, status=422 if form.errors else 200)
 
 
 @require_POST
 def end_session(request, pk: int):
-    row = get_object_or_404(request.user.open_sessions, pk=pk)
+    row = get_object_or_404(UserSession, user=request.user, pk=pk)
     end([row])
-    messages.success(request, f"Signed out there: {row.machine}.")
+    messages.success(request, f"Signed out there: {machine_of(row.user_agent)}.")
     return redirect("people:account")
 
 
 @require_POST
 def end_others(request):
-    ended = end(request.user.open_sessions.exclude(session_key=request.session.session_key))
+    ended = end(row for row in open_sessions(request.user) if row.session_key != request.session.session_key)
     messages.success(request, f"Signed out in {ended} other place{'' if ended == 1 else 's'}.")
     return redirect("people:account")
 

@@ -9,7 +9,6 @@ class Config(AppConfig):
     def ready(self) -> None:
         from django.apps import apps
 
-        from web.people import quotas, sessions
+        from web.people import quotas
 
         quotas.watch(apps)
-        sessions.watch()

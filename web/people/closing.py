@@ -3,7 +3,7 @@
 from django.db import transaction
 
 from web.people.models import Holding, Membership, User
-from web.people.sessions import end
+from web.people.sessions import end, open_sessions
 
 
 def only_owner_of(user: User) -> list[Holding]:
@@ -15,5 +15,5 @@ def only_owner_of(user: User) -> list[Holding]:
 @transaction.atomic
 def close_account(user: User) -> None:
     """Takes a person away; what they wrote on holdings of others stays, without their name behind it."""
-    end(user.open_sessions.all())
+    end(open_sessions(user))
     user.delete()

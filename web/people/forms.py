@@ -1,74 +1,13 @@
 """Forms for people and their holdings."""
 
 from django import forms
-from django.contrib.auth.password_validation import validate_password
-from django.db import transaction
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.model.climate import own_climate
 from web.changes.two_tabs import TwoTabsForm
 from web.core import rule_errors_as_form_errors, say, tables
-from web.people.models import Holding, Membership, User
-
-
-class AccountForm(forms.Form):
-    """A new person's account."""
-
-    email = forms.EmailField(label="E-mail address", widget=forms.EmailInput(attrs={"autocomplete": "username", "autofocus": True}))
-    name = forms.CharField(label="Name", max_length=120, required=False)
-    password = forms.CharField(
-        label="Password",
-        strip=False,
-        max_length=256,
-        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
-        help_text="Ten characters or more are better than odd signs.",
-    )
-
-    is_told = True  # whether a stranger may learn that an address has an account
-
-    def clean_email(self) -> str:
-        email = self.cleaned_data["email"].lower()
-        if self.is_told and User.objects.filter(email=email).exists():
-            raise forms.ValidationError("This address has signed up before. Sign in instead.")
-        return email
-
-    def clean(self) -> dict:
-        data = super().clean()
-        password = data.get("password")
-        if password:
-            try:
-                validate_password(password, User(email=data.get("email", "")))
-            except forms.ValidationError as error:
-                self.add_error("password", error)
-        return data
-
-    def save(self) -> User:
-        data = self.cleaned_data
-        return User.objects.create_user(data["email"], data["password"], name=data["name"])
-
-
-class SignUpForm(AccountForm):
-    """A new person with a new holding, in one go."""
-
-    holding_name = forms.CharField(label="Name of your garden, farm or holding", max_length=120)
-    units = forms.ChoiceField(label="Units", choices=Holding.Units.choices)
-    hemisphere = forms.ChoiceField(label="Hemisphere", choices=Holding.Hemisphere.choices)
-    name = forms.CharField(label="Your name", max_length=120, required=False, help_text="Letters and sheets are signed with it.")
-
-    def __init__(self, *args, is_told: bool = True, **kwargs):
-        super().__init__(*args, **kwargs)
-        self.is_told = is_told
-
-    @transaction.atomic
-    def save(self) -> User:
-        data = self.cleaned_data
-        user = User.objects.create_user(data["email"], data["password"], name=data["name"], is_active=self.is_told)
-        holding = Holding.objects.create(
-            name=data["holding_name"], units=data["units"], days="month" if data["units"] == "us" else "day", hemisphere=data["hemisphere"]
-        )
-        Membership.objects.create(user=user, holding=holding)
-        return user
+from web.people.models import Holding
 
 
 class HoldingForm(TwoTabsForm):

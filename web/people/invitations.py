@@ -3,10 +3,10 @@
 import secrets
 from datetime import timedelta
 
+from allauth.account.utils import complete_signup
 from axes.models import AccessLog
 from django import forms
 from django.contrib import messages
-from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.db import transaction
 from django.http import Http404
@@ -16,8 +16,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.asked import key_of
-from web.people.forms import AccountForm
 from web.people.models import Invitation, Membership
+from web.people.signing.forms import NewAccountForm
 from web.people.tokens import digest
 from web.people.trail import note
 
@@ -109,7 +109,10 @@ def change_role(request, pk: int):
 
 @login_not_required
 def join(request, token: str):
-    """Joining by a link: whoever is signed in joins as they are, a newcomer makes an account first."""
+    """Joining by a link: whoever is signed in joins as they are, a newcomer makes an account first.
+
+    Where addresses are proved, a newcomer is let in once the link of the mail was opened; who has an account is told so by mail.
+    """
     invitation = (
         Invitation.objects.select_related("holding", "made_by")
         .filter(token_sha256=digest(token), used_at=None, serves_until__gt=timezone.now())
@@ -117,19 +120,20 @@ def join(request, token: str):
     )
     if invitation is None:
         raise Http404
-    form = None if request.user.is_authenticated else AccountForm(request.POST or None)
+    form = None if request.user.is_authenticated else NewAccountForm(request.POST or None)
     if request.method == "POST" and (form is None or form.is_valid()):
         with transaction.atomic():
-            user = request.user if form is None else form.save()
+            user, answer = (request.user, None) if form is None else form.try_save(request)
+            if user is None:
+                return answer
             # taken only if nobody took it in the meantime
             if not Invitation.objects.filter(pk=invitation.pk, used_at=None).update(used_at=timezone.now(), used_by=user):
                 raise Http404
             Membership.objects.get_or_create(user=user, holding=invitation.holding, defaults={"role": invitation.role})
             note(invitation.holding, user, f"joined as {invitation.get_role_display()}, invited by {invitation.made_by or 'somebody gone'}")
-        if form is not None:
-            login(request, user, backend="django.contrib.auth.backends.ModelBackend")
         request.session["holding"] = invitation.holding_id
-        return redirect("home")
+        home = reverse("home")
+        return redirect(home) if form is None else complete_signup(request, user, None, home)
     context = {"invitation": invitation, "form": form, "token": token}
     return render(request, "people/join.html", context, status=422 if form is not None and form.errors else 200)
 

@@ -3,5 +3,6 @@
 
 def account_of(request, credentials: dict | None = None) -> str | None:
     """The e-mail address that a sign-in names, in small letters; capitals must not give eight more guesses."""
-    typed = (credentials or {}).get("username") or request.POST.get("username")
+    given = credentials or {}
+    typed = given.get("email") or given.get("username") or request.POST.get("username")
     return typed.strip().lower() if typed else None

@@ -3,31 +3,18 @@
 from django.core.exceptions import PermissionDenied
 
 from web.people.models import Membership
+from web.people.signing.urls import urlpatterns as signing_in
 
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # What is one's own, whatever the role: account, units, the choice of holding, one's calendar feed.
 OWN = frozenset(
     {
         "people:units",
-        "people:sign_in",
-        "people:second_step",
-        "people:turn_on_codes",
-        "people:turn_off_codes",
-        "people:sign_up",
-        "people:sign_out",
-        "people:password",
-        "people:password_done",
-        "people:forgotten",
-        "people:forgotten_sent",
-        "people:new_password",
-        "people:new_password_done",
         "people:choose_holding",
         "people:account",
         "people:end_session",
         "people:end_others",
         "people:close_account",
-        "people:confirm",
-        "people:look_in_mail",
         "people:new_holding",
         "api:tokens",
         "practice:practice",
@@ -44,7 +31,7 @@ OWN = frozenset(
         "jobs:revoke_feed",
         "jobs:worker",
     }
-)
+) | {address.name for address in signing_in}
 LOOKED_UP = frozenset({"home", "health", "keys", "rules", "claims", "sources", "planning:material", "planning:together"})
 WORKER = frozenset(
     {

@@ -88,7 +88,6 @@ NOT_KEPT = {
     "jobs.CalendarFeed",
     "people.Membership",
     "people.Invitation",
-    "people.OpenSession",
     "practice.PracticeBox",
     "practice.PracticeSet",
     "practice.SetProgress",
