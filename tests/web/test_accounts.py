@@ -41,8 +41,9 @@ def test_one_address_makes_only_so_many_accounts(db, settings):
     cache.clear()
     settings.ACCOUNT_RATE_LIMITS = {"signup": "2/h/ip"}
     told = {"password": PASSWORD, "holding_name": "Here", "units": "metric", "hemisphere": "north"}
-    statuses = [Client().post(reverse("account_signup"), told | {"email": f"p{number}@farm.example"}).status_code for number in range(4)]
-    assert statuses == [302, 302, 429, 429]
+    answers = [Client().post(reverse("account_signup"), told | {"email": f"p{number}@farm.example"}) for number in range(4)]
+    assert [answer.status_code for answer in answers] == [302, 302, 429, 429]
+    assert "Wait some minutes" in answers[-1].content.decode()
     assert User.objects.count() == 2
 
 

@@ -72,4 +72,5 @@ urlpatterns = [
 handler400 = "web.overview.errors.bad_request"
 handler403 = "web.overview.errors.forbidden"
 handler404 = "web.overview.errors.not_found"
+handler429 = "web.overview.errors.too_often"
 handler500 = "web.overview.errors.server_error"

@@ -36,6 +36,10 @@ def too_much(request, says: str):
     return _page(request, 413, "That is all this holding can keep", says)
 
 
+def too_often(request):
+    return _page(request, 429, "Too often", "That was tried from here many times in a short while. Wait some minutes, then try again.")
+
+
 def server_error(request):
     """Made without a query, since the database may be what broke; with the id under which the log tells more."""
     told = {

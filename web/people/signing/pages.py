@@ -30,6 +30,14 @@ class SignIn(account.LoginView):
 class SignUp(Refused, account.SignupView):
     template_name = "people/sign_up.html"
 
+    def form_valid(self, form):
+        try:
+            with transaction.atomic():
+                return super().form_valid(form)
+        except IntegrityError:  # the same form, sent twice at once
+            form.add_error("email", get_adapter().validation_error("email_taken"))
+            return self.form_invalid(form)
+
 
 class SignOut(account.LogoutView):
     template_name = "people/sign_out.html"
