@@ -12,6 +12,7 @@ PARTS = {
     "files": ["attack.files"],
     "races": ["attack.races", "--people", "16"],
     "kills": ["attack.kills"],
+    "crowd": ["attack.crowd"],
     "older": ["attack.older"],
     "requests": ["pytest", "-q", "tests/web/test_mangled.py", "tests/web/test_bounds.py"],
     "strangers": ["pytest", "-q", "tests/web/test_roles.py", "tests/web/test_guard.py"],

@@ -14,5 +14,6 @@ if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
     # a test database need not outlive a power cut, and waiting for the disk is most of its making
     DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
 STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
+TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 (Path(VAR) / "static").mkdir(parents=True, exist_ok=True)

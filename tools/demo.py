@@ -35,10 +35,8 @@ def main() -> None:
             "web.config.wsgi",
             "--bind",
             f"127.0.0.1:{args.port}",
-            "--threads",
-            "4",
-            "--log-level",
-            "warning",
+            "--config",
+            "python:web.config.serving",
             "--no-control-socket",
         ]
         os.execv(sys.executable, server)  # noqa: S606 -- the same interpreter, no shell

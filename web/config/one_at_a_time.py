@@ -8,11 +8,12 @@ wait for each other where the database locks rows; SQLite lets one writer in at 
 from django.db import transaction
 
 from web.overview.errors import bad_request, too_much
-from web.people.models import Holding
+from web.people.hold import hold
 from web.people.quotas import QuotaReached
 from web.people.signing.urls import urlpatterns as signing_in
 
 READS = ("GET", "HEAD", "OPTIONS")
+BY_ITSELF = {"readings:file_step"}  # may work for long, and takes the lock only where it writes
 OF_ONESELF = {address.name for address in signing_in}  # touches no holding; and what it raises, its own middleware has to meet
 
 
@@ -26,14 +27,13 @@ class OneAtATimeMiddleware:
         return self.get_response(request)
 
     def process_view(self, request, view, args, kwargs):
-        if request.method in READS or not request.user.is_authenticated or request.resolver_match.view_name in OF_ONESELF:
+        if request.method in READS or not request.user.is_authenticated or request.resolver_match.view_name in OF_ONESELF | BY_ITSELF:
             return None
         holding = request.place.holding
         try:
             with transaction.atomic():
                 if holding is not None:
-                    # the row is asked for, not only locked: SQLite locks with the first statement that is sent
-                    Holding.objects.select_for_update().filter(pk=holding.pk).values_list("pk").first()
+                    hold(holding.pk)
                 return view(request, *args, **kwargs)
         except QuotaReached as error:
             return too_much(request, error.says)

@@ -32,6 +32,8 @@ INSTALLED_APPS = [
     "allauth.account",
     "allauth.mfa",
     "allauth.usersessions",
+    "django_tasks",
+    "django_tasks_db",
     "csp",
     "web.people",
     "web.changes",
@@ -115,6 +117,14 @@ SQLITE = {
 }
 DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_checks=True)} if os.environ.get("DATABASE_URL") else SQLITE
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "OPTIONS": {"MAX_ENTRIES": 500}}}
+# what the worker found in large files, for the processes that serve pages
+CACHES["understood"] = {
+    "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+    "LOCATION": VAR / "understood",
+    "TIMEOUT": 7 * 24 * 3600,
+    "OPTIONS": {"MAX_ENTRIES": 60},
+}
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}  # done by `manage.py db_worker` (web/config/serving.py starts one)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "people.User"

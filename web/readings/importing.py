@@ -1,25 +1,32 @@
 """From a laboratory's file to slips: which sample is which plot, and reading them in step by step."""
 
+import gc
 import hashlib
 import json
 import threading
 from collections import OrderedDict
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import date
 
 from django.db import transaction
+from django.urls import reverse
 
 from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
 from agronomy.labfile.matching import Match, match_name, plain_name
 from agronomy.sampling.codes import code_in
 from web.asked import key_of
+from web.changes.models import Change
 from web.core import insert_many, tables
 from web.ground.models import Plot, WaterSource
+from web.people.hold import hold
 from web.readings.models import LabFile, LabHabit, LabReport, LabResult
 from web.readings.signals import readings_changed
 from web.sampling.models import Sample
 
-SLIPS_IN_A_STEP = 1500
+SLIPS_IN_A_STEP, LINES_IN_A_STEP = 1500, 10_000
+VERSION = 1  # of what is understood: one more where the reader changes, so that nothing old is shown
 SlipKey = tuple[str, date | None, float | None, float | None]  # sample, day, top and bottom of the layer
 HOW_OF = {"soil": "lab", "water": "lab", "leaf": "tissue", "material": "lab"}
 
@@ -42,21 +49,46 @@ class Parsed:
         return sum(len(lines) for lines in self.groups.values())
 
 
+@contextmanager
+def _unwatched() -> Iterator[None]:
+    """Keeps Python's cycle collector off while thousands of lines are made, which it would walk over and over for nothing."""
+    was = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was:
+            gc.enable()
+
+
 # Reading a large file takes a second or two: what was understood is kept for the next request, by everything it depends on.
 _KEPT: OrderedDict[str, Parsed] = OrderedDict()
 _MOST_KEPT = 3
 _KEEPING = threading.Lock()
 
 
+def content_key(file: LabFile) -> str:
+    """What the understanding of a file depends on, as one word."""
+    told = json.dumps([file.sha256, file.medium, file.answers, file.overrides, VERSION], sort_keys=True)
+    return hashlib.sha256(told.encode()).hexdigest()
+
+
+def forget() -> None:
+    """Lets go of the files that were read lately."""
+    with _KEEPING:
+        _KEPT.clear()
+
+
 def parsed(file: LabFile) -> Parsed:
     """The file as its answers and corrections make it. Raises RuleError for a file that can't be read."""
-    told = json.dumps([file.sha256, file.medium, file.answers, file.overrides], sort_keys=True)
-    key = hashlib.sha256(told.encode()).hexdigest()
+    key = content_key(file)
     with _KEEPING:
         if (known := _KEPT.get(key)) is not None:
             _KEPT.move_to_end(key)
             return known
-    made = _grouped(understand(bytes(file.content), file.name, tables(), answers=file.answers | {"medium": file.medium}), file.overrides)
+    with _unwatched():
+        answers = file.answers | {"medium": file.medium}
+        made = _grouped(understand(bytes(file.content), file.name, tables(), answers=answers), file.overrides)
     with _KEEPING:  # two threads may have read the same file at once: either result serves
         _KEPT[key] = made
         _KEPT.move_to_end(key)
@@ -134,18 +166,30 @@ def _targets(file: LabFile, names: list[str]) -> dict[str, _Target]:
     return found
 
 
-def groups_to_read(file: LabFile, made: Parsed) -> list[SlipKey]:
+def groups_to_read(file: LabFile, keys: Iterable[SlipKey]) -> list[SlipKey]:
     """The slips that the file becomes, in its order: samples that are matched."""
-    targets = _targets(file, made.samples)
-    return [key for key in made.groups if key[0] in targets]
+    keys = list(keys)
+    targets = _targets(file, list(dict.fromkeys(name for name, *_ in keys)))
+    return [key for key in keys if key[0] in targets]
 
 
-@transaction.atomic
 def read_step(file: LabFile) -> None:
-    """Reads in the next part of a file; whole slips only. Sets the state to IN after the last."""
+    """Reads in the next part of a file; whole slips only. Sets the state to IN after the last.
+
+    The file is understood before the holding is locked: that may take a while, and others go on writing meanwhile.
+    """
     made = parsed(file)
-    keys = groups_to_read(file, made)
-    part = keys[file.done : file.done + SLIPS_IN_A_STEP]
+    with transaction.atomic():
+        hold(file.holding_id)
+        now = LabFile.objects.filter(pk=file.pk).values_list("state", "done").first()
+        file.state, file.done = now or (LabFile.State.UNDONE, 0)  # thrown away meanwhile
+        if file.state == LabFile.State.READING:
+            _read_part(file, made)
+
+
+def _read_part(file: LabFile, made: Parsed) -> None:
+    keys = groups_to_read(file, made.groups)
+    part = _next_part(keys[file.done : file.done + SLIPS_IN_A_STEP], made)
     targets = _targets(file, list(dict.fromkeys(name for name, *_ in part)))
     slips = [_slip(file, key, targets[key[0]]) for key in part]
     LabReport.objects.bulk_create(slips, batch_size=500)
@@ -159,8 +203,22 @@ def read_step(file: LabFile) -> None:
         file.remarks = [[remark.row, remark.text] for remark in made.remarks[:500]]
         if file.lab:
             LabHabit.objects.update_or_create(holding=file.holding, lab=file.lab, defaults={"answers": file.answers})
-    file.save()
+        label = f"{file.name}: {file.done} report{'s' if file.done != 1 else ''} read in"
+        address = reverse("readings:take_out_file", args=[file.pk])
+        Change.objects.create(holding=file.holding, user=file.uploaded_by, label=label[:200], undo_address=address)
+    file.save(update_fields=["state", "done", "total", "remarks"])
     readings_changed.send(LabFile, plot_ids={slip.plot_id for slip in slips if slip.plot_id})
+
+
+def _next_part(keys: list[SlipKey], made: Parsed) -> list[SlipKey]:
+    """As many slips as hold the lock for a moment only; one at least."""
+    part, lines = [], 0
+    for key in keys:
+        lines += len(made.groups[key])
+        if part and lines > LINES_IN_A_STEP:
+            break
+        part.append(key)
+    return part
 
 
 def _slip(file: LabFile, key: SlipKey, target: _Target) -> LabReport:
@@ -221,6 +279,6 @@ def take_out(file: LabFile) -> int:
     LabResult.objects.filter(slip__in=slips)._raw_delete(slips.db)
     slips._raw_delete(slips.db)
     file.state, file.done = LabFile.State.UNDONE, 0
-    file.save()
+    file.save(update_fields=["state", "done"])
     readings_changed.send(LabFile, plot_ids=plots)
     return count

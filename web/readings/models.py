@@ -15,6 +15,8 @@ class LabFile(models.Model):
     """
 
     class State(models.TextChoices):
+        LOOKING = "looking", "being looked at"
+        REFUSED = "refused", "can’t be read"
         OPEN = "open", "to be looked over"
         READING = "reading", "being read in"
         IN = "in", "read in"
@@ -34,6 +36,7 @@ class LabFile(models.Model):
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
     remarks = models.JSONField(default=list, blank=True)
+    worked_at = models.DateTimeField(null=True, blank=True)  # when the worker last touched it
     uploaded_at = models.DateTimeField(auto_now_add=True)
     uploaded_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
 

@@ -20,11 +20,13 @@ from web.core import say
 from web.ground.models import Plot
 from web.readings.bulk_plots import PlotsOfNames
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
+from web.readings.looking import digest, digest_of, is_big, is_forgotten
 from web.readings.models import LabFile, LabHabit, LabReport
 from web.readings.selectors import labs_of
+from web.readings.work import look_over, read_in
 from web.sampling.models import Sample
 
-SHOWN_ROWS, SHOWN_DOUBTS, SHOWN_NAMES = 8, 40, 60
+SHOWN_REMARKS, SHOWN_NAMES = 20, 60
 MANY_PLOTS, SHOWN_NAMES_OF_MANY = 150, 8
 
 
@@ -101,13 +103,23 @@ def _open(request, form: FileForm) -> LabFile | None:
         answers=dict(habit.answers) if habit else {},
         sampled_on=timezone.localdate(),
     )
+    if is_big(file):
+        return _left_to_the_worker(file)
     try:
-        made = parsed(file)
+        made = digest(parsed(file))
     except RuleError as error:
         form.add_error("file" if data.get("file") else "pasted", say(error))
         return None
     file.matching = {name: match.target for name, match in match_samples(file, made.samples).items()}
     file.save()
+    return file
+
+
+def _left_to_the_worker(file: LabFile) -> LabFile:
+    """A large file waits to be looked at; its page says when it is done."""
+    file.state, file.worked_at = LabFile.State.LOOKING, timezone.now()
+    file.save()
+    look_over.enqueue(file.pk)
     return file
 
 
@@ -118,15 +130,24 @@ def _file(request, pk: int) -> LabFile:
 def file(request, pk: int):
     """What was understood, and what is asked; each answer shows the file again as it is understood then."""
     of = _file(request, pk)
+    if request.method == "POST" and of.state == LabFile.State.REFUSED and "begin-again" in request.POST:
+        of.answers, of.overrides = {}, {}
+        _left_to_the_worker(of)
+        return redirect(request.path)
     if request.method == "POST" and of.state in (LabFile.State.OPEN, LabFile.State.UNDONE):
         errors = _answer(request, of)
-        if not errors and "read-in" in request.POST:
+        if not errors and "read-in" in request.POST and of.state != LabFile.State.LOOKING:
             return _begin(request, of)
         if not errors:
             return redirect(f"{request.path}#{request.POST.get('back', '')}" if request.POST.get("back") else request.path)
-        return render(request, "readings/file.html", _context(of) | {"errors": errors}, status=422)
-    if of.state == LabFile.State.READING:
-        return render(request, "readings/file_reading.html", {"file": of})
+        if of.state != LabFile.State.LOOKING:
+            return render(request, "readings/file.html", _context(of) | {"errors": errors}, status=422)
+    if of.state in (LabFile.State.OPEN, LabFile.State.UNDONE) and digest_of(of) is None:
+        _left_to_the_worker(of)
+    if of.state in (LabFile.State.READING, LabFile.State.LOOKING):
+        return render(request, "readings/file_reading.html", {"file": of, "waits": is_big(of)})
+    if of.state == LabFile.State.REFUSED:
+        return render(request, "readings/file_refused.html", {"file": of, "why": of.remarks[0][1] if of.remarks else ""})
     if of.state == LabFile.State.IN:
         slips = of.slips.select_related("plot", "water")[:60]
         return render(request, "readings/file_in.html", {"file": of, "slips": slips, "count": of.slips.count()})
@@ -141,12 +162,11 @@ def _why(target: str, guess: Match | None) -> str:
 
 
 def _context(of: LabFile) -> dict:
-    made = parsed(of)
+    made = digest_of(of)
     names = made.samples
     unknown = [name for name in names if not of.matching.get(name)]
     holding = of.holding
-    lines = [line for group in made.groups.values() for line in group]
-    to_read = groups_to_read(of, made)
+    to_read = groups_to_read(of, made.keys)
     plots = list(Plot.objects.filter(holding=holding).only("pk", "name"))
     shown = SHOWN_NAMES if len(plots) <= MANY_PLOTS else SHOWN_NAMES_OF_MANY  # each name brings a list of all plots
     twin = (
@@ -160,18 +180,19 @@ def _context(of: LabFile) -> dict:
     return {
         "file": of,
         "twin": twin,
-        "understood": made.understood,
-        "questions": [(question, of.answers.get(question.key)) for question in made.understood.questions],
-        "notes": [(note, of.answers.get(note.key) == "no") for note in made.understood.notes],
+        "said": made.said,
+        "sheet": made.sheet,
+        "questions": [(question, of.answers.get(question.key)) for question in made.questions],
+        "notes": [(note, of.answers.get(note.key) == "no") for note in made.notes],
         "plot_form": PlotsOfNames(holding=holding, units=of.holding.units),
-        "sheets": [sheet.name for sheet in made.understood.sheets],
+        "sheets": made.sheets,
         "count": made.count,
-        "preview": lines[:SHOWN_ROWS],
-        "doubtful": made.doubtful[:SHOWN_DOUBTS],
-        "doubts": len(made.doubtful),
-        "columns": _fixable_columns(made.doubtful),
-        "remarks": made.remarks[:20],
-        "remark_count": len(made.remarks),
+        "preview": made.preview,
+        "doubtful": made.doubtful,
+        "doubts": made.doubts,
+        "columns": made.columns,
+        "remarks": made.remarks[:SHOWN_REMARKS],
+        "remark_count": made.remark_count,
         "names": [(name, of.matching.get(name, ""), _why(of.matching.get(name, ""), guessed.get(name))) for name in shown_names],
         "name_count": len(names),
         "unknown_count": len(unknown),
@@ -181,15 +202,6 @@ def _context(of: LabFile) -> dict:
         "needs_date": any(taken is None for _, taken, *_ in to_read) or not to_read,
         "slip_count": len(to_read),
     }
-
-
-def _fixable_columns(doubtful) -> list[tuple[str, str, int]]:
-    """Headings whose doubts would all be mended by the same unit: (heading, unit, how many)."""
-    counts: dict[tuple[str, str], int] = {}
-    for line in doubtful:
-        if line.fix:
-            counts[line.heading, line.fix] = counts.get((line.heading, line.fix), 0) + 1
-    return [(heading, unit, count) for (heading, unit), count in counts.items() if count > 2]
 
 
 def _answer(request, of: LabFile) -> list[str]:
@@ -205,7 +217,7 @@ def _answer(request, of: LabFile) -> list[str]:
         of.lab = data["lab"].strip()[:120]
     _correct(data, of)
     if rest := data.get("match_rest"):
-        for name in parsed(of).samples:
+        for name in _samples(of):
             if not of.matching.get(name):
                 of.matching[name] = rest
     if "sampled_on" in data:
@@ -217,14 +229,26 @@ def _answer(request, of: LabFile) -> list[str]:
             if of.sampled_on > timezone.localdate():
                 errors.append("The day of sampling lies ahead. Type the day the samples were taken.")
     try:
-        made = parsed(of)
+        made = digest_of(of)
     except RuleError as error:
         of.answers, of.overrides = before
         return [*errors, say(error)]
+    if made is None:
+        _left_to_the_worker(of)
+        return errors
     matched = {name: match.target for name, match in match_samples(of, made.samples).items()}
     of.matching = matched | {name: target for name, target in of.matching.items() if target}
     of.save()
     return errors
+
+
+def _samples(of: LabFile) -> list[str]:
+    """The names of its samples; none where it waits to be looked at, or its answers make no sense."""
+    try:
+        made = digest_of(of)
+    except RuleError:
+        return []
+    return made.samples if made else []
 
 
 def _correct(data, of: LabFile) -> None:
@@ -252,12 +276,14 @@ def _correct(data, of: LabFile) -> None:
 
 
 def _begin(request, of: LabFile):
-    keys = groups_to_read(of, parsed(of))
+    keys = groups_to_read(of, digest_of(of).keys)
     if not keys:
         context = _context(of) | {"errors": ["No sample of this file is matched to a plot yet. Choose at least one."]}
         return render(request, "readings/file.html", context, status=422)
-    of.state, of.done, of.total = LabFile.State.READING, 0, len(keys)
+    of.state, of.done, of.total, of.worked_at = LabFile.State.READING, 0, len(keys), timezone.now()
     of.save()
+    if is_big(of):
+        read_in.enqueue(of.pk)
     return redirect("readings:file", of.pk)
 
 
@@ -265,7 +291,9 @@ def _begin(request, of: LabFile):
 def make_plots(request, pk: int):
     """Plots of the names that match nothing yet, all of one kind, size and crop; each can be changed afterwards."""
     of = _file(request, pk)
-    made = parsed(of)
+    made = digest_of(of)
+    if made is None:
+        return redirect("readings:file", pk)
     names = [name for name in made.samples if name and not of.matching.get(name)]
     form = PlotsOfNames(request.POST, holding=of.holding, units=of.holding.units)
     if not form.is_valid() or not names:
@@ -283,18 +311,20 @@ def make_plots(request, pk: int):
 
 @require_POST
 def file_step(request, pk: int):
-    """Reads in the next part; the page asks for it again until all is in."""
+    """How far it is, asked by the page until all is in. Small files are read in here, part by part; large ones where no worker comes."""
     of = _file(request, pk)
-    if of.state == LabFile.State.READING:
+    if of.state == LabFile.State.LOOKING and is_forgotten(of):
+        look_over.func(of.pk)
+    if of.state == LabFile.State.READING and (not is_big(of) or is_forgotten(of)):
         read_step(of)
-        if of.state == LabFile.State.IN:
-            label = f"{of.name}: {of.done} report{'s' if of.done != 1 else ''} read in"
-            change = Change.objects.create(
-                holding=of.holding, user=request.user, label=label[:200], undo_address=reverse("readings:take_out_file", args=[of.pk])
-            )
-            messages.success(request, label, extra_tags=f"undo-{change.pk}")
-    if request.htmx and of.state == LabFile.State.READING:
-        return render(request, "readings/_file_progress.html", {"file": of})
+    of.refresh_from_db(fields=["state", "done", "total"])
+    if of.state == LabFile.State.IN:
+        address = reverse("readings:take_out_file", args=[of.pk])
+        change = Change.objects.filter(holding=of.holding, undo_address=address, undone_at=None).first()
+        if change is not None:
+            messages.success(request, change.label, extra_tags=f"undo-{change.pk}")
+    if request.htmx and of.state in (LabFile.State.READING, LabFile.State.LOOKING):
+        return render(request, "readings/_file_progress.html", {"file": of, "waits": is_big(of)})
     if request.htmx:
         response = HttpResponse()
         response["HX-Redirect"] = reverse("readings:file", args=[of.pk])
