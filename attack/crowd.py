@@ -3,6 +3,7 @@
 import argparse
 import os
 import random
+import resource
 import subprocess
 import sys
 import threading
@@ -87,6 +88,7 @@ def attack(count: int) -> list[tuple[str, object, object]]:
         worker.wait()
     taken, kept = time.perf_counter() - began, LabResult.objects.count()
     print(f"{count} rows: looked at in {looked:.1f} s, all in after {taken:.1f} s")
+    print(f"the worker held {resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss // 1024} MB at most")
     print(f"others wrote {len(waits)} times and waited {max(waits)[0]:.2f} s at most")
     return [
         ("what became of the file", state, "in"),

@@ -242,6 +242,16 @@ def test_too_many_wrong_passwords_lock_the_door_for_a_while(client, thornmere):
     assert _sign_in(client, "THORNMERE@farm.example", PASSWORD).status_code == 302
 
 
+@pytest.mark.parametrize(("proxies", "is_locked"), [(0, True), (1, False)])
+def test_what_a_proxy_says_of_an_address_counts_only_where_it_is_named(client, thornmere, settings, proxies, is_locked):
+    settings.ALLAUTH_TRUSTED_PROXY_COUNT = proxies
+    typed = {"username": "thornmere@farm.example", "password": "wrong"}
+    for guess in range(8):  # what stands before the proxy's own word is anybody's invention
+        client.post("/sign-in/", typed, headers={"x-forwarded-for": f"192.0.2.{guess}, 203.0.113.7"})
+    owner = client.post("/sign-in/", typed | {"password": PASSWORD}, headers={"x-forwarded-for": "198.51.100.4"})
+    assert (owner.status_code == 429) == is_locked
+
+
 def test_the_secret_key_is_made_once_into_a_private_file(tmp_path, monkeypatch):
     monkeypatch.delenv("IRON_RAKE_SECRET_KEY", raising=False)
     key = secret_key(tmp_path)

@@ -180,6 +180,7 @@ ACCOUNT_CHANGE_EMAIL = True
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_REAUTHENTICATION_REQUIRED = True
 ACCOUNT_REAUTHENTICATION_METHODS = ("password", "mfa")
+ALLAUTH_TRUSTED_PROXY_COUNT = int(os.environ.get("IRON_RAKE_PROXIES", "0"))  # of one's own, whose word for an address counts
 ACCOUNT_RATE_LIMITS = {  # every worker of the server counts for itself
     "signup": f"{SIGN_UPS_AN_HOUR}/h/ip",
     "reset_password": f"{SIGN_UPS_AN_HOUR}/h/ip,5/h/key",
@@ -198,6 +199,7 @@ MFA_ALLOW_UNVERIFIED_EMAIL = not CONFIRM_ADDRESSES
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_USERNAME_CALLABLE = "web.people.locking.account_of"  # the form posts "username" whatever the model calls it
+AXES_CLIENT_IP_CALLABLE = "web.people.signing.adapter.address_of"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "people/locked.html"
 AXES_VERBOSE = False
