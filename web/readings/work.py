@@ -8,7 +8,7 @@ from django_tasks import task
 
 from agronomy.base.errors import RuleError
 from web.core import say
-from web.readings.importing import forget, match_samples, parsed, read_step
+from web.readings.importing import forget, groups_to_read, match_samples, parsed, read_step
 from web.readings.looking import digest, keep_digest
 from web.readings.models import LabFile
 
@@ -16,8 +16,8 @@ PAUSE_S = 0.15  # between two parts: who waits to write in SQLite tries again ea
 
 
 @task
-def look_over(pk: int) -> None:
-    """Understands a file that waits for it, and opens it for answers; or says why it can't be read."""
+def look_over(pk: int, then_read: bool = False) -> None:
+    """Understands a file that waits for it, and opens it for answers, or reads it in at once; or says why it can't be read."""
     waiting = LabFile.objects.filter(pk=pk, state=LabFile.State.LOOKING)
     waiting.update(worked_at=timezone.now())
     file = waiting.first()
@@ -33,8 +33,12 @@ def look_over(pk: int) -> None:
     with transaction.atomic():
         if (now := waiting.select_for_update().first()) is not None:
             now.matching = matched | {name: target for name, target in now.matching.items() if target}
-            now.state = LabFile.State.OPEN
-            now.save(update_fields=["matching", "state"])
+            keys = groups_to_read(now, made.groups) if then_read else []
+            now.state = LabFile.State.READING if keys else LabFile.State.OPEN
+            now.done, now.total = 0, len(keys)
+            now.save(update_fields=["matching", "state", "done", "total"])
+    if then_read:
+        read_in.func(pk)
 
 
 @task

@@ -115,11 +115,11 @@ def _open(request, form: FileForm) -> LabFile | None:
     return file
 
 
-def _left_to_the_worker(file: LabFile) -> LabFile:
+def _left_to_the_worker(file: LabFile, *, then_read: bool = False) -> LabFile:
     """A large file waits to be looked at; its page says when it is done."""
     file.state, file.worked_at = LabFile.State.LOOKING, timezone.now()
     file.save()
-    look_over.enqueue(file.pk)
+    look_over.enqueue(file.pk, then_read=then_read)
     return file
 
 
@@ -234,7 +234,7 @@ def _answer(request, of: LabFile) -> list[str]:
         of.answers, of.overrides = before
         return [*errors, say(error)]
     if made is None:
-        _left_to_the_worker(of)
+        _left_to_the_worker(of, then_read="read-in" in data and not errors)
         return errors
     matched = {name: match.target for name, match in match_samples(of, made.samples).items()}
     of.matching = matched | {name: target for name, target in of.matching.items() if target}
