@@ -10,7 +10,7 @@ from web.people.models import Holding, Membership, User
 
 PASSWORD_HELP = "Ten characters or more are better than odd signs."  # noqa: S105 -- a hint, no password
 LABELS = {
-    "login": "E-mail address",
+    "login": "Email address",
     "email": "E-mail address",
     "password": "Password",
     "oldpassword": "Your password now",
