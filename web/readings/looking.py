@@ -39,14 +39,14 @@ class Digest:
         return list(dict.fromkeys(name for name, *_ in self.keys))
 
 
-def is_big(file: LabFile) -> bool:
+def is_big(name: str, content: bytes) -> bool:
     """Whether a file is left to the worker."""
-    return len(file.content) > (BIG_PACKED_BYTES if file.name.lower().endswith((".xlsx", ".zip")) else BIG_BYTES)
+    return len(content) > (BIG_PACKED_BYTES if name.lower().endswith((".xlsx", ".zip")) else BIG_BYTES)
 
 
 def digest_of(file: LabFile) -> Digest | None:
     """The file as its answers and corrections make it; None where the worker has to look at it first. Raises RuleError."""
-    return caches["understood"].get(content_key(file)) if is_big(file) else digest(parsed(file))
+    return caches["understood"].get(content_key(file)) if file.by_worker else digest(parsed(file))
 
 
 def keep_digest(file: LabFile, made: Digest) -> None:
@@ -55,8 +55,8 @@ def keep_digest(file: LabFile, made: Digest) -> None:
 
 
 def is_forgotten(file: LabFile) -> bool:
-    """Whether no worker has touched a file that waits for it."""
-    return file.worked_at is None or timezone.now() - file.worked_at > WAITS
+    """Whether no worker has touched a file that waits for one."""
+    return file.worked_at is not None and timezone.now() - file.worked_at > WAITS
 
 
 def digest(made: Parsed) -> Digest:

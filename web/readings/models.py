@@ -36,7 +36,7 @@ class LabFile(models.Model):
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
     remarks = models.JSONField(default=list, blank=True)
-    worked_at = models.DateTimeField(null=True, blank=True)  # when the worker last touched it
+    worked_at = models.DateTimeField(null=True, blank=True)  # when the worker last touched it; None for what needs no worker
     uploaded_at = models.DateTimeField(auto_now_add=True)
     uploaded_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
 
@@ -45,6 +45,11 @@ class LabFile(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def by_worker(self) -> bool:
+        """Whether it is so large that the worker looks at it."""
+        return self.worked_at is not None
 
 
 class LabHabit(models.Model):

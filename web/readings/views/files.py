@@ -103,7 +103,7 @@ def _open(request, form: FileForm) -> LabFile | None:
         answers=dict(habit.answers) if habit else {},
         sampled_on=timezone.localdate(),
     )
-    if is_big(file):
+    if is_big(name, content):
         return _left_to_the_worker(file)
     try:
         made = digest(parsed(file))
@@ -124,7 +124,7 @@ def _left_to_the_worker(file: LabFile, *, then_read: bool = False) -> LabFile:
 
 
 def _file(request, pk: int) -> LabFile:
-    return get_object_or_404(LabFile, holding=request.place.holding, pk=pk)
+    return get_object_or_404(LabFile.objects.defer("content"), holding=request.place.holding, pk=pk)  # ten megabytes, seldom needed
 
 
 def file(request, pk: int):
@@ -145,7 +145,7 @@ def file(request, pk: int):
     if of.state in (LabFile.State.OPEN, LabFile.State.UNDONE) and digest_of(of) is None:
         _left_to_the_worker(of)
     if of.state in (LabFile.State.READING, LabFile.State.LOOKING):
-        return render(request, "readings/file_reading.html", {"file": of, "waits": is_big(of)})
+        return render(request, "readings/file_reading.html", {"file": of, "waits": of.by_worker})
     if of.state == LabFile.State.REFUSED:
         return render(request, "readings/file_refused.html", {"file": of, "why": of.remarks[0][1] if of.remarks else ""})
     if of.state == LabFile.State.IN:
@@ -280,10 +280,11 @@ def _begin(request, of: LabFile):
     if not keys:
         context = _context(of) | {"errors": ["No sample of this file is matched to a plot yet. Choose at least one."]}
         return render(request, "readings/file.html", context, status=422)
-    of.state, of.done, of.total, of.worked_at = LabFile.State.READING, 0, len(keys), timezone.now()
-    of.save()
-    if is_big(of):
+    of.state, of.done, of.total = LabFile.State.READING, 0, len(keys)
+    if of.by_worker:
+        of.worked_at = timezone.now()
         read_in.enqueue(of.pk)
+    of.save()
     return redirect("readings:file", of.pk)
 
 
@@ -315,7 +316,7 @@ def file_step(request, pk: int):
     of = _file(request, pk)
     if of.state == LabFile.State.LOOKING and is_forgotten(of):
         look_over.func(of.pk)
-    if of.state == LabFile.State.READING and (not is_big(of) or is_forgotten(of)):
+    if of.state == LabFile.State.READING and (not of.by_worker or is_forgotten(of)):
         read_step(of)
     of.refresh_from_db(fields=["state", "done", "total"])
     if of.state == LabFile.State.IN:
@@ -324,7 +325,7 @@ def file_step(request, pk: int):
         if change is not None:
             messages.success(request, change.label, extra_tags=f"undo-{change.pk}")
     if request.htmx and of.state in (LabFile.State.READING, LabFile.State.LOOKING):
-        return render(request, "readings/_file_progress.html", {"file": of, "waits": is_big(of)})
+        return render(request, "readings/_file_progress.html", {"file": of, "waits": of.by_worker})
     if request.htmx:
         response = HttpResponse()
         response["HX-Redirect"] = reverse("readings:file", args=[of.pk])
