@@ -1,21 +1,30 @@
 """What the shed and so much money allow on the whole holding, put on the list of every plot that has nothing else meant for it."""
 
 from django.contrib import messages
+from django.db import transaction
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from web.changes.undo import undoable
 from web.desks.means import work_of
 from web.jobs.intent import meant_too_much
-from web.planning.holding_bags import chosen_bags
+from web.people.hold import hold
+from web.planning.holding_bags import chosen_bags, still_there
 
 
 @require_POST
 def holding_means(request):
     """One act for all plots; those where it comes to too much beside other work are left out, and named."""
-    pairs, _, chosen, _ = chosen_bags(request, request.POST)
+    pairs, _, chosen, _ = chosen_bags(request, request.POST)  # takes seconds: others go on writing meanwhile
+    with transaction.atomic():
+        hold(request.place.holding.pk)
+        _put_on_the_list(request, pairs, chosen)
+    return redirect("jobs:jobs")
+
+
+def _put_on_the_list(request, pairs, chosen) -> None:
     jobs, crowded = [], []
-    for (plot, _), share in zip(pairs, chosen.shares, strict=True):
+    for plot, share in still_there(pairs, chosen):
         made = work_of(plot, share.kg)
         if made and meant_too_much(plot, made):
             crowded.append(plot.name)
@@ -30,4 +39,3 @@ def holding_means(request):
         messages.info(request, f"Left out, because other work is meant for them already: {', '.join(crowded)}.")
     elif not jobs:
         messages.info(request, "There is nothing to put on the list.")
-    return redirect("jobs:jobs")

@@ -1,6 +1,7 @@
 """Bags for the whole holding at once: plots share them, they are bought whole, the shed comes first."""
 
 from django import forms
+from django.db import transaction
 from django.http import Http404
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -11,12 +12,13 @@ from agronomy.base.errors import OutOfRange, RequestError
 from agronomy.intake.request import read_request
 from agronomy.model.answers import SPOKEN
 from agronomy.whatif.case import Case, case_for
-from agronomy.whatif.holding import AIMS, HoldingChoice, choose_for_holding
+from agronomy.whatif.holding import AIMS, HoldingChoice, PlotShare, choose_for_holding
 from web.changes.undo import undoable
 from web.core import say, tables
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
+from web.people.hold import hold
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
 from web.supplies.stock import stock_of
@@ -128,15 +130,23 @@ def holding_bags(request):
     return render(request, "planning/holding_bags.html", context, status=422 if asked["money"].errors else 200)
 
 
+def still_there(pairs: list[tuple[Plot, Case]], chosen: HoldingChoice) -> list[tuple[Plot, PlotShare]]:
+    """The plots with what was chosen for them, without those that were taken out while it was chosen."""
+    alive = set(Plot.objects.filter(pk__in=[plot.pk for plot, _ in pairs]).values_list("pk", flat=True))
+    return [(plot, share) for (plot, _), share in zip(pairs, chosen.shares, strict=True) if plot.pk in alive]
+
+
 @require_POST
 def use_holding_bags(request):
     """Each plot asks for the bags chosen for it from now on, and goes by least money among them."""
-    pairs, _, chosen, asked = chosen_bags(request, request.POST)
+    pairs, _, chosen, asked = chosen_bags(request, request.POST)  # takes seconds: others go on writing meanwhile
     plots = [plot for plot, _ in pairs]
-    with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
-        for (plot, _), share in zip(pairs, chosen.shares, strict=True):
-            plot.wanted = share.chosen()
-            plot.without = [key for key in plot.without if key not in plot.wanted]
-            plot.aim, plot.most_bags, plot.lost_times = "money", None, None
-            plot.save()
+    with transaction.atomic():
+        hold(request.place.holding.pk)
+        with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
+            for plot, share in still_there(pairs, chosen):
+                plot.wanted = share.chosen()
+                plot.without = [key for key in plot.without if key not in plot.wanted]
+                plot.aim, plot.most_bags, plot.lost_times = "money", None, None
+                plot.save(update_fields=["wanted", "without", "aim", "most_bags", "lost_times"])
     return redirect("planning:plans")
