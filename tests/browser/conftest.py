@@ -4,8 +4,9 @@ import os
 from pathlib import Path
 
 import pytest
+from django.test import Client
 
-from tests.helpers.holdings import PASSWORD, holding, owner, plot, slip
+from tests.helpers.holdings import holding, owner, plot, slip
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's sync door runs an event loop beside Django's ORM
 CHROMIUM = [
@@ -47,12 +48,11 @@ def complaints(page):
 
 @pytest.fixture
 def signed_in(page, live_server, house, complaints):
-    page.goto(live_server.url + "/sign-in/")
-    page.get_by_label("Email").fill(owner(house).email)
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Today").wait_for()
-    page.get_by_role("link", name="Ground", exact=True).click()
+    """Thornmere's owner on the ground page. Signing in by hand is done in test_front_journeys.py; here it only takes time."""
+    client = Client()
+    client.force_login(owner(house))
+    page.context.add_cookies([{"name": "sessionid", "value": client.cookies["sessionid"].value, "url": live_server.url}])
+    page.goto(live_server.url + "/ground/")
     page.get_by_role("heading", name="Ground").wait_for()
     return page
 
