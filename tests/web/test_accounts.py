@@ -31,7 +31,9 @@ def test_a_forgotten_password_is_replaced_by_a_link_that_serves_once(grower, bor
     page = stranger.get(link, follow=True)
     assert stranger.post(page.redirect_chain[-1][0], {"new_password1": NEW, "new_password2": NEW}).status_code == 302
     assert grower.get(reverse("people:people")).status_code == 302  # the old session is over
-    assert "no longer serves" in stranger.get(link, follow=True).content.decode()
+    dead = stranger.get(link, follow=True).content.decode()
+    assert "no longer serves" in dead
+    assert "new_password1" not in dead
     for password, status in ((PASSWORD, 200), (NEW, 302)):
         assert stranger.post(reverse("account_login"), {"username": person.email, "password": password}).status_code == status
     assert person.email in stranger.get(reverse("people:people")).content.decode().split("Who signed in lately")[1]
@@ -167,7 +169,7 @@ def test_wrong_codes_are_counted_too(db, thornmere):
     assert ["Too many tries" in page for page in told] == [False] * 5 + [True]
 
 
-def test_another_address_serves_once_the_link_in_its_mail_was_opened(db, thornmere):
+def test_another_address_serves_once_the_link_in_its_mail_was_opened(db, thornmere, settings):
     cache.clear()
     person = owner(thornmere)
     here, old = _sure(person), person.email
@@ -176,6 +178,8 @@ def test_another_address_serves_once_the_link_in_its_mail_was_opened(db, thornme
     here.post(where, {"email": "Next@Farm.example", "action_add": "1"})
     assert "next@farm.example</strong> waits" in here.get(where).content.decode()
     assert [message.to for message in mail.outbox] == [["next@farm.example"]]
+    settings.MFA_ALLOW_UNVERIFIED_EMAIL = False
+    assert "Confirm your address first" in here.get(reverse("mfa_activate_totp"), follow=True).content.decode()
     link = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
     assert here.get(link).status_code == 200
     assert User.objects.get(pk=person.pk).email == old

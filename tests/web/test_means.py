@@ -62,8 +62,11 @@ def test_the_page_tells_it_and_puts_it_on_the_list(grower, border):
     assert grower.get(f"{address}?money=-1").status_code == 422
 
 
-def test_a_budget_over_the_whole_holding_goes_on_the_list_of_every_plot(grower, border):
+def test_a_budget_over_the_whole_holding_goes_on_the_list_of_every_plot(grower, border, settings):
     address = reverse("planning:holding_bags")
+    settings.QUOTAS = settings.QUOTAS | {"jobs.Job": 0}
+    assert grower.post(reverse("desks:holding_means"), {"aim": "money", "opened": "1", "most": "4"}).status_code == 413
+    settings.QUOTAS = settings.QUOTAS | {"jobs.Job": 1000}
     assert "cost" in grower.get(f"{address}?aim=money&most=0.01").content.decode()
     page = grower.get(f"{address}?aim=money&opened=1&most=4").content.decode()
     assert "Put all of it on the list" in page

@@ -35,7 +35,11 @@ class OneAtATimeMiddleware:
                 if holding is not None:
                     hold(holding.pk)
                 return view(request, *args, **kwargs)
-        except QuotaReached as error:
+        except (QuotaReached, OverflowError) as error:  # a page run from here is out of reach for what answers this otherwise
+            return self.process_exception(request, error)
+
+    def process_exception(self, request, error):
+        """Also for the pages that lock by themselves: a full holding is told, a number beyond the database is no fault of ours."""
+        if isinstance(error, QuotaReached):
             return too_much(request, error.says)
-        except OverflowError as error:  # a page run from here is out of reach for the middleware that answers this otherwise
-            return bad_request(request, error)
+        return bad_request(request, error) if isinstance(error, OverflowError) else None

@@ -1,4 +1,6 @@
-"""Which account a sign-in is for, so that wrong guesses are counted by account and address."""
+"""Which account a sign-in is for, and where it comes from: wrong guesses are counted by both together."""
+
+from allauth.account.adapter import get_adapter
 
 
 def account_of(request, credentials: dict | None = None) -> str | None:
@@ -6,3 +8,8 @@ def account_of(request, credentials: dict | None = None) -> str | None:
     given = credentials or {}
     typed = given.get("email") or given.get("username") or request.POST.get("username")
     return typed.strip().lower() if typed else None
+
+
+def address_of(request) -> str:
+    """Where somebody asks from, as all else here knows it."""
+    return get_adapter(request).get_client_ip(request)

@@ -13,7 +13,7 @@ from web.readings.models import LabFile
 BIG_BYTES = 400_000  # about eight thousand rows, looked over in a second
 BIG_PACKED_BYTES = 100_000  # a workbook is packed, and holds several times as much
 WAITS = timedelta(minutes=1)  # for the worker; where none comes, the page does the work itself
-MOST_PREVIEWED, MOST_DOUBTS, MOST_REMARKS = 8, 40, 500
+MOST_PREVIEWED, MOST_DOUBTS, MOST_REMARKS = 8, 40, 20
 
 
 @dataclass(frozen=True, slots=True)

@@ -57,8 +57,3 @@ class CodesAdapter(DefaultMFAAdapter):
         "incorrect_code": "That code does not fit, or was used. Wait for the next one; look at the phone’s clock.",
         "unverified_email": "Confirm your address first.",
     }
-
-
-def address_of(request) -> str:
-    """The address that django-axes counts by: the same as all else here."""
-    return Adapter(request).get_client_ip(request)

@@ -4,7 +4,6 @@ from allauth.account import forms as account
 from allauth.mfa.base import forms as codes
 from allauth.mfa.totp import forms as phone
 from django import forms
-from django.db import transaction
 
 from web.people.models import Holding, Membership, User
 
@@ -77,10 +76,6 @@ class SignUpForm(NewAccountForm):
     holding_name = forms.CharField(label="Name of your garden, farm or holding", max_length=120)
     units = forms.ChoiceField(label="Units", choices=Holding.Units.choices)
     hemisphere = forms.ChoiceField(label="Hemisphere", choices=Holding.Hemisphere.choices)
-
-    @transaction.atomic
-    def save(self, request) -> User:
-        return super().save(request)
 
     def signup(self, request, user: User) -> None:
         super().signup(request, user)

@@ -54,6 +54,9 @@ class ForgottenSent(account.PasswordResetDoneView):
 class NewPassword(Refused, account.PasswordResetFromKeyView):
     template_name = "people/new_password.html"
 
+    def get_context_data(self, **kwargs) -> dict:
+        return super().get_context_data(**({"form": None} if kwargs.get("token_fail") else {}), **kwargs)
+
 
 class NewPasswordKept(account.PasswordResetFromKeyDoneView):
     template_name = "people/new_password_done.html"

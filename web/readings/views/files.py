@@ -26,7 +26,7 @@ from web.readings.selectors import labs_of
 from web.readings.work import look_over, read_in
 from web.sampling.models import Sample
 
-SHOWN_REMARKS, SHOWN_NAMES = 20, 60
+SHOWN_NAMES = 60
 MANY_PLOTS, SHOWN_NAMES_OF_MANY = 150, 8
 
 
@@ -191,7 +191,7 @@ def _context(of: LabFile) -> dict:
         "doubtful": made.doubtful,
         "doubts": made.doubts,
         "columns": made.columns,
-        "remarks": made.remarks[:SHOWN_REMARKS],
+        "remarks": made.remarks,
         "remark_count": made.remark_count,
         "names": [(name, of.matching.get(name, ""), _why(of.matching.get(name, ""), guessed.get(name))) for name in shown_names],
         "name_count": len(names),
