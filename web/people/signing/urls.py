@@ -22,9 +22,7 @@ urlpatterns = [
     path("account/once-more/", pages.OnceMore.as_view(), name="account_reauthenticate"),
     path("account/once-more/code/", pages.CodeOnceMore.as_view(), name="mfa_reauthenticate"),
     path("account/code/", pages.TurnOnCodes.as_view(), name="mfa_activate_totp"),
-    path(
-        "account/codes/", RedirectView.as_view(pattern_name="people:account"), name="mfa_index"
-    ),  # for who may not turn them on
+    path("account/codes/", RedirectView.as_view(pattern_name="people:account"), name="mfa_index"),  # for who may not turn them on
     path("account/code/off/", pages.TurnOffCodes.as_view(), name="mfa_deactivate_totp"),
     path("account/code/paper/", pages.PaperCodes.as_view(), name="mfa_view_recovery_codes"),
     path("account/code/paper/new/", pages.NewPaperCodes.as_view(), name="mfa_generate_recovery_codes"),
