@@ -5,7 +5,7 @@ what a holding that shares nothing would pay. Then one mixed-integer model holds
 window of a plot leaves room for, which keeps it close to its linear relaxation; the solver says how far its answer can be from the best.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -76,16 +76,22 @@ def choose_for_holding(
     use_stock: bool = True,
     most_money: float | None = None,
     seconds: float = 3.0,
+    after_each: Callable[[], None] = lambda: None,
 ) -> HoldingChoice:
     """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing
-    more; `most_money` [own money]: no more is spent, and what is worth least stays open first.
+    more; `most_money` [own money]: no more is spent, and what is worth least stays open first. `after_each` is called when a plot is
+    solved alone, and may raise to stop the work; then all plots together take `seconds` at most.
 
     Raises OutOfRange where a bag has no weight, a price is not above zero, or the lime of the plans alone costs more than the money.
     """
     _check(cases, bag_sizes, tables)
     stock = dict(shed) if use_stock else {key: StockLine(line.price_per_kg, 0.0) for key, line in shed.items()}
-    alone = [solve(case.model, "money", tables) if case.model else None for case in cases]
-    by_rule = [given_by_rule(case, tables) for case in cases]
+    alone: list[Mix | None] = []
+    by_rule: list[dict[str, float]] = []
+    for case in cases:
+        alone.append(solve(case.model, "money", tables) if case.model else None)
+        by_rule.append(given_by_rule(case, tables))
+        after_each()
     blocks = [(case, mix) for case, mix in zip(cases, alone, strict=True) if mix is not None]
     made = _Model(blocks, by_rule, shed, bag_sizes, aim, tables, whole_bags, use_stock)
     if most_money is not None:

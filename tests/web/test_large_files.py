@@ -21,7 +21,7 @@ ROWS = "Sample,Date,pH,P mg/kg\n" + "".join(f"Long Border 7,2026-09-{day:02},6.{
 def by_the_worker(monkeypatch, settings):
     monkeypatch.setattr(looking, "BIG_BYTES", 100)
     settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
-    caches["understood"].clear()
+    caches["by_worker"].clear()
 
 
 def work() -> None:

@@ -117,12 +117,12 @@ SQLITE = {
 }
 DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_checks=True)} if os.environ.get("DATABASE_URL") else SQLITE
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "OPTIONS": {"MAX_ENTRIES": 500}}}
-# what the worker found in large files, for the processes that serve pages
-CACHES["understood"] = {
+# what the worker is asked and what it found, for it and for the processes that serve pages
+CACHES["by_worker"] = {
     "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
-    "LOCATION": VAR / "understood",
+    "LOCATION": VAR / "by-worker",
     "TIMEOUT": 7 * 24 * 3600,
-    "OPTIONS": {"MAX_ENTRIES": 60},
+    "OPTIONS": {"MAX_ENTRIES": 300},
 }
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}  # done by `manage.py db_worker` (web/config/serving.py starts one)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

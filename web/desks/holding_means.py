@@ -9,22 +9,24 @@ from web.changes.undo import undoable
 from web.desks.means import work_of
 from web.jobs.intent import meant_too_much
 from web.people.hold import hold
-from web.planning.holding_bags import chosen_bags, still_there
+from web.planning.holding_bags import chosen_shares, shown_again, still_there
 
 
 @require_POST
 def holding_means(request):
     """One act for all plots; those where it comes to too much beside other work are left out, and named."""
-    pairs, _, chosen, _ = chosen_bags(request, request.POST)  # takes seconds: others go on writing meanwhile
+    shares = chosen_shares(request)  # a moment for few plots: others go on writing meanwhile
+    if shares is None:
+        return shown_again(request)
     with transaction.atomic():
         hold(request.place.holding.pk)
-        _put_on_the_list(request, pairs, chosen)
+        _put_on_the_list(request, still_there(shares))
     return redirect("jobs:jobs")
 
 
-def _put_on_the_list(request, pairs, chosen) -> None:
+def _put_on_the_list(request, pairs) -> None:
     jobs, crowded = [], []
-    for plot, share in still_there(pairs, chosen):
+    for plot, share in pairs:
         made = work_of(plot, share.kg)
         if made and meant_too_much(plot, made):
             crowded.append(plot.name)

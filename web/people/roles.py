@@ -51,7 +51,7 @@ WORKER = frozenset(
 )
 # Pages that a worker looks at for a job: how to measure it out, the tank, the spreader, the plan's sheet.
 WORKER_READS = frozenset({"desks:measures", "desks:tank", "desks:spreader", "desks:traces", "desks:topdress", "planning:sheet"})
-ADVISER_POSTS = frozenset({"planning:propose", "planning:read_plan"})
+ADVISER_POSTS = frozenset({"planning:propose", "planning:read_plan", "planning:stop_holding_bags"})
 # What an adviser may do besides where the owner lets advisers enter readings and plan samples.
 ADVISER_ENTERS = frozenset(
     {

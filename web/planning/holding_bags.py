@@ -1,29 +1,28 @@
 """Bags for the whole holding at once: plots share them, they are bought whole, the shed comes first."""
 
 from django import forms
+from django.contrib import messages
 from django.db import transaction
 from django.http import Http404
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
-from agronomy.base.errors import OutOfRange, RequestError
-from agronomy.intake.request import read_request
 from agronomy.model.answers import SPOKEN
-from agronomy.whatif.case import Case, case_for
-from agronomy.whatif.holding import AIMS, HoldingChoice, PlotShare, choose_for_holding
+from agronomy.whatif.holding import AIMS, PlotShare
 from web.changes.undo import undoable
-from web.core import say, tables
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
 from web.people.hold import hold
+from web.planning.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
 from web.supplies.stock import stock_of
 
-MOST_PLOTS = 120
+MOST_PLOTS = 200
 
 
 class MoneyForm(forms.Form):
@@ -32,62 +31,75 @@ class MoneyForm(forms.Form):
     most = NumberField(low=0, high=1e7, label="At most to spend", required=False)
 
 
-def _cases(request) -> tuple[list[tuple[Plot, Case]], list[str]]:
-    """The plots that can be planned for, and why others can't."""
-    holding = request.place.holding
-    plots = list(plots_of(holding).select_related("holding").prefetch_related("gifts", "log")[:MOST_PLOTS])
-    lines, stock = lines_by_plot(plots), stock_of(holding.pk)
-    found, left_out = [], []
-    for plot in plots:
-        if plot.planting is None or crop_of(plot) is None or not lines[plot.pk]:
-            left_out.append(f"{plot.name}: a crop and one reading are needed first")
-            continue
-        try:
-            asked = read_request(
-                request_document(plot, plot.planting, lines[plot.pk], today=timezone.localdate(), units=request.place.units, stock=stock),
-                tables(),
-            )
-        except RequestError as error:
-            left_out.append(f"{plot.name}: {say(error.errors[0])}")
-            continue
-        found.append((plot, case_for(asked, tables())))
-    return found, left_out
-
-
-def chosen_bags(request, query) -> tuple[list[tuple[Plot, Case]], list[str], HoldingChoice, dict]:
-    """The plots with what is known of them, why others are left out, the choice, and what was asked."""
+def asked_of(request, query) -> tuple[Question, list[str], dict]:
+    """What is asked for the plots that have a crop and a reading, why others are left out, and the form as it was sent."""
     aim = query.get("aim", "money")
     if aim not in AIMS:
         raise Http404
     money = MoneyForm(query)
     most = money.cleaned_data["most"] if money.is_valid() else None
-    asked = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query, "money": money, "most": most}
-    pairs, left_out = _cases(request)
-    stock = stock_of(request.place.holding.pk)
+    form = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query, "money": money, "most": most}
+    holding, stock = request.place.holding, stock_of(request.place.holding.pk)
+    every = plots_of(holding).select_related("holding").prefetch_related("gifts", "log")
+    plots = list(every[:MOST_PLOTS])
+    lines, today, units = lines_by_plot(plots), timezone.localdate(), request.place.units
+    left_out = [] if len(plots) < MOST_PLOTS else [f"{plot.name}: more than {MOST_PLOTS} plots at once" for plot in every[MOST_PLOTS:]]
+    ready = [plot for plot in plots if plot.planting is not None and crop_of(plot) is not None and lines[plot.pk]]
+    left_out += [f"{plot.name}: a crop and one reading are needed first" for plot in plots if plot not in ready]
+    question = Question(
+        plots=tuple((plot.pk, plot.name) for plot in ready),
+        documents=tuple(
+            request_document(plot, plot.planting, lines[plot.pk], today=today, units=units, stock=stock)
+            for plot in ready
+            if plot.planting is not None
+        ),
+        shed=stock.lines(),
+        bag_sizes=stock.bag_sizes(),
+        aim=aim,
+        whole_bags=not form["opened"],
+        use_stock=not form["unstocked"],
+        most_money=most,
+    )
+    return question, left_out, form
 
-    def chosen_for(most_money: float | None) -> HoldingChoice:
-        return choose_for_holding(
-            [case for _, case in pairs],
-            stock.lines(),
-            stock.bag_sizes(),
-            aim,
-            tables(),
-            whole_bags=not asked["opened"],
-            use_stock=not asked["unstocked"],
-            most_money=most_money,
-        )
 
-    try:
-        return pairs, left_out, chosen_for(most), asked
-    except OutOfRange as error:
-        money.add_error("most", f"With so little {error.problem}. What all needs would cost stands below.")
-        return pairs, left_out, chosen_for(None), asked | {"most": None}
+def chosen_shares(request) -> dict[int, PlotShare] | None:
+    """What a page that was sent asks for, by the plot's key; None where nobody has seen it yet."""
+    found = kept_answer(asked_of(request, request.POST)[0])
+    return None if found is None else dict(zip(found.plots, found.choice.shares, strict=True))
+
+
+def still_there(shares: dict[int, PlotShare]) -> list[tuple[Plot, PlotShare]]:
+    """The plots with what was chosen for them, without those that were taken out meanwhile."""
+    return [(plot, shares[plot.pk]) for plot in Plot.objects.filter(pk__in=shares).order_by("name")]
+
+
+def shown_again(request):
+    """The page itself, where something has changed since it was shown."""
+    messages.info(request, "Something has changed since. This is the choice as it is now.")
+    query = request.POST.copy()
+    query.pop("csrfmiddlewaretoken", None)
+    return redirect(f"{reverse('planning:holding_bags')}?{query.urlencode()}")
 
 
 def holding_bags(request):
-    pairs, left_out, chosen, asked = chosen_bags(request, request.GET)
-    place = request.place
-    currency = place.holding.currency
+    """The choice, or how far it is: then the page asks again by itself."""
+    question, left_out, form = asked_of(request, request.GET)
+    found = search(question)
+    context = form | {"aims": AIMS.items(), "says": AIMS[form["aim"]], "left_out": left_out}
+    if isinstance(found, Progress):
+        return render(request, "planning/holding_bags.html", context | {"progress": found})
+    if found.problem:
+        form["money"].add_error("most", f"With so little {found.problem}. What all needs would cost stands below.")
+        context["most"] = None
+    context["left_out"] = left_out + list(found.left_out)
+    status = 422 if form["money"].errors else 200
+    return render(request, "planning/holding_bags.html", context | _shown(found, request.place), status=status)
+
+
+def _shown(found: Answer, place) -> dict:
+    """An answer in the words and units of the reader."""
+    chosen, currency = found.choice, place.holding.currency
 
     def mass(kg: float) -> str:
         return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
@@ -107,18 +119,16 @@ def holding_bags(request):
     ]
     shares = [
         {
-            "plot": plot,
+            "pk": plot,
+            "name": share.name,
             "jobs": [f"{mass(kg)} {names[key]}" for key, kg in share.kg.items()],
             "open": ", ".join(SPOKEN[key] for key in share.open),
         }
-        for (plot, _), share in zip(pairs, chosen.shares, strict=True)
+        for plot, share in zip(found.plots, chosen.shares, strict=True)
     ]
-    context = asked | {
-        "aims": AIMS.items(),
-        "says": AIMS[asked["aim"]],
+    return {
         "buy": buy,
         "shares": shares,
-        "left_out": left_out,
         "cost": f"{currency}{chosen.cost:.2f}",
         "apart": f"{currency}{chosen.apart_cost:.2f}",
         "saves": chosen.apart_cost > chosen.cost + 0.005,
@@ -127,24 +137,26 @@ def holding_bags(request):
         "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",
         "out_of_time": chosen.gap > 0.05,
     }
-    return render(request, "planning/holding_bags.html", context, status=422 if asked["money"].errors else 200)
 
 
-def still_there(pairs: list[tuple[Plot, Case]], chosen: HoldingChoice) -> list[tuple[Plot, PlotShare]]:
-    """The plots with what was chosen for them, without those that were taken out while it was chosen."""
-    alive = set(Plot.objects.filter(pk__in=[plot.pk for plot, _ in pairs]).values_list("pk", flat=True))
-    return [(plot, share) for (plot, _), share in zip(pairs, chosen.shares, strict=True) if plot.pk in alive]
+@require_POST
+def stop_holding_bags(request):
+    """Whoever does not want to wait goes back to the plans."""
+    stop(asked_of(request, request.POST)[0].key)
+    return redirect("planning:plans")
 
 
 @require_POST
 def use_holding_bags(request):
     """Each plot asks for the bags chosen for it from now on, and goes by least money among them."""
-    pairs, _, chosen, asked = chosen_bags(request, request.POST)  # takes seconds: others go on writing meanwhile
-    plots = [plot for plot, _ in pairs]
+    shares = chosen_shares(request)  # a moment for few plots: others go on writing meanwhile
+    if shares is None:
+        return shown_again(request)
     with transaction.atomic():
         hold(request.place.holding.pk)
-        with undoable(request, f"Bags for the whole holding: {AIMS[asked['aim']]}", *plots):
-            for plot, share in still_there(pairs, chosen):
+        pairs = still_there(shares)
+        with undoable(request, f"Bags for the whole holding: {AIMS[request.POST.get('aim', 'money')]}", *(plot for plot, _ in pairs)):
+            for plot, share in pairs:
                 plot.wanted = share.chosen()
                 plot.without = [key for key in plot.without if key not in plot.wanted]
                 plot.aim, plot.most_bags, plot.lost_times = "money", None, None

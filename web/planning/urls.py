@@ -31,6 +31,7 @@ urlpatterns = [
     path("sheets/", views.sheets, name="sheets"),
     path("fits/", fits.fits, name="fits"),
     path("holding/", holding_bags.holding_bags, name="holding_bags"),
+    path("holding/stop/", holding_bags.stop_holding_bags, name="stop_holding_bags"),
     path("holding/use/", holding_bags.use_holding_bags, name="use_holding_bags"),
     path("materials/", materials.price_of_work, name="price_of_work"),
     path("materials/together/", materials.together, name="together"),

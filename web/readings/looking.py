@@ -46,12 +46,12 @@ def is_big(name: str, content: bytes) -> bool:
 
 def digest_of(file: LabFile) -> Digest | None:
     """The file as its answers and corrections make it; None where the worker has to look at it first. Raises RuleError."""
-    return caches["understood"].get(content_key(file)) if file.by_worker else digest(parsed(file))
+    return caches["by_worker"].get(content_key(file)) if file.by_worker else digest(parsed(file))
 
 
 def keep_digest(file: LabFile, made: Digest) -> None:
     """Keeps what the worker found for all processes that serve pages."""
-    caches["understood"].set(content_key(file), made)
+    caches["by_worker"].set(content_key(file), made)
 
 
 def is_forgotten(file: LabFile) -> bool:
