@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import date
 from typing import Any
 
+import orjson
 from pydantic import ValidationError
 
 from agronomy.base.errors import OutOfRange, RequestError, RuleError, UnknownName, check_range
@@ -99,8 +100,11 @@ def _is_in_document(part: object) -> bool:
 
 
 def _digest(document: dict) -> str:
-    text = json.dumps(document, sort_keys=True, separators=(",", ":"), default=str)
-    return hashlib.sha256(text.encode()).hexdigest()
+    try:
+        text = orjson.dumps(document, default=str, option=orjson.OPT_SORT_KEYS | orjson.OPT_NON_STR_KEYS)
+    except orjson.JSONEncodeError:  # a number or a nesting beyond what it writes
+        text = json.dumps(document, sort_keys=True, default=str).encode()
+    return hashlib.sha256(text).hexdigest()
 
 
 _MENDS = {

@@ -1,7 +1,8 @@
 """One reading, brought to the house's unit and scale, with the error that follows from how it was measured."""
 
 from datetime import date
-from typing import Any
+from functools import lru_cache
+from typing import Any, NamedTuple
 
 from agronomy.base.errors import OutOfRange, RuleError, UnknownName, UnknownUnit
 from agronomy.base.known import known
@@ -31,6 +32,7 @@ SCOOP_KG_PER_L = 1.1  # dried soil in a laboratory's scoop, 0.9 to 1.25; classes
 SUBSOIL_FROM_CM = 10.0  # a sample that begins deeper says nothing of the layer that is fed and limed
 LAB_LAYER_MOST_CM = 20.0  # a top layer up to here is the laboratory's own
 LAB_LAYER_INCH = 6.667  # the layer of two million lb an acre behind a laboratory's lb/acre
+BY_LAYER = ("lb/acre", "kg/ha")  # so much in a layer: its depth and weight say how much to the kg
 HOWS = ("lab", "kit", "strip", "meter", "probe", "sensor", "leaf_card", "tissue", "label")
 
 
@@ -131,10 +133,56 @@ def read(
     >>> round(read("pH", "4.6", unit="", method="KCl 1 M", how="lab", taken=None, tables=load_tables()).value, 2)
     5.6
     """
+    about = (typed, unit, method, how, error, bulk_density_g_per_cm3 if unit.strip() in BY_LAYER else None, layer_cm)
+    found = _measured(analyte, *about, tables) if isinstance(typed, str | float | int) else None
+    found = found or _measure(analyte, *about, tables, field)
+    return Reading(
+        analyte=analyte,
+        value=found.value,
+        low=found.low,
+        high=found.high,
+        u=found.u,
+        unit=found.unit,
+        method=method,
+        how=how,
+        taken=taken,
+        qualifier=found.qualifier,
+        trust=found.trust,
+        steps=found.steps,
+        top_cm=top_cm,
+        bottom_cm=bottom_cm,
+    )
+
+
+class _Measure(NamedTuple):
+    """What follows from what was typed, whenever and wherever it was taken."""
+
+    value: float
+    low: float
+    high: float
+    u: float
+    unit: str
+    qualifier: str | None
+    trust: str
+    steps: tuple[Step, ...]
+
+
+def _measure(
+    analyte: str,
+    typed: object,
+    unit: str,
+    method: str,
+    how: str,
+    error: float | None,
+    density: float | None,
+    layer_cm: float | None,
+    tables: Tables,
+    field: str,
+) -> _Measure:
     row = tables.analytes[analyte]
     read_value = parse_value(typed, f"{field}.value")
     is_of_mix = unit.strip() == "mg/L" and method in MIX_EXTRACTS  # so much to the litre of extract, not of soil
-    share, steps = (1.0, ()) if is_of_mix else _to_base(row, unit, field, bulk_density_g_per_cm3, layer_cm, read_value, tables)
+    share, steps = (1.0, ()) if is_of_mix else _to_base(row, unit, field, density, layer_cm, read_value, tables)
     value = read_value.value * share
     _check_plausible(row, value, typed, field)
     conversion_u = 0.0
@@ -143,22 +191,28 @@ def read(
     u, trust, error_step = _error_of(analyte, how, value, tables, conversion_u, error, read_value, share)
     low = read_value.low * share if read_value.low is not None and analyte != "pH" else value - HALF_WIDTH_80 * u
     high = read_value.high * share if read_value.high is not None and analyte != "pH" else value + HALF_WIDTH_80 * u
-    return Reading(
-        analyte=analyte,
-        value=value,
-        low=max(0.0, low),
-        high=high,
-        u=u,
-        unit="mg/L" if is_of_mix else row.base_unit,
-        method=method,
-        how=how,
-        taken=taken,
-        qualifier=read_value.qualifier,
-        trust=trust,
-        steps=(*steps, error_step),
-        top_cm=top_cm,
-        bottom_cm=bottom_cm,
-    )
+    base_unit = "mg/L" if is_of_mix else row.base_unit
+    return _Measure(value, max(0.0, low), high, u, base_unit, read_value.qualifier, trust, (*steps, error_step))
+
+
+# A plot's past is read again with every plan, and laboratories write few digits: the same values come again and again.
+@lru_cache(maxsize=16_384, typed=True)
+def _measured(
+    analyte: str,
+    typed: object,
+    unit: str,
+    method: str,
+    how: str,
+    error: float | None,
+    density: float | None,
+    layer_cm: float | None,
+    tables: Tables,
+) -> _Measure | None:
+    """As _measure, remembered; None where it has something to say of a field."""
+    try:
+        return _measure(analyte, typed, unit, method, how, error, density, layer_cm, tables, "")
+    except RuleError:
+        return None
 
 
 def _to_base(
@@ -173,7 +227,7 @@ def _to_base(
     if special:
         return special.factor, (_unit_step(row, typed, unit, special.factor, special.says, special.source),)
     allowed = row.units
-    if unit in ("lb/acre", "kg/ha") and "lb/acre" in allowed:
+    if unit in BY_LAYER and "lb/acre" in allowed:
         return _from_layer(unit, density, layer_cm, typed)
     if unit == "mg/L" and "mg/L" in allowed:
         share, source = 1.0 / SCOOP_KG_PER_L, "lab-scoop"

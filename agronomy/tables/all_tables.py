@@ -38,9 +38,9 @@ from agronomy.tables.source import Source
 from agronomy.tables.texture import Texture
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Tables:
-    """Read-only. The version is a digest of all files."""
+    """Read-only. The version is a digest of all files. Each is only equal to itself, so that what follows from it can be remembered."""
 
     version: str
     sources: Mapping[str, Source]

@@ -11,7 +11,7 @@ from web.planning.models import AdoptedPlan
 from web.planning.overlap import choice_of, reason_of
 from web.planning.service import plan_for, plan_of
 from web.planning.signals import work_beside, work_may_change, work_settled
-from web.readings.models import LabResult
+from web.readings.selectors import PlanLine
 
 
 def adopting(request, plot: Plot, label: str, keep, *others) -> AdoptedPlan:
@@ -33,7 +33,7 @@ def overlaps_with(plot: Plot, plan: Plan) -> list[Overlap]:
     return [overlap for _, found in work_beside.send(Plot, plot=plot, plan=plan) for overlap in found or ()]
 
 
-def comes_to_too_much(plot: Plot, lines: list[LabResult], *, units: str) -> bool:
+def comes_to_too_much(plot: Plot, lines: list[PlanLine], *, units: str) -> bool:
     """Whether a plot's plan can't be adopted without a question; a plan that can't be made asks none."""
     try:
         return bool(overlaps_with(plot, plan_for(plot, lines, today=timezone.localdate(), units=units)))

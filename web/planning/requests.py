@@ -1,11 +1,13 @@
 """From stored ground and readings to the core's request: the same document that the command line takes."""
 
+from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
 from web.core import tables
 from web.ground.models import NutrientCredit, Planting, Plot
 from web.readings.models import LabResult
+from web.readings.selectors import PlanLine
 from web.records.models import LogEntry
 from web.supplies.stock import Stock, stock_of
 
@@ -13,7 +15,7 @@ FREE_LIME = {"": None, "yes": True, "no": False}
 
 
 def request_document(
-    plot: Plot, planting: Planting, lines: list[LabResult], *, today: date, units: str, stock: Stock | None = None
+    plot: Plot, planting: Planting, lines: Iterable[LabResult | PlanLine], *, today: date, units: str, stock: Stock | None = None
 ) -> dict[str, Any]:
     """The request document for one plot (docs/plan-format.md). The holding's `stock` saves two queries where many plots are asked for."""
     holding = plot.holding
@@ -158,7 +160,7 @@ def _gift(gift: NutrientCredit) -> dict[str, Any]:
     return {key: value for key, value in told.items() if value is not None}
 
 
-def _reading(line: LabResult) -> dict[str, Any]:
+def _reading(line: LabResult | PlanLine) -> dict[str, Any]:
     slip = line.slip
     reading = {
         "analyte": line.analyte,

@@ -18,8 +18,7 @@ from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.signals import plan_adopted
 from web.planning.words import Reader
-from web.readings.models import LabResult
-from web.readings.selectors import plan_lines_of, water_lines_of
+from web.readings.selectors import PlanLine, plan_lines_of, water_lines_of
 from web.supplies.stock import Stock
 
 
@@ -34,12 +33,12 @@ def crop_of(plot: Plot) -> Crop | None:
 MOST_LINES = 150
 
 
-def lines_by_plot(plots: list[Plot]) -> dict[int, list[LabResult]]:
+def lines_by_plot(plots: list[Plot]) -> dict[int, list[PlanLine]]:
     """The readings of all given plots, of soil and leaves and of the water they get; latest first, no more than a plan looks at.
 
     One query, and one more where a plot's water is known. A water alone makes no readings of a plot.
     """
-    found: dict[int, list[LabResult]] = {plot.pk: [] for plot in plots}
+    found: dict[int, list[PlanLine]] = {plot.pk: [] for plot in plots}
     for line in plan_lines_of([plot.pk for plot in plots], most=MOST_LINES):
         found[line.slip.plot_id].append(line)
     watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and (found[plot.pk] or plot.kind == "bale")}
@@ -55,7 +54,7 @@ def can_plan(plot: Plot) -> bool:
     return plot.planting is not None and crop_of(plot) is not None
 
 
-def plan_for(plot: Plot, lines: list[LabResult], *, today: date, units: str, stock: Stock | None = None) -> Plan:
+def plan_for(plot: Plot, lines: list[PlanLine], *, today: date, units: str, stock: Stock | None = None) -> Plan:
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
     document = request_document(plot, plot.planting, lines, today=today, units=units, stock=stock)
     return make_plan(read_request(document, tables()), tables())
@@ -72,7 +71,7 @@ def request_of(plot: Plot, units: str) -> Request | None:
         return None
 
 
-def adopt(plot: Plot, lines: list[LabResult], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:
+def adopt(plot: Plot, lines: list[PlanLine], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:
     """Keeps the plan for a plot whole: request, result and version of the rules. Rows that other rooms made of it come back beside it."""
     document = request_document(plot, plot.planting, lines, today=today, units=units)
     return keep(plot, document, plan_document(document, tables()), by)

@@ -9,12 +9,13 @@ from agronomy.model.reading import Reading, best_readings, read
 from web.core import tables
 from web.ground.models import Plot
 from web.readings.models import LabReport, LabResult
+from web.readings.selectors import PlanLine
 
 # What a dressing explains a change of beside the nutrients that it brings, by what is in it.
 EXPLAINS = {"CaCO3": {"pH", "buffer pH", "Ca", "Mg"}, "S_acid": {"pH", "buffer pH", "S"}}
 
 
-def reading_of(line: LabResult) -> Reading | None:
+def reading_of(line: LabResult | PlanLine) -> Reading | None:
     """A stored line as a Reading; None where its stored values no longer fit the rules."""
     slip = line.slip
     try:

@@ -1,5 +1,8 @@
 """Slips and lines of a holding, and what a laboratory's last slip remembered."""
 
+from datetime import date
+from typing import NamedTuple
+
 from django.db.models import F, QuerySet, Window
 from django.db.models.functions import RowNumber
 
@@ -11,42 +14,73 @@ def slips_of(holding) -> QuerySet[LabReport]:
     return LabReport.objects.filter(holding=holding).select_related("plot", "water").prefetch_related("lines")
 
 
-# what a plan and a bench look at; a plot's past is long, and the rest of its columns stay where they are
-_FOR_A_PLAN = (
-    *("analyte", "typed", "unit", "method", "own_error"),
-    *(f"slip__{name}" for name in ("plot_id", "how", "taken_on", "lab", "top_cm", "bottom_cm", "medium", "stage", "position")),
-)
+class PlanSlip(NamedTuple):
+    """What a plan and a bench look at of a slip."""
+
+    pk: int
+    plot_id: int | None
+    water_id: int | None
+    how: str
+    taken_on: date
+    top_cm: float | None
+    bottom_cm: float | None
+    medium: str
+    stage: str
+    position: str
+
+    def get_how_display(self) -> str:
+        return str(LabReport.How(self.how).label)
 
 
-def water_lines_of(water_ids: set[int]) -> dict[int, list[LabResult]]:
+class PlanLine(NamedTuple):
+    """One reading as a plan looks at it: light, for a plot's past is long."""
+
+    slip: PlanSlip
+    analyte: str
+    typed: str
+    unit: str
+    method: str
+    own_error: float | None
+
+    @property
+    def slip_id(self) -> int:
+        return self.slip.pk
+
+
+_OF_A_LINE = ("analyte", "typed", "unit", "method", "own_error")
+_OF_A_SLIP = ("slip_id", *(f"slip__{name}" for name in PlanSlip._fields[1:]))
+
+
+def _light(lines: QuerySet[LabResult]) -> list[PlanLine]:
+    """Lines in their order; those of one slip share it."""
+    slips: dict[int, PlanSlip] = {}
+    found = []
+    for row in lines.values_list(*_OF_A_LINE, *_OF_A_SLIP):
+        slip = slips.get(row[5]) or slips.setdefault(row[5], PlanSlip._make(row[5 : 5 + len(PlanSlip._fields)]))
+        found.append(PlanLine(slip, *row[:5]))
+    return found
+
+
+def water_lines_of(water_ids: set[int]) -> dict[int, list[PlanLine]]:
     """The readings of the latest slip of some waters, by water."""
-    found: dict[int, list[LabResult]] = {pk: [] for pk in water_ids}
-    lines = (
-        LabResult.objects.filter(slip__water__in=water_ids, slip__medium=LabReport.Medium.WATER, kind=LabResult.Kind.READING)
-        .select_related("slip")
-        .only(*_FOR_A_PLAN, "slip__water_id")
-        .order_by("-slip__taken_on", "-slip__pk", "place")
-    )
-    for line in lines:
+    found: dict[int, list[PlanLine]] = {pk: [] for pk in water_ids}
+    lines = LabResult.objects.filter(slip__water__in=water_ids, slip__medium=LabReport.Medium.WATER, kind=LabResult.Kind.READING)
+    for line in _light(lines.order_by("-slip__taken_on", "-slip__pk", "place")):
         told = found[line.slip.water_id]
         if not told or told[0].slip_id == line.slip_id:
             told.append(line)
     return found
 
 
-def plan_lines_of(plot_ids: list[int], *, most: int) -> QuerySet[LabResult]:
+def plan_lines_of(plot_ids: list[int], *, most: int) -> list[PlanLine]:
     """The latest readings of soil and leaves of some plots, at most so many of each plot, in one query."""
-    lines = (
-        LabResult.objects.filter(
-            slip__plot__in=plot_ids, slip__medium__in=(LabReport.Medium.SOIL, LabReport.Medium.LEAF), kind=LabResult.Kind.READING
-        )
-        .select_related("slip")
-        .only(*_FOR_A_PLAN)
+    lines = LabResult.objects.filter(
+        slip__plot__in=plot_ids, slip__medium__in=(LabReport.Medium.SOIL, LabReport.Medium.LEAF), kind=LabResult.Kind.READING
     )
     if len(plot_ids) == 1:
-        return lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most]
+        return _light(lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most])
     number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
-    return lines.annotate(number=number).filter(number__lte=most).order_by("slip__plot", "number")
+    return _light(lines.annotate(number=number).filter(number__lte=most).order_by("slip__plot", "number"))
 
 
 def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[str, tuple[str, str]]:
