@@ -1,15 +1,14 @@
 """From the bytes of a laboratory's file to text or tables: what it is, in which encoding, and what is refused."""
 
-import io
 import json
-import zipfile
 
 from charset_normalizer import from_bytes
 
 from agronomy.base.errors import RuleError
+from agronomy.labfile.effort import zip_items
 
 BIGGEST_BYTES = 25_000_000
-BIGGEST_UNPACKED = 300_000_000
+BIGGEST_UNPACKED = 150_000_000
 STEEPEST_PACKING = 200
 _BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 PICTURE = "type the figures in, or ask the laboratory for a spreadsheet, a mail or a PDF with text"
@@ -56,17 +55,15 @@ def _is_json(content: bytes) -> bool:
 
 
 def _check_zip(content: bytes, name: str) -> None:
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            items = archive.infolist()
-    except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError):
-        raise RuleError("file", name, "the workbook is broken", "save it again, or save it as CSV") from None
-    unpacked, packed = sum(item.file_size for item in items), sum(item.compress_size for item in items)
-    if unpacked > BIGGEST_UNPACKED or (unpacked > 20_000_000 and unpacked > STEEPEST_PACKING * max(packed, 1)):
+    items = zip_items(content)
+    if items is None:
+        raise RuleError("file", name, "the workbook is broken", "save it again, or save it as CSV")
+    size, packed = sum(item.file_size for item in items), sum(item.compress_size for item in items)
+    if size > BIGGEST_UNPACKED or (size > 20_000_000 and size > STEEPEST_PACKING * max(packed, 1)):
         raise RuleError(
             "file",
             name,
-            f"the workbook unpacks to {unpacked / 1e6:.0f} MB, far more than results need",
+            f"the workbook unpacks to {size / 1e6:.0f} MB, far more than results need",
             "save the sheet with the results as CSV",
         )
     if not any(item.filename.endswith("workbook.xml") for item in items):

@@ -10,9 +10,10 @@ from typing import Any
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
 from agronomy.labfile.decode import PICTURE, kind_of, text_of
+from agronomy.labfile.effort import MOST_PAGES, drawn_on
 from agronomy.labfile.prose import is_mail, text_of_mail
 
-MOST_PAGES = 200
+MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 _DELIMITERS = "\t;,|"
 
@@ -26,19 +27,23 @@ class Sheet:
     read_as: str
 
 
-def sheets_of(content: bytes, name: str) -> list[Sheet]:
-    """Every sheet of a CSV, text, XLSX or JSON file that holds a cell. Raises RuleError for a file that cannot be read."""
-    kind = kind_of(content, name)
+def sheets_of(content: bytes, name: str) -> tuple[list[Sheet], tuple[str, str] | None]:
+    """Every sheet of a file that holds a cell; and the running text of a text, a mail or a PDF, with how it was read.
+
+    Raises RuleError for a file that cannot be read.
+    """
+    kind, told = kind_of(content, name), None
     if kind == "xlsx":
         sheets = _workbook(content, name)
     elif kind == "json":
         sheets = [_json(content, name)]
     else:
-        sheets = [_text(*running_text(content, name, kind), name)]
+        told = _running_text(content, name, kind)
+        sheets = [_text(*told, name)]
     filled = [sheet for sheet in sheets if any(any(row) for row in sheet.rows)]
     if not filled:
         raise RuleError("file", name, "there is no filled cell in this file", "send the file with the results")
-    return filled
+    return filled, told
 
 
 def _cell(value: object) -> str:
@@ -57,8 +62,7 @@ def _too_long(count: int, name: str) -> None:
         raise RuleError("file", name, f"the file has more than {MOST_ROWS} rows", "part it")
 
 
-def running_text(content: bytes, name: str, kind: str) -> tuple[str, str]:
-    """The text of a text file, a mail or a PDF, and how it was read."""
+def _running_text(content: bytes, name: str, kind: str) -> tuple[str, str]:
     if kind == "pdf":
         return _pdf(content, name), "the text of a PDF"
     if is_mail(content, name):
@@ -73,7 +77,10 @@ def _pdf(content: bytes, name: str) -> str:
         reader = pypdf.PdfReader(io.BytesIO(content))
         if reader.is_encrypted and not reader.decrypt(""):
             raise RuleError("file", name, "this PDF is locked with a password", "save it without, or type the figures in")
-        text = "\n".join(page.extract_text(extraction_mode="layout") for page in reader.pages[:MOST_PAGES])
+        pages = reader.pages[:MOST_PAGES]
+        if (drawn := sum(drawn_on(page) for page in pages)) > MOST_DRAWN:
+            raise RuleError("file", name, f"this PDF draws {drawn / 1e6:.0f} MB, far more than results need", "ask for a spreadsheet")
+        text = "\n".join(page.extract_text(extraction_mode="layout") for page in pages)
     except RuleError:
         raise
     except Exception:  # a broken PDF lets many kinds through

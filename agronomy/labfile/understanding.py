@@ -6,15 +6,15 @@ from agronomy.base.errors import RuleError
 from agronomy.base.known import known
 from agronomy.base.record import record
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
-from agronomy.labfile.decode import kind_of
 from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
 from agronomy.labfile.prose import table_of
-from agronomy.labfile.sheets import Sheet, running_text, sheets_of
+from agronomy.labfile.sheets import Sheet, sheets_of
 from agronomy.labfile.words import LONGEST_HEADING, Lexicon, unit_in
 from agronomy.tables import Tables
 
 LONGEST_PROSE, MOST_ASKED_ROWS = 400_000, 2000
+MOST_READINGS = 1_000_000  # looked at in about a minute, within one gigabyte
 MEDIA = ("soil", "water", "leaf", "material")
 
 
@@ -44,12 +44,14 @@ def understand(
     Raises RuleError: the file is empty, binary, too large, broken, or holds no result.
     """
     answers = answers or {}
-    sheets = sheets_of(content, name)
+    sheets, told = sheets_of(content, name)
     medium = answers.get("medium", "")
     medium = medium if medium in MEDIA else "soil"
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
-    chosen, layout = _choose(sheets, wanted, lexicon, name, _prose(content, name, lexicon))
+    chosen, layout = _choose(sheets, wanted, lexicon, name, _prose(told, name, lexicon))
+    if _readings_in(chosen, layout) > MOST_READINGS:
+        raise RuleError("file", name, f"the file has more than {MOST_READINGS} results", "part it")
     layout, notes = read_notes(layout, chosen, lexicon, answers)
     unanswered = _questions(layout, chosen, lexicon)
     layout = _apply(layout, answers, lexicon)
@@ -68,14 +70,13 @@ def understand(
     )
 
 
-def _prose(content: bytes, name: str, lexicon: Lexicon) -> Sheet | None:
-    """The pairs of name and number of a text, a mail or a PDF as a long table of its own; None where there are none."""
-    kind = kind_of(content, name)
-    if kind not in ("text", "pdf"):
+def _prose(told: tuple[str, str] | None, name: str, lexicon: Lexicon) -> Sheet | None:
+    """The pairs of name and number of a running text as a long table of its own; None where there are none."""
+    if told is None:
         return None
-    text, said = running_text(content, name, kind)
+    text, read_as = told
     rows = table_of(text[:LONGEST_PROSE], lexicon)
-    return Sheet(name, rows, f"{said}, line by line") if rows else None
+    return Sheet(name, rows, f"{read_as}, line by line") if rows else None
 
 
 def _readings_in(sheet: Sheet, layout: Layout) -> int:

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from agronomy.base.errors import RuleError
-from agronomy.labfile import Line, Remark, lines_of, understand
+from agronomy.labfile import Line, Remark, effort, lines_of, understand
 from tests.helpers.cases import cases
+from tests.helpers.pdf import pdf_of
 from tests.helpers.requests import TABLES
 
 
@@ -109,13 +110,23 @@ def bomb() -> bytes:
         (b"x" * 26_000_000, "MB"),
         (b"just some words\nand no table\n", "no results"),
         (b"[[[[[[[[[[" * 2000, "no results"),
+        (pdf_of(["pH 6.2"] * 400_000, packed=True), "draws"),
+        (b"Sample,pH,P mg/kg,K mg/kg,Mg mg/kg,Ca mg/kg,Zn mg/kg\n" + b"A,6,6,6,6,6,6\n" * 170_000, "part it|results"),
     ],
-    ids=["empty", "blank", "program", "pdf", "binary", "torn zip", "zip bomb", "26 MB", "prose", "brackets"],
+    ids=["empty", "blank", "program", "pdf", "binary", "torn zip", "zip bomb", "26 MB", "prose", "brackets", "drawn", "a million"],
 )
 def test_bad_files_are_refused_with_a_way_out(content, said):
     with pytest.raises(RuleError, match=said) as refused:
         read_all(content)
     assert refused.value.mend
+
+
+def test_what_is_packed_small_counts_as_what_it_holds():
+    assert effort(b"pH\n6.2\n") == 7
+    assert effort(bomb()) > 20_000_000
+    drawn = pdf_of(["pH 6.2"] * 20_000, packed=True)
+    assert len(drawn) < 5000 < 400_000 < effort(drawn)
+    assert effort(b"%PDF-1.7 ...") == effort(b"PK\x03\x04 torn") == 0
 
 
 ANALYTES = {"P", "K", "Ca", "Mg"}

@@ -19,7 +19,7 @@ ROWS = "Sample,Date,pH,P mg/kg\n" + "".join(f"Long Border 7,2026-09-{day:02},6.{
 
 @pytest.fixture(autouse=True)
 def by_the_worker(monkeypatch, settings):
-    monkeypatch.setattr(looking, "BIG_BYTES", 100)
+    monkeypatch.setattr(looking, "BIG", 100)
     settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
     caches["by_worker"].clear()
 

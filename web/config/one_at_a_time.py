@@ -13,7 +13,8 @@ from web.people.quotas import QuotaReached
 from web.people.signing.urls import urlpatterns as signing_in
 
 READS = ("GET", "HEAD", "OPTIONS")
-BY_ITSELF = {"readings:file_step", "planning:use_holding_bags", "desks:holding_means"}  # work for long, and lock only where they write
+# work for long, and lock only where they write
+BY_ITSELF = {"readings:files", "readings:file_step", "planning:use_holding_bags", "desks:holding_means"}
 OF_ONESELF = {address.name for address in signing_in}  # touches no holding; and what it raises, its own middleware has to meet
 
 

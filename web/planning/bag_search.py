@@ -148,7 +148,7 @@ def _answered(question: Question) -> Answer:
     return made
 
 
-@task
+@task(priority=10)  # takes seconds, and goes before files that wait
 def choose_bags(key: str) -> None:
     """Answers a question that was left for the worker, if it is still wanted."""
     kept = caches["by_worker"]

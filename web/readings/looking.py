@@ -6,12 +6,12 @@ from datetime import timedelta
 from django.core.cache import caches
 from django.utils import timezone
 
-from agronomy.labfile import Line, Remark
+from agronomy.labfile import Line, Remark, effort
+from agronomy.labfile.decode import kind_of
 from web.readings.importing import Parsed, SlipKey, content_key, parsed
 from web.readings.models import LabFile
 
-BIG_BYTES = 400_000  # about eight thousand rows, looked over in a second
-BIG_PACKED_BYTES = 100_000  # a workbook is packed, and holds several times as much
+BIG = 400_000  # bytes of text: about eight thousand rows, looked over in a second
 WAITS = timedelta(minutes=1)  # for the worker; where none comes, the page does the work itself
 MOST_PREVIEWED, MOST_DOUBTS, MOST_REMARKS = 8, 40, 20
 
@@ -40,8 +40,9 @@ class Digest:
 
 
 def is_big(name: str, content: bytes) -> bool:
-    """Whether a file is left to the worker."""
-    return len(content) > (BIG_PACKED_BYTES if name.lower().endswith((".xlsx", ".zip")) else BIG_BYTES)
+    """Whether a file is left to the worker. Raises RuleError for one that nobody needs to look at."""
+    kind_of(content, name)
+    return effort(content) > BIG
 
 
 def digest_of(file: LabFile) -> Digest | None:

@@ -5,6 +5,7 @@ from datetime import date
 
 from django import forms
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -18,6 +19,7 @@ from web.changes.models import Change
 from web.changes.undo import undoable
 from web.core import say
 from web.ground.models import Plot
+from web.people.hold import hold
 from web.readings.bulk_plots import PlotsOfNames
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
 from web.readings.looking import digest, digest_of, is_big, is_forgotten
@@ -103,22 +105,26 @@ def _open(request, form: FileForm) -> LabFile | None:
         answers=dict(habit.answers) if habit else {},
         sampled_on=timezone.localdate(),
     )
-    if is_big(name, content):
-        return _left_to_the_worker(file)
     try:
+        if is_big(name, content):
+            return _left_to_the_worker(file)
         made = digest(parsed(file))
     except RuleError as error:
         form.add_error("file" if data.get("file") else "pasted", say(error))
         return None
     file.matching = {name: match.target for name, match in match_samples(file, made.samples).items()}
-    file.save()
+    with transaction.atomic():
+        hold(file.holding_id)
+        file.save()
     return file
 
 
 def _left_to_the_worker(file: LabFile, *, then_read: bool = False) -> LabFile:
     """A large file waits to be looked at; its page says when it is done."""
     file.state, file.worked_at = LabFile.State.LOOKING, timezone.now()
-    file.save()
+    with transaction.atomic():
+        hold(file.holding_id)
+        file.save()
     look_over.enqueue(file.pk, then_read=then_read)
     return file
 
