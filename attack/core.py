@@ -2,6 +2,7 @@
 
 import argparse
 import copy
+import json
 import random
 import sys
 import time
@@ -15,7 +16,7 @@ from benchmarks.made_up import requests
 
 ABSURD = [
     None, True, "", "lots", "NaN", "inf", "-1", "1e400", "0", "9" * 400, -5, 0, 1e-300, 1e20, 1e308, 12.5, [], {}, "6,2", "½", "5 t/ha",
-    "400 °C", "2026-02-30", "9999-12-31", "0001-01-01", "1 m2", "1e9 ha", "500 %",
+    "400 °C", "2026-02-30", "9999-12-31", "0001-01-01", "1 m2", "1e9 ha", "500 %", json.loads("[" * 400 + "]" * 400),
 ]  # fmt: skip
 SLOW_S = 5.0
 DUST = 1 + 1e-9  # of floating point

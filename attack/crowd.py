@@ -28,75 +28,91 @@ def rows_of(count: int) -> bytes:
 def attack(count: int) -> list[tuple[str, object, object]]:
     """What was found, what was found of it, what it must be."""
     from django.core.files.uploadedfile import SimpleUploadedFile
-    from django.db import connections
     from django.test import Client
 
     from tests.helpers.holdings import holding, owner, plot
+    from web.people.models import Membership
     from web.readings.models import LabFile, LabResult
 
-    mine, theirs = holding("Large"), holding("Small")
+    mine, theirs, empty = holding("Large"), holding("Small"), holding("Empty")
     for name in NAMES:
         plot(mine, name)
+    Membership.objects.create(user=owner(mine), holding=empty)
     client, other = Client(), Client(raise_request_exception=False)
     client.force_login(owner(mine))
     other.force_login(owner(theirs))
     for each in (client, other):  # a server that has been up for a while
         each.get("/readings/files/")
         each.post("/units/", {"units": "metric", "next": "/"})
+
+    def read_in() -> str:
+        sent = SimpleUploadedFile("large.csv", rows_of(count))
+        where = client.post("/readings/files/", {"file": sent, "medium": "soil", "lab": "Fenwick"}).url
+        if _until(LabFile, "open", "refused") == "open":
+            client.get(where)
+            client.post(where, {"read-in": "1", "sampled_on": "2026-01-01"})
+        return _until(LabFile, "in", "undone", "refused")
+
+    def taken_out() -> bytes:
+        return b"".join(client.get("/holding/archive.zip").streaming_content)
+
+    worker = subprocess.Popen([sys.executable, "manage.py", "db_worker", "-v", "0", "--no-reload"], cwd=ROOT, env=dict(os.environ))
     waits: list[tuple[float, int]] = []
-    done = threading.Event()
+    try:
+        state = _beside(other, "the file read in", read_in, waits)
+        archive = _beside(other, "the holding taken out", taken_out, waits)
+        client.post("/choose/", {"holding": empty.pk})
+        sent = SimpleUploadedFile("archive.zip", archive)
+        _beside(other, "the holding put back", lambda: client.post("/holding/archive/", {"archive": sent, "part": ""}), waits)
+    finally:
+        worker.terminate()
+        worker.wait()
+    print(f"the worker held {resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss // 1024} MB at most, this process {memory_mb()} MB")
+    return [
+        ("what became of the file", state, "in"),
+        ("readings kept", LabResult.objects.filter(slip__holding=mine).count(), count * 4),
+        ("readings put back", LabResult.objects.filter(slip__holding=empty).count(), count * 4),
+        ("others' answers of 500", sum(status >= 500 for _, status in waits), 0),
+        (f"others' waits over {LONGEST_S:g} s", sum(wait > LONGEST_S for wait, _ in waits), 0),
+    ]
+
+
+def memory_mb() -> int:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
+
+
+def _until(model, *states: str) -> str:
+    while (state := model.objects.values_list("state", flat=True).get()) not in states:
+        time.sleep(0.2)
+    return state
+
+
+def _beside(other, what: str, act, waits: list[tuple[float, int]]):
+    """Does something long while somebody else writes without a pause; adds how long each of the writes took, and its status."""
+    from django.db import connections
+
+    done, mine = threading.Event(), []
 
     def write_on() -> None:
         try:
             while not done.is_set():
                 began = time.perf_counter()
                 status = other.post("/units/", {"units": "metric", "next": "/"}).status_code
-                waits.append((time.perf_counter() - began, status))
+                mine.append((time.perf_counter() - began, status))
                 time.sleep(0.05)
         finally:
             connections.close_all()
 
-    worker = subprocess.Popen([sys.executable, "manage.py", "db_worker", "-v", "0", "--no-reload"], cwd=ROOT, env=dict(os.environ))
-    crowd = threading.Thread(target=write_on)
+    crowd, began = threading.Thread(target=write_on), time.perf_counter()
     crowd.start()
-    mine_waits, began = [], time.perf_counter()
-
-    def timed(act):
-        start = time.perf_counter()
-        answer = act()
-        mine_waits.append(time.perf_counter() - start)
-        return answer
-
-    def until(*states: str) -> str:
-        while (state := LabFile.objects.values_list("state", flat=True).get()) not in states:
-            time.sleep(0.2)
-        return state
-
     try:
-        sent = SimpleUploadedFile("large.csv", rows_of(count))
-        where = timed(lambda: client.post("/readings/files/", {"file": sent, "medium": "soil", "lab": "Fenwick"})).url
-        state = until("open", "refused")
-        looked = time.perf_counter() - began
-        if state == "open":
-            timed(lambda: client.get(where))
-            timed(lambda: client.post(where, {"read-in": "1", "sampled_on": "2026-01-01"}))
-            state = until("in", "undone")
+        found = act()
     finally:
         done.set()
         crowd.join()
-        worker.terminate()
-        worker.wait()
-    taken, kept = time.perf_counter() - began, LabResult.objects.count()
-    print(f"{count} rows: looked at in {looked:.1f} s, all in after {taken:.1f} s")
-    print(f"the worker held {resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss // 1024} MB at most")
-    print(f"others wrote {len(waits)} times and waited {max(waits)[0]:.2f} s at most")
-    return [
-        ("what became of the file", state, "in"),
-        ("readings kept", kept, count * 4),
-        ("others' answers of 500", sum(status >= 500 for _, status in waits), 0),
-        (f"others' waits over {LONGEST_S:g} s", sum(wait > LONGEST_S for wait, _ in waits), 0),
-        (f"own requests over {LONGEST_S:g} s", sum(wait > LONGEST_S for wait in mine_waits), 0),
-    ]
+    print(f"{what}: {time.perf_counter() - began:.1f} s; others wrote {len(mine)} times and waited {max(mine)[0]:.2f} s at most", flush=True)
+    waits += mine
+    return found
 
 
 def main() -> None:

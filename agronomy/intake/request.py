@@ -46,12 +46,16 @@ def read_request(document: dict[str, Any], tables: Tables) -> Request:
     try:
         doc = RequestDoc.model_validate(document)
     except ValidationError as error:
+        if _is_deeper(document, DEEPEST):
+            told = RuleError("request", None, f"the document is nested more than {DEEPEST} deep", "check the form in docs/plan-format.md")
+            raise RequestError([told]) from None
         faults: list[Any] = error.errors(include_url=False)
         raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
     return _Reader(doc, tables).request(_digest(document))
 
 
 EARLIEST_YEAR, LATEST_YEAR = 1900, 2199
+DEEPEST = 30  # no sound request is nested half as deep
 
 # Harmless values that stand in for what is missing or misshapen, only so that the rest can be checked in the same breath.
 _STAND_IN = {
@@ -80,6 +84,14 @@ def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables)
     except ValidationError:
         return []
     return []
+
+
+def _is_deeper(document: Any, most: int) -> bool:
+    """Whether lists and objects lie in each other more than so deep."""
+    level = [document]
+    for _ in range(most):
+        level = [item for node in level if isinstance(node, dict | list) for item in (node.values() if isinstance(node, dict) else node)]
+    return any(isinstance(node, dict | list) for node in level)
 
 
 def _patch(node: Any, path: list) -> None:

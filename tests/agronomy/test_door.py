@@ -118,6 +118,13 @@ def test_a_bad_request_hears_of_every_error_at_once(capsys, monkeypatch):
     assert "urea" in mends["shed.0.material"]
 
 
+@pytest.mark.parametrize("place", ["today", "plot", "readings", "caps", "nowhere"])
+def test_a_request_of_boxes_in_boxes_is_refused(place):
+    line = json.dumps(BAD | {place: 0}).replace(f'"{place}": 0', f'"{place}": ' + '{"a": [' * 300 + "]}" * 300)
+    errors = json.loads(next(planned_lines([line.encode()], processes=1)))["errors"]
+    assert ["nested" in item["problem"] for item in errors] == [True]
+
+
 @pytest.mark.parametrize(
     "words",
     [

@@ -10,7 +10,7 @@ from tests.helpers.addresses import OWNED, PLAIN, SHARED, address
 
 WEB = Path(__file__).parents[2] / "web"
 READ = re.compile(r"(?:GET|POST|query|asked|data)(?:\.get|\.getlist|\.pop)?[\[(]\"([\w.-]+)\"")
-MANGLED = ["9" * 5000, "abc", "1e25", "9999-12-31", "x\x00y"]
+MANGLED = ["9" * 5000, "abc", "1e25", "9999-12-31", "x\x00y", "[" * 5000, "3;" * 700]
 LEFT_OUT = {"account_logout", "account_change_password"}  # they end the session that asks
 
 

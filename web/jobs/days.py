@@ -136,7 +136,7 @@ def drop_days(request):
     holding = request.place.holding
     try:
         row = json.loads(request.POST.get("row", ""))
-    except ValueError:
+    except (ValueError, RecursionError):
         row = None
     away = (holding.hands or {}).get("away", [])
     if row in holding.closed:

@@ -24,7 +24,7 @@ class SharedFileForm(forms.Form):
             raise forms.ValidationError(f"The file is larger than {MOST_BYTES // 1000} kB: it is no kit and no card.")
         try:
             document = json.loads(sent.read().decode("utf-8"))
-        except (UnicodeDecodeError, ValueError):
+        except (ValueError, RecursionError):
             raise forms.ValidationError("This is no such file: choose the .json file that was shared.") from None
         if not isinstance(document, dict):
             raise forms.ValidationError("This is no such file: choose the .json file that was shared.")

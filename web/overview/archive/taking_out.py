@@ -7,12 +7,13 @@ from collections.abc import Iterator
 from datetime import date
 from typing import IO
 
-from django.db import models, transaction
+from django.db import models
 from django.utils import timezone
 
 from agronomy import __version__
 from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, TABLES, Table
 from web.people.models import Holding, User
+from web.people.moment import one_moment
 
 READ_ME = """{name}, taken out of Iron Rake {version} on {day}.
 
@@ -30,7 +31,7 @@ A person stands as an e-mail address. Put it back in an empty holding under "Hol
 def take_out(holding: Holding, to: IO[bytes]) -> None:
     """Writes the archive of a holding, as it is at one moment."""
     sums: dict[str, dict] = {}
-    with transaction.atomic(), zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
+    with one_moment(), zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
 
         def put(name: str, content: bytes, rows: int | None = None) -> None:
             archive.writestr(name, content)

@@ -30,12 +30,11 @@ def leaf_card(request):
     if "undo" in data:
         leaves = leaves[:-1]
     says, error = None, ""
-    if leaves:
+    while leaves and says is None:  # a leaf that can't be judged is dropped, the latest first, and the first fault is told
         try:
             says = judge_leaves(leaves, chosen)
         except RuleError as problem:
-            error, leaves = say(problem), leaves[:-1]
-            says = judge_leaves(leaves, chosen) if leaves else None
+            error, leaves = error or say(problem), leaves[:-1]
     if "keep" in data and says and request.method == "POST" and not error:
         return redirect("slip_page", _keep(request, plot, chosen, leaves, says, data).pk)
     context = {
