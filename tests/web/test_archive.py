@@ -9,18 +9,22 @@ from pathlib import Path
 
 import pytest
 from django.apps import apps
+from django.conf import settings as django_settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.helpers.holdings import holding, plot, slip
+from tests.helpers.pages import text_of
+from web.overview.archive import work
 from web.overview.archive.contents import NOT_KEPT, PARTS, TABLES
 from web.overview.archive.putting_back import ArchiveRefused, put_back
 from web.overview.archive.taking_out import take_out
 from web.overview.closing import close_holding
 from web.overview.demo.loading import load
 from web.people.models import Holding, Membership
+from web.readings.models import LabReport
 from web.records.models import LogEntry, Sighting
 from web.supplies.models import StockLot
 
@@ -191,3 +195,59 @@ def test_each_part_goes_back_alone_finds_its_plots_by_name_and_only_once(border)
         assert sum(again.rows.values()) == 0
     assert counts == {table.name: table.rows(new).count() for table in TABLES}
     assert [entry.plot.name for entry in new.log.all()] == [border.name]
+
+
+@pytest.fixture
+def by_parts(monkeypatch):
+    """Everything is large, and goes by few rows at a time."""
+    monkeypatch.setattr("web.overview.archive.views.LARGE", 0)
+    monkeypatch.setattr("web.overview.closing.LARGE", 0)
+    for room in ("parts", "putting_back"):
+        monkeypatch.setattr(f"web.overview.archive.{room}.IN_A_PART", 3)
+    monkeypatch.setattr("web.overview.archive.parts.PAUSE_S", 0)
+
+
+def send(client, archive: bytes, part: str = ""):
+    return client.post(reverse("archive"), {"archive": SimpleUploadedFile("a.zip", archive), "part": part}, follow=True)
+
+
+def rows_kept() -> dict[str, int]:
+    return {table.name: table.model._base_manager.count() for table in TABLES} | {"holdings": Holding.objects.count()}
+
+
+def test_a_large_holding_is_closed_and_put_back_by_parts(client, db, by_parts):
+    load(TODAY)
+    for name in ("Thornmere", "Quillon Bend"):
+        of = Holding.objects.get(name=name)
+        user, before, there = of.memberships.filter(role="owner").first().user, taken(of), rows_kept()
+        people = list(of.memberships.values_list("user", "role"))
+        close_holding(of)
+        assert not Holding.objects.filter(pk=of.pk).exists()
+        assert not LabReport.objects.filter(holding=of.pk).exists()
+        new = Holding.objects.create(name="Elsewhere")
+        Membership.objects.bulk_create(Membership(holding=new, user_id=member, role=role) for member, role in people)
+        client.force_login(user)
+        client.post(reverse("people:choose_holding"), {"holding": new.pk})
+        assert "Put back: " in text_of(send(client, before))
+        new.refresh_from_db()
+        assert told(taken(new)) == told(before)
+        assert rows_kept() == there
+
+
+def test_a_large_archive_that_is_spoilt_or_stopped_leaves_nothing(client, db, by_parts, monkeypatch, settings):
+    load(TODAY)
+    archive, empty = taken(Holding.objects.get(name="Thornmere")), Holding.objects.create(name="Empty")
+    user = Holding.objects.get(name="Thornmere").memberships.filter(role="owner").first().user
+    Membership.objects.create(holding=empty, user=user, role="owner")
+    client.force_login(user)
+    client.post(reverse("people:choose_holding"), {"holding": empty.pk})
+    before = rows_kept()
+    late = resealed(archive, "tables/log.jsonl", b'"plot":', b'"plot":9')
+    assert "Not put back" in text_of(send(client, late))
+    assert rows_kept() == before
+    settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+    assert "0 of about" in text_of(send(client, archive))
+    monkeypatch.setattr(work, "WAITS_S", -1)  # no worker comes
+    assert "It was stopped" in text_of(client.post(reverse("archive"), {"stop": "1"}, follow=True))
+    assert rows_kept() == before
+    assert not list((Path(django_settings.VAR) / "putting-back").iterdir())

@@ -14,7 +14,7 @@ from web.people.signing.urls import urlpatterns as signing_in
 
 READS = ("GET", "HEAD", "OPTIONS")
 # work for long, and lock only where they write
-BY_ITSELF = {"readings:files", "readings:file_step", "planning:use_holding_bags", "desks:holding_means"}
+BY_ITSELF = {"readings:files", "readings:file_step", "planning:use_holding_bags", "desks:holding_means", "archive"}
 OF_ONESELF = {address.name for address in signing_in}  # touches no holding; and what it raises, its own middleware has to meet
 
 

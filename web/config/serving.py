@@ -15,7 +15,7 @@ _started: list[subprocess.Popen] = []
 def when_ready(server) -> None:
     """Starts the worker once the address is taken."""
     if os.environ.get("IRON_RAKE_WORKER", "1") == "1":
-        _started.append(subprocess.Popen([sys.executable, "manage.py", "db_worker", "-v", "0", "--no-reload"], stdin=subprocess.DEVNULL))
+        _started.append(subprocess.Popen([sys.executable, "-m", "web.config.worker"], stdin=subprocess.DEVNULL))
 
 
 def on_exit(server) -> None:

@@ -1,39 +1,36 @@
-"""Closing a holding for good, with all that it has: records first, because nothing else may take them along."""
+"""Closing a holding for good, with all that it has."""
 
+from django.apps import apps
 from django.contrib import messages
 from django.db import transaction
 from django.shortcuts import redirect, render
 
-from web.jobs.models import Job
+from web.overview.archive.contents import NOT_KEPT
+from web.overview.archive.parts import UNSEEN, empty_out
+from web.overview.archive.work import delete_closed
 from web.people.account import ByPasswordForm
 from web.people.models import Holding
-from web.planning.models import AdoptedPlan
-from web.readings.models import KitRun, LabReport, MeterSession
-from web.records.models import LogEntry, Sighting
-from web.sampling.models import Sample
+from web.readings.models import LabResult
+from web.records.models import LogEntry
 
-RECORDS = (
-    (LogEntry, "holding"),
-    (Sighting, "holding"),
-    (Job, "holding"),
-    (AdoptedPlan, "plot__holding"),
-    (LabReport, "holding"),
-    (KitRun, "holding"),
-    (MeterSession, "plot__holding"),
-)
+LARGE = 2000  # readings and entries; deleting more takes longer than others should wait
 
 
 @transaction.atomic
-def close_holding(holding: Holding) -> None:
-    """Deletes a holding whole; what it has is gone for good."""
-    LogEntry.objects.filter(holding=holding).update(corrects=None)
-    for model, owner in RECORDS:
-        model.objects.filter(**{owner: holding}).delete()
-    Sample.objects.filter(round__holding=holding).delete()
-    plots = holding.plots.model.everything.filter(holding=holding)
-    plots.update(parent=None, became=None)
-    plots.delete()
-    holding.delete()
+def close_holding(holding: Holding) -> bool:
+    """Deletes a holding whole; what it has is gone for good. Nobody sees a large one any more, and the worker deletes it part by part.
+
+    Whether all of it is gone already.
+    """
+    for model in map(apps.get_model, NOT_KEPT):
+        if any(column.name == "holding" for column in model._meta.fields):
+            model._base_manager.filter(holding=holding).delete()
+    if LabResult.objects.filter(slip__holding=holding).count() + LogEntry.objects.filter(holding=holding).count() <= LARGE:
+        empty_out(holding, pause_s=0)
+        return True
+    Holding.objects.filter(pk=holding.pk).update(name=UNSEEN)
+    delete_closed.enqueue(holding.pk)
+    return False
 
 
 def close_this_holding(request):
@@ -41,7 +38,8 @@ def close_this_holding(request):
     form = ByPasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
         name = request.place.holding.name
-        close_holding(request.place.holding)
-        messages.success(request, f"{name} is closed, and nothing of it is kept here.")
+        is_gone = close_holding(request.place.holding)
+        left = "nothing of it is kept here" if is_gone else "what it had is being deleted now"
+        messages.success(request, f"{name} is closed, and {left}.")
         return redirect("people:account")
     return render(request, "people/close_holding.html", {"form": form}, status=422 if form.errors else 200)

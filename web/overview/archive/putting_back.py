@@ -5,7 +5,10 @@ import json
 import secrets
 import uuid
 import zipfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import IO, Any
 
 from django.core.exceptions import ValidationError
@@ -13,10 +16,17 @@ from django.db import IntegrityError, models, transaction
 
 from web.ground.models import Plot
 from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, PARTS, TABLES, Table
+from web.overview.archive.parts import IN_A_PART, UNSEEN, Parts, empty_out, hand_over, points_to_itself, store_rows
+from web.people.hold import hold
 from web.people.models import Holding, User
 
 MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
-IN_A_GO = 500
+LARGEST_FILE = 50_000_000  # of a photo, a laboratory's file, a row
+
+
+BROKEN = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError)  # what a zip file that is spoilt raises
+# whose keys other rows name
+POINTED_AT = {column.related_model for table in TABLES for column in table.fields() if column.related_model is not None}
 
 
 class ArchiveRefused(Exception):
@@ -31,29 +41,101 @@ class PutBack:
     known: int = 0
 
 
+def weighed(content: IO[bytes]) -> tuple[int, int]:
+    """Bytes of an archive unpacked, and about how many rows it says to have; (0, 0) where it is none."""
+    try:
+        with zipfile.ZipFile(content) as archive:
+            told = json.loads(_bounded(archive, "manifest.json"))["files"].values()
+            return sum(entry.file_size for entry in archive.infolist()), sum(int(file.get("rows", 0)) for file in told)
+    except (*BROKEN, ArchiveRefused, KeyError, TypeError, ValueError, AttributeError):
+        return 0, 0  # to be refused in so many words
+
+
 def put_back(holding: Holding, content: IO[bytes], *, part: str = "") -> PutBack:
     """Puts an archive's rows into a holding without plots; one of PARTS goes into any holding, without what is there already.
 
     Raises ArchiveRefused, and then nothing has changed.
     """
+    with _refusing(), zipfile.ZipFile(content) as archive, transaction.atomic():
+        hold(holding.pk)
+        _look_at(holding, part)
+        reader = _Reader(archive, holding, part)
+        told = reader.read()
+        if not part:
+            reader.set_habits()
+        return told
+
+
+def put_back_by_parts(holding: Holding, content: IO[bytes], *, part: str = "", after_part: Callable[[int], None]) -> PutBack:
+    """The same for a large archive: others get in between its parts, and `after_part` may raise to stop it.
+
+    Everything goes into a holding that nobody sees and is handed over at the end, in one go. Raises ArchiveRefused; then, or where it
+    is stopped, all that was stored is taken out again.
+    """
+    _look_at(holding, part)
+    name = f"{UNSEEN} {holding.pk}"
+    for left in Holding.objects.filter(name=name, memberships=None):  # of a server that was killed
+        empty_out(left)
+    into = holding if part else Holding.objects.create(name=name)
+    parts = Parts(after_part)
+    try:
+        with _refusing(), zipfile.ZipFile(content) as archive:
+            reader = _Reader(archive, holding, part, into=into, store=parts.store)
+            told = reader.read()
+            if into != holding:
+                with transaction.atomic():
+                    hold(holding.pk)
+                    _look_at(holding, part)
+                    hand_over(into, holding)
+                    reader.set_habits()
+            return told
+    except BaseException:
+        parts.take_back()
+        raise
+    finally:
+        if into != holding:
+            into.delete()
+
+
+def _look_at(holding: Holding, part: str) -> None:
     if part and part not in PARTS:
         raise ArchiveRefused("There is no such part. Choose one of the list.")
     if not part and holding.plots.model.everything.filter(holding=holding).exists():
         raise ArchiveRefused("This holding has plots already. Make a new holding, and put the archive back there.")
+
+
+@contextmanager
+def _refusing() -> Iterator[None]:
+    """What can be wrong with an archive as ArchiveRefused."""
     try:
-        with zipfile.ZipFile(content) as archive, transaction.atomic():
-            return _Reader(archive, holding, part).read()
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError) as error:
+        yield
+    except BROKEN as error:
         raise ArchiveRefused("This is no whole archive: it is cut short, spoilt or of another kind. Take it out once more.") from error
     except IntegrityError as error:
         raise ArchiveRefused(f"A row does not fit what is here or another row ({error}). Nothing was put back.") from error
 
 
-class _Reader:
-    """Reads one archive into one holding."""
+def _bounded(archive: zipfile.ZipFile, name: str) -> bytes:
+    """A file of the archive that is read whole. Raises KeyError where it is missing."""
+    if archive.getinfo(name).file_size > LARGEST_FILE:
+        raise ArchiveRefused(f"{name} is larger than a file of an archive can be.")
+    return archive.read(name)
 
-    def __init__(self, archive: zipfile.ZipFile, holding: Holding, part: str):
+
+class _Reader:
+    """Reads one archive into one holding; its rows hang on `into` until they are handed over."""
+
+    def __init__(
+        self,
+        archive: zipfile.ZipFile,
+        holding: Holding,
+        part: str,
+        *,
+        into: Holding | None = None,
+        store: Callable[[type[models.Model], list], None] = store_rows,
+    ):
         self.archive, self.holding, self.part = archive, holding, part
+        self.into, self.store = into or holding, store
         self.told = PutBack()
         self.names: dict[type[models.Model], dict[int, str]] = {}
         self.keys: dict[type[models.Model], dict[int, int]] = {}
@@ -63,9 +145,7 @@ class _Reader:
     def read(self) -> PutBack:
         for table in TABLES:
             if self.part in ("", table.part):
-                self.told.rows[table.name] = self._table(table)
-        if not self.part:
-            self._habits()
+                self._table(table)
         return self.told
 
     def _manifest(self) -> dict[str, dict]:
@@ -73,7 +153,7 @@ class _Reader:
         if len(entries) > MOST_FILES or sum(entry.file_size for entry in entries) > MOST_BYTES:
             raise ArchiveRefused("The archive is larger than a holding can be.")
         try:
-            told = json.loads(self.archive.read("manifest.json"))
+            told = json.loads(_bounded(self.archive, "manifest.json"))
             number, sums = told["format"], dict(told["files"])
         except (KeyError, TypeError, ValueError) as error:
             raise ArchiveRefused("There is no manifest.json in it that can be read: this is no archive of a holding.") from error
@@ -86,40 +166,58 @@ class _Reader:
 
     def _file(self, name: str) -> bytes:
         try:
-            content, wanted = self.archive.read(name), self.sums[name]["sha256"]
+            content, wanted = _bounded(self.archive, name), self.sums[name]["sha256"]
         except (KeyError, TypeError) as error:
             raise ArchiveRefused(f"{name} is missing in the archive.") from error
         if hashlib.sha256(content).hexdigest() != wanted:
             raise ArchiveRefused(f"{name} was changed since it was taken out: its sum is another.")
         return content
 
-    def _lines(self, name: str) -> list[dict]:
-        found = []
-        for number, line in enumerate(self._file(name).splitlines(), 1):
-            try:
-                row = json.loads(line, parse_constant=_no_number)
-                row["id"] + 0
-            except (ValueError, KeyError, TypeError, RecursionError) as error:
-                raise ArchiveRefused(f"{name}, line {number}: this is no row.") from error
-            found.append(row)
-        if len(found) > MOST_ROWS:
-            raise ArchiveRefused(f"{name} has more rows than a holding can have.")
-        return found
+    def _lines(self, name: str) -> Iterator[dict]:
+        """The rows of a file, once its sum was found to be right."""
+        self._looked_through(name)
+        with self.archive.open(name) as rows:
+            for number, line in enumerate(iter(lambda: rows.readline(LARGEST_FILE), b""), 1):
+                try:
+                    row = json.loads(line, parse_constant=_no_number)
+                    row["id"] + 0
+                except (ValueError, KeyError, TypeError, RecursionError) as error:
+                    raise ArchiveRefused(f"{name}, line {number}: this is no row.") from error
+                if number > MOST_ROWS:
+                    raise ArchiveRefused(f"{name} has more rows than a holding can have.")
+                yield row
 
-    def _table(self, table: Table) -> int:
-        name = f"tables/{table.name}.jsonl"
+    def _looked_through(self, name: str) -> None:
+        """Refuses a large file whose sum is another, without having it in memory."""
+        try:
+            with self.archive.open(name) as content:
+                found, wanted = hashlib.file_digest(content, "sha256").hexdigest(), self.sums[name]["sha256"]
+        except (KeyError, TypeError) as error:
+            raise ArchiveRefused(f"{name} is missing in the archive.") from error
+        if found != wanted:
+            raise ArchiveRefused(f"{name} was changed since it was taken out: its sum is another.")
+
+    def _table(self, table: Table) -> None:
+        name, count = f"tables/{table.name}.jsonl", 0
+        self.keys[table.model] = {}
         if name not in self.sums:  # a table that the program did not have when the archive was made
-            self.keys[table.model] = {}
-            return 0
-        lines = self._lines(name)
-        rows = [self._row(table, line, f"{name}, line {number}") for number, line in enumerate(lines, 1)]
-        known = [self._known(row) if self.part else None for row in rows]
-        _store(table.model, [row for row, same in zip(rows, known, strict=True) if same is None])
-        self.keys[table.model] = {line["id"]: row.pk if same is None else same for line, row, same in zip(lines, rows, known, strict=True)}
-        new = [(line, row) for line, row, same in zip(lines, rows, known, strict=True) if same is None]
-        self._point_to_itself(table, [line for line, _ in new], [row for _, row in new])
-        self.told.known += len(rows) - len(new)
-        return len(new)
+            return
+        lines, pointing = self._lines(name), []
+        while part := list(islice(lines, IN_A_PART)):
+            rows = [self._row(table, line, f"{name}, line {number}") for number, line in enumerate(part, count + 1)]
+            known = [self._known(row) if self.part else None for row in rows]
+            new = [(line, row) for line, row, same in zip(part, rows, known, strict=True) if same is None]
+            self.store(table.model, [row for _, row in new])
+            count += len(rows)
+            self.told.rows[table.name] = self.told.rows.get(table.name, 0) + len(new)
+            self.told.known += len(rows) - len(new)
+            if table.model in POINTED_AT:
+                self.keys[table.model] |= {
+                    line["id"]: row.pk if same is None else same for line, row, same in zip(part, rows, known, strict=True)
+                }
+            if points_to_itself(table.model):
+                pointing += new
+        self._point_to_itself(table, [line for line, _ in pointing], [row for _, row in pointing])
 
     def _known(self, row: models.Model) -> int | None:
         """The key of the same row, where it is here already: a part put back twice is put back once."""
@@ -143,7 +241,7 @@ class _Reader:
         row = table.model()
         for column in table.fields():
             if column.name == "holding":
-                row.holding = self.holding
+                row.holding = self.into
             elif column.name in line:
                 try:
                     setattr(row, column.attname, self._value(column, line[column.name]))
@@ -210,7 +308,8 @@ class _Reader:
                             raise ArchiveRefused(f"tables/{table.name}.jsonl: {column.name} points to a row that is not there.")
                         table.model._base_manager.filter(pk=row.pk).update(**{column.attname: keys[line[column.name]]})
 
-    def _habits(self) -> None:
+    def set_habits(self) -> None:
+        """Sets the holding's habits as they were."""
         try:
             told = json.loads(self._file("holding.json"), parse_constant=_no_number)
             for column in Holding._meta.concrete_fields:
@@ -230,15 +329,3 @@ def _tells(column: models.Field, model: type[models.Model]) -> bool:
 
 def _no_number(text: str):
     raise ValueError(text)
-
-
-def _store(model: type[models.Model], rows: list[models.Model]) -> None:
-    """Stores rows as they are: no day of writing is set anew."""
-    sets_itself = any(
-        getattr(column, "auto_now", False) or getattr(column, "auto_now_add", False) for column in model._meta.concrete_fields
-    )
-    if not sets_itself:
-        model._base_manager.bulk_create(rows, batch_size=IN_A_GO)
-        return
-    for row in rows:
-        models.Model.save_base(row, raw=True, force_insert=True)

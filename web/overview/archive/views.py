@@ -10,10 +10,12 @@ from django.utils import timezone
 from django.utils.text import slugify
 
 from web.ground.models import Plot
+from web.overview.archive import work
 from web.overview.archive.contents import PARTS
-from web.overview.archive.putting_back import ArchiveRefused, put_back
+from web.overview.archive.putting_back import ArchiveRefused, PutBack, put_back, weighed
 from web.overview.archive.taking_out import take_out
 
+LARGE = 1_500_000  # bytes unpacked, put back in two seconds; more is left to the worker
 SPOKEN = {"plots": "plots", "reports": "reports", "jobs": "jobs", "log": "entries of the log"}
 
 
@@ -32,19 +34,47 @@ class ArchiveForm(forms.Form):
 def archive(request):
     """What can be taken out, and the form to put an archive back."""
     holding = request.place.holding
+    if (now := _state(request, holding.pk)) is not None:
+        if not now.is_over:
+            return render(request, "overview/archive_under_way.html", {"now": now})
+        work.forget(holding.pk)
+        if now.told is not None:
+            messages.success(request, _told(now.told))
+            return redirect("ground_page")
+        messages.warning(request, f"Not put back. {now.says}")
     form = ArchiveForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
+        sent, part = form.cleaned_data["archive"].file, form.cleaned_data["part"]
+        weight, rows = weighed(sent)
+        if weight > LARGE:
+            work.begin(holding, sent, part, rows)
+            return redirect("archive")
         try:
-            made = put_back(holding, form.cleaned_data["archive"].file, part=form.cleaned_data["part"])
+            made = put_back(holding, sent, part=part)
         except ArchiveRefused as error:
             form.add_error("archive", str(error))
         else:
-            told = ", ".join(f"{made.rows[name]} {words}" for name, words in SPOKEN.items() if made.rows.get(name))
-            known = f" {made.known} were here already." if made.known else ""
-            messages.success(request, f"Put back: {told or f'{sum(made.rows.values())} rows'}.{known}")
+            messages.success(request, _told(made))
             return redirect("ground_page")
     context = {"form": form, "holding": holding, "has_plots": Plot.everything.filter(holding=holding).exists()}
     return render(request, "overview/archive.html", context, status=422 if form.errors else 200)
+
+
+def _state(request, holding: int) -> work.Putting | None:
+    """How far a large archive is, or what came of it, after what was pressed; where no worker came, it is put back here."""
+    if request.method == "POST" and "stop" in request.POST:
+        work.stop(holding)
+    now = work.under_way(holding)
+    if now is not None and now.is_forgotten and not now.is_over:
+        work.put_back_later.func(holding)
+        now = work.under_way(holding)
+    return now
+
+
+def _told(made: PutBack) -> str:
+    told = ", ".join(f"{made.rows[name]} {words}" for name, words in SPOKEN.items() if made.rows.get(name))
+    known = f" {made.known} were here already." if made.known else ""
+    return f"Put back: {told or f'{sum(made.rows.values())} rows'}.{known}"
 
 
 def archive_file(request):
