@@ -203,7 +203,7 @@ def by_parts(monkeypatch):
     monkeypatch.setattr("web.overview.archive.views.LARGE", 0)
     monkeypatch.setattr("web.overview.closing.LARGE", 0)
     for room in ("parts", "putting_back"):
-        monkeypatch.setattr(f"web.overview.archive.{room}.IN_A_PART", 3)
+        monkeypatch.setattr(f"web.overview.archive.{room}.IN_A_PART", 25)
     monkeypatch.setattr("web.overview.archive.parts.PAUSE_S", 0)
 
 

@@ -29,7 +29,7 @@ def close_holding(holding: Holding) -> bool:
         empty_out(holding, pause_s=0)
         return True
     Holding.objects.filter(pk=holding.pk).update(name=UNSEEN)
-    delete_closed.enqueue(holding.pk)
+    delete_closed.enqueue()
     return False
 
 

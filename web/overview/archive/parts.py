@@ -58,13 +58,13 @@ def hand_over(of: Holding, to: Holding) -> None:
             table.model._base_manager.filter(holding=of).update(holding=to)
 
 
-def empty_out(holding: Holding, *, pause_s: float = PAUSE_S) -> None:
+def empty_out(holding: Holding, *, pause_s: float | None = None) -> None:
     """Deletes a holding that nobody sees any more, with all that it has, part by part."""
     for table in reversed(TABLES):
         _let_go(table.model, list(table.rows(holding).values_list("pk", flat=True)) if points_to_itself(table.model) else [])
         while keys := list(table.rows(holding).values_list("pk", flat=True)[:IN_A_PART]):
             _delete(table.model, keys)
-            time.sleep(pause_s)
+            time.sleep(PAUSE_S if pause_s is None else pause_s)
     holding.delete()
 
 

@@ -110,7 +110,7 @@ def put_back_later(holding: int) -> None:
 
 
 @task
-def delete_closed(holding: int) -> None:
-    """Deletes what a closed holding had."""
-    for closed in Holding.objects.filter(pk=holding, name=UNSEEN, memberships=None):
+def delete_closed() -> None:
+    """Deletes what closed holdings had; also of one whose deletion was cut off."""
+    for closed in Holding.objects.filter(name=UNSEEN, memberships=None):
         empty_out(closed)
