@@ -23,6 +23,7 @@ from agronomy.intake.own_material import own_material
 from agronomy.intake.plot_parts import area_of, mix_of, pieces_of, season_of_water, texture_of
 from agronomy.intake.request_doc import DoneDoc, ReadingDoc, RequestDoc
 from agronomy.intake.response import read_response
+from agronomy.intake.shapes import DEEPEST, is_deeper, is_in_document, patch, shape_error
 from agronomy.intake.shed_doc import shed_line
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
@@ -46,37 +47,22 @@ def read_request(document: dict[str, Any], tables: Tables) -> Request:
     try:
         doc = RequestDoc.model_validate(document)
     except ValidationError as error:
-        if _is_deeper(document, DEEPEST):
+        if is_deeper(document, DEEPEST):
             told = RuleError("request", None, f"the document is nested more than {DEEPEST} deep", "check the form in docs/plan-format.md")
             raise RequestError([told]) from None
         faults: list[Any] = error.errors(include_url=False)
-        raise RequestError([_shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
+        raise RequestError([shape_error(item) for item in faults] + _errors_beyond(document, faults, tables)) from None
     return _Reader(doc, tables).request(_digest(document))
 
 
 EARLIEST_YEAR, LATEST_YEAR = 1900, 2199
-DEEPEST = 30  # no sound request is nested half as deep
-
-# Harmless values that stand in for what is missing or misshapen, only so that the rest can be checked in the same breath.
-_STAND_IN = {
-    "today": "2000-01-01",
-    "name": "plot",
-    "area": 1,
-    "depth": 15,
-    "key": "dahlia",
-    "analyte": "pH",
-    "value": 7,
-    "material": "urea",
-    "plot": {"name": "plot", "area": 1, "depth": 15},
-    "crop": {"key": "dahlia"},
-}
 
 
 def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables) -> list[RuleError]:
     """The rule errors in the parts of a document whose shape is sound, so that all errors are told at once."""
     patched = copy.deepcopy(document)
     for fault in faults:
-        _patch(patched, [part for part in fault["loc"] if _is_in_document(part)])
+        patch(patched, [part for part in fault["loc"] if is_in_document(part)])
     try:
         _Reader(RequestDoc.model_validate(patched), tables).request("")
     except RequestError as error:
@@ -86,56 +72,12 @@ def _errors_beyond(document: dict[str, Any], faults: list[dict], tables: Tables)
     return []
 
 
-def _is_deeper(document: Any, most: int) -> bool:
-    """Whether lists and objects lie in each other more than so deep."""
-    level = [document]
-    for _ in range(most):
-        level = [item for node in level if isinstance(node, dict | list) for item in (node.values() if isinstance(node, dict) else node)]
-    return any(isinstance(node, dict | list) for node in level)
-
-
-def _patch(node: Any, path: list) -> None:
-    for part in path[:-1]:
-        node = node[part] if (isinstance(node, dict) and part in node) or isinstance(node, list) else {}
-    last = path[-1] if path else None
-    if isinstance(node, dict) and last in _STAND_IN:
-        node[last] = _STAND_IN[last]
-    elif isinstance(node, dict):
-        node.pop(last, None)
-    elif isinstance(node, list) and isinstance(last, int):
-        node[last] = {"analyte": "pH", "value": 7}
-
-
-def _is_in_document(part: object) -> bool:
-    """Whether a part of pydantic's path stands in the document, rather than naming a member of a union."""
-    return part not in ("float", "int", "str") and not str(part).startswith("list[")
-
-
 def _digest(document: dict) -> str:
     try:
         text = orjson.dumps(document, default=str, option=orjson.OPT_SORT_KEYS | orjson.OPT_NON_STR_KEYS)
     except orjson.JSONEncodeError:  # a number or a nesting beyond what it writes
         text = json.dumps(document, sort_keys=True, default=str).encode()
     return hashlib.sha256(text).hexdigest()
-
-
-_MENDS = {
-    "missing": "add it",
-    "extra_forbidden": "take it out, or check its spelling",
-    "literal_error": "use one of the listed words",
-    "date_from_datetime_parsing": "write the date as 2026-10-05",
-    "date_parsing": "write the date as 2026-10-05",
-}
-
-
-def _shape_error(item: dict) -> RuleError:
-    parts = [str(part) for part in item["loc"] if _is_in_document(part)]
-    return RuleError(
-        ".".join(parts) or "request",
-        item.get("input") if item["type"] != "missing" else None,
-        item["msg"][0].lower() + item["msg"][1:],
-        _MENDS.get(item["type"], "check the form in docs/plan-format.md"),
-    )
 
 
 class _Reader:

@@ -135,7 +135,7 @@ def read(
     """
     about = (typed, unit, method, how, error, bulk_density_g_per_cm3 if unit.strip() in BY_LAYER else None, layer_cm)
     found = _measured(analyte, *about, tables) if isinstance(typed, str | float | int) else None
-    found = found or _measure(analyte, *about, tables, field)
+    found = found or _measure(field, analyte, *about, tables)
     return Reading(
         analyte=analyte,
         value=found.value,
@@ -168,6 +168,7 @@ class _Measure(NamedTuple):
 
 
 def _measure(
+    field: str,
     analyte: str,
     typed: object,
     unit: str,
@@ -177,7 +178,6 @@ def _measure(
     density: float | None,
     layer_cm: float | None,
     tables: Tables,
-    field: str,
 ) -> _Measure:
     row = tables.analytes[analyte]
     read_value = parse_value(typed, f"{field}.value")
@@ -197,20 +197,10 @@ def _measure(
 
 # A plot's past is read again with every plan, and laboratories write few digits: the same values come again and again.
 @lru_cache(maxsize=16_384, typed=True)
-def _measured(
-    analyte: str,
-    typed: object,
-    unit: str,
-    method: str,
-    how: str,
-    error: float | None,
-    density: float | None,
-    layer_cm: float | None,
-    tables: Tables,
-) -> _Measure | None:
+def _measured(*about: Any) -> _Measure | None:
     """As _measure, remembered; None where it has something to say of a field."""
     try:
-        return _measure(analyte, typed, unit, method, how, error, density, layer_cm, tables, "")
+        return _measure("", *about)
     except RuleError:
         return None
 
