@@ -126,6 +126,8 @@ def search(question: Question) -> Answer | Progress:
         return found
     kept, key = caches["by_worker"], question.key
     under_way = kept.get(key)
+    if isinstance(under_way, Answer):  # found this moment
+        return under_way
     if under_way is None:
         kept.delete(f"{key}-stop")
         kept.set(f"{key}-asked", question)
@@ -153,7 +155,7 @@ def choose_bags(key: str) -> None:
     """Answers a question that was left for the worker, if it is still wanted."""
     kept = caches["by_worker"]
     question: Question | None = kept.get(f"{key}-asked")
-    if question is None:
+    if question is None or isinstance(kept.get(key), Answer):
         return
     steps, told = 0, 0.0
 

@@ -16,6 +16,11 @@ def _mark(**where) -> None:
     PlotSummary.objects.filter(is_stale=False, **where).update(is_stale=True)
 
 
+def all_changed(holding: int) -> None:
+    """Marks all summaries of a holding, where rows came or went many at a time."""
+    _mark(plot__holding=holding)
+
+
 @receiver([post_save], sender=Plot)
 def plot_changed(instance, **_):
     _mark(plot=instance.pk)
@@ -42,7 +47,7 @@ def line_changed(instance, **_):
 
 @receiver(post_save, sender=Holding)
 def habits_changed(instance, **_):
-    _mark(plot__holding=instance.pk)
+    all_changed(instance.pk)
 
 
 @receiver(readings_changed)

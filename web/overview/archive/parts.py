@@ -11,6 +11,7 @@ from web.people.models import Holding
 
 UNSEEN = "(under way)"  # the name of a holding without people: what it has is on its way in or out
 IN_A_GO, IN_A_PART = 500, 4000
+ONE_BY_ONE = 500  # rows of a part, where they can't be stored many at a time
 PAUSE_S = 0.15  # who waits to write in SQLite tries again each tenth of a second
 
 
@@ -22,8 +23,9 @@ class Parts:
         self._stored: list[tuple[type[models.Model], list[int]]] = []
 
     def store(self, model: type[models.Model], rows: list[models.Model]) -> None:
-        for first in range(0, len(rows), IN_A_PART):
-            part = rows[first : first + IN_A_PART]
+        step = ONE_BY_ONE if _sets_itself(model) else IN_A_PART
+        for first in range(0, len(rows), step):
+            part = rows[first : first + step]
             with transaction.atomic():
                 store_rows(model, part)
             self._stored.append((model, [row.pk for row in part]))
@@ -41,14 +43,16 @@ class Parts:
 
 def store_rows(model: type[models.Model], rows: list[models.Model]) -> None:
     """Stores rows as they are: no day of writing is set anew."""
-    sets_itself = any(
-        getattr(column, "auto_now", False) or getattr(column, "auto_now_add", False) for column in model._meta.concrete_fields
-    )
-    if not sets_itself:
+    if not _sets_itself(model):
         model._base_manager.bulk_create(rows, batch_size=IN_A_GO)
         return
     for row in rows:
         models.Model.save_base(row, raw=True, force_insert=True)
+
+
+def _sets_itself(model: type[models.Model]) -> bool:
+    """Whether a column would be set to this moment."""
+    return any(getattr(column, "auto_now", False) or getattr(column, "auto_now_add", False) for column in model._meta.concrete_fields)
 
 
 def hand_over(of: Holding, to: Holding) -> None:
