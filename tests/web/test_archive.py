@@ -3,6 +3,7 @@
 import hashlib
 import io
 import json
+import threading
 import zipfile
 from datetime import date
 from pathlib import Path
@@ -11,6 +12,7 @@ import pytest
 from django.apps import apps
 from django.conf import settings as django_settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connections
 from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -24,6 +26,7 @@ from web.overview.archive.taking_out import take_out
 from web.overview.closing import close_holding
 from web.overview.demo.loading import load
 from web.people.models import Holding, Membership
+from web.people.moment import one_moment
 from web.readings.models import LabReport
 from web.records.models import LogEntry, Sighting
 from web.supplies.models import StockLot
@@ -251,3 +254,21 @@ def test_a_large_archive_that_is_spoilt_or_stopped_leaves_nothing(client, db, by
     assert "It was stopped" in text_of(client.post(reverse("archive"), {"stop": "1"}, follow=True))
     assert rows_kept() == before
     assert not list((Path(django_settings.VAR) / "putting-back").iterdir())
+
+
+@pytest.mark.django_db(transaction=True)
+def test_who_writes_while_a_holding_is_taken_out_does_not_wait_and_is_not_seen():
+    made = holding("Thornmere")
+
+    def write() -> None:
+        plot(made, "Meanwhile")
+        connections.close_all()
+
+    with one_moment():
+        assert not made.plots.exists()
+        other = threading.Thread(target=write)
+        other.start()
+        other.join(timeout=10)
+        assert not other.is_alive()
+        assert not made.plots.exists()
+    assert made.plots.exists()
