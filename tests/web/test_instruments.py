@@ -100,8 +100,9 @@ def test_kits_and_cards_are_shared_as_files_and_taken_in_elsewhere(grower, borde
         assert elsewhere.post(reverse(f"readings:{door}"), {"share": "1", "file": upload}).status_code == 302
         theirs = model.objects.exclude(pk=mine.pk).get()
         assert (theirs.key, theirs.document) == (mine.key, mine.document)
-        broken = SimpleUploadedFile("shared.json", b'{"name": "x"}')
-        assert elsewhere.post(reverse(f"readings:{door}"), {"share": "1", "file": broken}).status_code == 422
+        for content in (b'{"name": "x"}', b"[" * 100_000):
+            broken = SimpleUploadedFile("shared.json", content)
+            assert elsewhere.post(reverse(f"readings:{door}"), {"share": "1", "file": broken}).status_code == 422
 
 
 def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):

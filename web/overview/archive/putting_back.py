@@ -23,8 +23,6 @@ from web.planning.stale import all_changed
 
 MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
 LARGEST_FILE = 50_000_000  # of a photo, a laboratory's file, a row
-
-
 BROKEN = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError)  # what a zip file that is spoilt raises
 # whose keys other rows name
 POINTED_AT = {column.related_model for table in TABLES for column in table.fields() if column.related_model is not None}
