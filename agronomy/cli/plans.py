@@ -18,7 +18,8 @@ import orjson
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.intake.documents import plan_to_document
 from agronomy.intake.request import read_request
-from agronomy.plan.plan import make_plan
+from agronomy.model.request import Request
+from agronomy.plan.plan import make_plan, make_plans
 from agronomy.tables import Tables, load_tables
 
 LINES_A_PACKET = 64
@@ -58,28 +59,36 @@ def planned_lines(lines: Iterable[bytes], *, workings: bool = True, processes: i
 
 
 def _in_here(first: list[bytes], rest: Iterable[bytes], workings: bool) -> Iterator[bytes]:
-    tables = load_tables()
-    for lines in (first, rest):
-        for line in lines:
-            yield planned_line(line, tables, workings)
+    packet = first
+    while packet:
+        yield from _packet(packet, workings)
+        packet = list(islice(rest, LINES_A_PACKET))
 
 
 def _packet(lines: list[bytes], workings: bool) -> list[bytes]:
+    """All lines stage by stage, not each line through all stages: see make_plans."""
     tables = load_tables()
-    return [planned_line(line, tables, workings) for line in lines]
+    requests = [_request_or_errors(line, tables) for line in lines]
+    plans = iter(make_plans([request for request in requests if isinstance(request, Request)], tables))
+    documents = [plan_to_document(next(plans), workings=workings) if isinstance(item, Request) else item for item in requests]
+    return [orjson.dumps(document) for document in documents]
 
 
-def planned_line(line: bytes, tables: Tables, workings: bool = True) -> bytes:
-    """One plan's JSON, or that of its errors."""
+def _request_or_errors(line: bytes, tables: Tables) -> Request | dict[str, Any]:
+    """The request of a line, or the document of its errors."""
     try:
-        document = orjson.loads(line)
+        return read_request(as_request(_parsed(line)), tables)
+    except RequestError as error:
+        return errors_document(error)
+
+
+def _parsed(line: bytes) -> Any:
+    """The line's JSON. Raises RequestError."""
+    try:
+        return orjson.loads(line)
     except orjson.JSONDecodeError as error:
         wrong = RuleError("request", line[:40].decode(errors="replace"), f"this is not JSON: {error}", "check quotes, commas and brackets")
-        return orjson.dumps(errors_document(RequestError([wrong])))
-    try:
-        return orjson.dumps(plan_document(document, tables, workings=workings))
-    except RequestError as error:
-        return orjson.dumps(errors_document(error))
+        raise RequestError([wrong]) from None
 
 
 def plan_document(document: Any, tables: Tables, *, workings: bool = True) -> dict[str, Any]:

@@ -7,23 +7,38 @@ from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from datetime import date
 from enum import Enum
-from functools import lru_cache
 from operator import attrgetter
-from typing import Any
+from types import UnionType
+from typing import Any, Literal, get_args, get_origin, get_type_hints
 
-from agronomy.base.showing import significant
 from agronomy.base.working import Figure
 
 # Names in Python that the plan format writes differently, because they are words of the language.
 WRITTEN = {"class_": "class", "from_": "from"}
 DIGITS = 6
+_PLAIN = (str, int, bool, type(None))
 
-_cut = lru_cache(maxsize=16_384)(lambda value: significant(value, DIGITS))
 _Write = Callable[[Any], Any]
 
 
 def _as_it_is(value: Any) -> Any:
     return value
+
+
+def _cut(value: float) -> float:
+    return float(f"{value:.{DIGITS}g}") or 0.0  # never a minus before nothing
+
+
+class _Acts(dict[type, _Write]):
+    """How each class is written; one that was not met before is learnt."""
+
+    def __init__(self, learn: Callable[[type], _Write]):
+        super().__init__()
+        self._learn = learn
+
+    def __missing__(self, kind: type) -> _Write:
+        self[kind] = act = self._learn(kind)
+        return act
 
 
 class Writer:
@@ -32,70 +47,80 @@ class Writer:
     """
 
     def __init__(self, *, workings: bool = True, by_key: tuple[type, ...] = ()):
-        self._by_type: dict[type, _Write] = {
-            float: _cut,
-            **dict.fromkeys((str, int, bool, type(None)), _as_it_is),
-            date: date.isoformat,
-            tuple: self._row,
-            list: self._row,
-            frozenset: self._set,
-            Figure: self._figure,
-            **dict.fromkeys(by_key, attrgetter("key")),
-        }
+        self._acts = _Acts(self._learnt)
+        self._acts.update(
+            {
+                float: _cut,
+                **dict.fromkeys(_PLAIN, _as_it_is),
+                date: date.isoformat,
+                tuple: self._row,
+                list: self._row,
+                frozenset: self._set,
+                Figure: self._figure,
+                **dict.fromkeys(by_key, attrgetter("key")),
+            }
+        )
         self._empty = () if workings else ("working", "steps")
 
     def write(self, value: Any) -> Any:
         """Any value of a plan as JSON values. Raises TypeError for what a plan does not hold."""
-        kind = type(value)
-        act = self._by_type.get(kind)
-        return act(value) if act else self._learn(kind)(value)
+        return self._acts[type(value)](value)
 
     def _row(self, values: Any) -> list:
-        by_type, write = self._by_type, self.write
-        return [act(value) if (act := by_type.get(type(value))) else write(value) for value in values]
+        acts = self._acts
+        return [acts[type(value)](value) for value in values]
 
     def _set(self, values: Any) -> list:
         return self._row(sorted(values))
 
     def _mapping(self, values: Mapping) -> dict:
-        write = self.write
-        return {key: write(value) for key, value in values.items()}
+        acts = self._acts
+        return {key: acts[type(value)](value) for key, value in values.items()}
 
     def _figure(self, figure: Figure) -> dict[str, Any]:
-        value = figure.value
-        written = {"value": _cut(value) if type(value) is float else self.write(value), "unit": figure.unit}
+        written = {"value": self.write(figure.value), "unit": figure.unit}
         if figure.source:  # only a coefficient says whose it is
             written["source"] = figure.source
         return written
 
-    def _learn(self, kind: type) -> _Write:
+    def _learnt(self, kind: type) -> _Write:
         """How a class is written that was not met before."""
-        act: _Write
         if is_dataclass(kind):
-            act = self._of_dataclass(kind)
-        elif issubclass(kind, Mapping):
-            act = self._mapping
-        elif issubclass(kind, Enum):
-            act = attrgetter("value")
-        elif issubclass(kind, float):
-            act = lambda value: _cut(float(value))  # noqa: E731 -- one of numpy's
-        elif issubclass(kind, str | int):
-            act = _as_it_is
-        elif issubclass(kind, tuple | list):
-            act = self._row
-        else:
-            raise TypeError(f"a plan does not hold a {kind.__name__}")
-        self._by_type[kind] = act
-        return act
+            return self._of_dataclass(kind)
+        if issubclass(kind, Mapping):
+            return self._mapping
+        if issubclass(kind, Enum):
+            return attrgetter("value")
+        if issubclass(kind, float):
+            return lambda value: _cut(float(value))  # one of numpy's
+        if issubclass(kind, str | int):
+            return _as_it_is
+        if issubclass(kind, tuple | list):
+            return self._row
+        raise TypeError(f"a plan does not hold a {kind.__name__}")
 
     def _of_dataclass(self, kind: type) -> _Write:
-        names = [field.name for field in fields(kind)]
+        names = [field.name for field in fields(kind) if field.name not in self._empty]
         keys = [WRITTEN.get(name, name) for name in names]
-        if len(names) < 2:
-            return lambda value: {key: self.write(getattr(value, name)) for key, name in zip(keys, names, strict=True)}
-        empty: dict[str, list] = {WRITTEN.get(name, name): [] for name in names if name in self._empty}
-        if empty:
-            kept = [(name, key) for name, key in zip(names, keys, strict=True) if key not in empty]
-            return lambda value: {key: self.write(getattr(value, name)) for name, key in kept} | empty
-        get, row = attrgetter(*names), self._row
-        return lambda value: dict(zip(keys, row(get(value)), strict=True))
+        hints = get_type_hints(kind)
+        worked = [key for key, name in zip(keys, names, strict=True) if not _is_plain(hints[name])]
+        empty = [field.name for field in fields(kind) if field.name in self._empty]
+        # attrgetter gives no tuple for a single name
+        get = attrgetter(*names) if len(names) > 1 else lambda value: [getattr(value, name) for name in names]
+        acts = self._acts
+
+        def act(value: Any) -> dict[str, Any]:
+            written = dict(zip(keys, get(value)))  # noqa: B905 -- both are made of `names`
+            for key in worked:
+                held = written[key]
+                written[key] = acts[type(held)](held)
+            for key in empty:
+                written[key] = []
+            return written
+
+        return act
+
+
+def _is_plain(hint: Any) -> bool:
+    """Whether a field can hold only what JSON takes as it is."""
+    return all(item in _PLAIN or get_origin(item) is Literal for item in (get_args(hint) if isinstance(hint, UnionType) else (hint,)))
