@@ -3,6 +3,7 @@
 import re
 from contextvars import ContextVar
 from datetime import date, datetime
+from functools import lru_cache
 
 from django.utils.dateformat import format as formatted
 
@@ -42,7 +43,16 @@ def reader_format(day_first: str) -> str:
 
 def said(value: date | datetime, day_first: str = "j F Y") -> str:
     """A day as the reader likes it, from a format with the day first (Django's letters)."""
-    return formatted(value, reader_format(day_first))
+    wanted = reader_format(day_first)
+    return _formatted(value, wanted) if type(value) is date else formatted(value, wanted)
+
+
+_formatted = lru_cache(maxsize=4096)(formatted)  # of days; equal times may be told in two zones
+
+
+def habit() -> str:
+    """How this request's reader likes days: a key of HABITS."""
+    return _habit.get()
 
 
 def days_in_words(words: str) -> str:

@@ -171,7 +171,8 @@ def measures(application: Application, material: Material, area_m2: float, syste
     Weights in kg or lb, area in m2. Source: definition.
     """
     own = {name: value for name in ("bag_kg", "density_g_per_ml") if (value := getattr(application, name)) is not None}
-    material = replace(material, **own)
+    if any(value != getattr(material, name) for name, value in own.items()):
+        material = replace(material, **own)
     poured = application.poured
 
     def amount(kg: float) -> str:

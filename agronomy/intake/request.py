@@ -40,6 +40,7 @@ from agronomy.model.target import Target
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5, Material
+from agronomy.tables.rooms.readings import NOT_STATED
 
 
 def read_request(document: dict[str, Any], tables: Tables) -> Request:
@@ -238,9 +239,11 @@ class _Reader:
 
     def _reading(self, doc: ReadingDoc, field: str, density: float) -> Reading:
         analyte = analyte_key(doc.analyte, self.tables, f"{field}.analyte")
-        if doc.taken is not None:
+        if doc.taken is not None and not EARLIEST_YEAR <= doc.taken.year <= LATEST_YEAR:
             self._attempt(lambda: self._day(doc.taken, f"{field}.taken"))
-        method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or "not stated"
+        method = doc.method  # most are named as the table names them
+        if method not in self.tables.analytes[analyte].methods:
+            method = self._attempt(lambda: method_key(doc.method, analyte, self.tables, f"{field}.method")) or NOT_STATED
         layer = None if doc.layer is None else parse_quantity(doc.layer, "length", f"{field}.layer")
         top: float | None = None if doc.top is None else self._attempt(lambda: self._sampled(doc.top, f"{field}.top"))
         bottom: float | None = None if doc.bottom is None else self._attempt(lambda: self._sampled(doc.bottom, f"{field}.bottom"))

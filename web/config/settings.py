@@ -89,7 +89,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "web.people.context.holding",
             ],
-            "builtins": ["web.ground.templatetags.days"],
+            "builtins": ["web.ground.templatetags.days", "web.config.tags"],
         },
     }
 ]

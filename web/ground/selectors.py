@@ -1,9 +1,10 @@
 """Plots, waters and odd spots of a holding, and only of that one."""
 
-from django.db.models import Max, Min, QuerySet
-from django.shortcuts import get_object_or_404
+from django.db.models import Max, Min, QuerySet, prefetch_related_objects
+from django.http import Http404
 
-from web.ground.models import OddSpot, Plot
+from web.ground.models import OddSpot, Planting, Plot
+from web.prepared import Prepared, hang_on
 
 Box = tuple[float, float, float, float]
 
@@ -13,9 +14,21 @@ def plots_of(holding) -> QuerySet[Plot]:
     return Plot.objects.filter(holding=holding).prefetch_related("plantings__own_crop")
 
 
+_PLOT: Prepared[Plot] = Prepared(lambda holding, pk: Plot.objects.filter(holding=holding, pk=pk))
+_PLANTINGS: Prepared[Planting] = Prepared(lambda plot: Planting.objects.filter(plot=plot))
+
+
 def plot_or_404(request, pk: int) -> Plot:
     """One plot in use of the holding that the reader is in; another holding's answers 404. The one way by which a view comes to a plot."""
-    return get_object_or_404(plots_of(request.place.holding).select_related("holding"), pk=pk)
+    holding = request.place.holding
+    for plot in _PLOT(holding.pk, pk):
+        plot.holding = holding
+        plantings = _PLANTINGS(pk)
+        hang_on(plot, "plantings", plantings)
+        if any(planting.own_crop_id for planting in plantings):
+            prefetch_related_objects(plantings, "own_crop")
+        return plot
+    raise Http404
 
 
 def retired_plots_of(holding) -> QuerySet[Plot]:

@@ -9,15 +9,16 @@ from agronomy.base import showing
 from web.ground.models import Plot
 from web.jobs.models import Job
 from web.planning.signals import work_ahead
+from web.prepared import Prepared
 from web.words import between
 
 SHOWN = 3
+_NEXT: Prepared[Job] = Prepared(lambda plot: Job.objects.filter(plot=plot, state=Job.State.OPEN).order_by("from_day", "pk")[:SHOWN])
 
 
 @receiver(work_ahead)
 def jobs_ahead(plot: Plot, today: date, units: str, **_) -> list[dict]:
     """The next jobs as rows: when, how much, of what, where, and the page on which they are done."""
-    rows = Job.objects.filter(plot=plot, state=Job.State.OPEN).order_by("from_day", "pk")[:SHOWN]
     return [
         {
             "when": between(job.from_day, job.to_day, today),
@@ -26,5 +27,5 @@ def jobs_ahead(plot: Plot, today: date, units: str, **_) -> list[dict]:
             "placement": showing.in_words(job.placement, units),
             "address": reverse("jobs:job", args=[job.pk]),
         }
-        for job in rows
+        for job in _NEXT(plot.pk)
     ]

@@ -5,16 +5,17 @@ habits is kept in the process's memory and served again; any change of a reading
 """
 
 import hashlib
-import json
 from datetime import date
 from typing import Any, NamedTuple
 
+import orjson
 from django.core.cache import cache
 from django.template.loader import render_to_string
 
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan, rules_version
 from web.core import tables
+from web.days import habit
 from web.planning import words
 from web.planning.words import Reader
 
@@ -32,10 +33,8 @@ class Body(NamedTuple):
 
 def bench_body(document: dict[str, Any], *, reader: Reader, base: str) -> Body:
     """Headline, next jobs, season and findings for a request document; `base` is the address that workings hang on. Raises RequestError."""
-    told = json.dumps(
-        [document, rules_version(tables()), reader.units, reader.nutrient_form, reader.currency, reader.area_m2, base], sort_keys=True
-    )
-    key = "bench-" + hashlib.sha256(told.encode()).hexdigest()
+    told = orjson.dumps([document, rules_version(tables()), reader, habit(), base], option=orjson.OPT_SORT_KEYS)
+    key = "bench-" + hashlib.sha256(told).hexdigest()
     kept = cache.get(key)
     if kept is None:
         kept = _render(document, reader, base)

@@ -6,11 +6,14 @@ from typing import Any
 
 from web.core import tables
 from web.ground.models import NutrientCredit, Planting, Plot
+from web.prepared import Prepared, hanging_on
 from web.readings.models import LabResult
 from web.readings.selectors import PlanLine
 from web.records.models import LogEntry
 from web.supplies.stock import Stock, stock_of
 
+_GIFTS: Prepared[NutrientCredit] = Prepared(lambda plot: NutrientCredit.objects.filter(plot=plot))
+_LOG: Prepared[LogEntry] = Prepared(lambda plot: LogEntry.objects.filter(plot=plot))
 FREE_LIME = {"": None, "yes": True, "no": False}
 
 
@@ -113,7 +116,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
     holding = plot.holding
     caps = {"N": holding.cap_n_kg_per_ha, "P2O5": holding.cap_p2o5_kg_per_ha}
     return {
-        "credits": [_gift(gift) for gift in plot.gifts.all()],
+        "credits": [_gift(gift) for gift in hanging_on(plot, "gifts", _GIFTS)],
         "uncounted": plot.uncounted,
         "caps": {name: f"{cap!r} kg/ha" for name, cap in caps.items() if cap is not None},
         "response": planting.response,
@@ -122,7 +125,7 @@ def _told(plot: Plot, planting: Planting) -> dict[str, Any]:
         "most_bags": plot.most_bags,
         "lost_times": plot.lost_times,
         "climate": climate_document(holding),
-        "done": [_done(entry) for entry in plot.log.all() if entry.stands],
+        "done": [_done(entry) for entry in hanging_on(plot, "log", _LOG) if entry.stands],
         "harvests": _harvests(plot, planting),
         "hands": holding.hands,
         "closed": holding.closed,

@@ -30,16 +30,13 @@ def crop_of(plot: Plot) -> Crop | None:
     return crop if crop is None or own is None else own_crop(crop, OwnCropDoc(name=own.name, **own.figures), "crop.own")
 
 
-MOST_LINES = 150
-
-
 def lines_by_plot(plots: list[Plot]) -> dict[int, list[PlanLine]]:
     """The readings of all given plots, of soil and leaves and of the water they get; latest first, no more than a plan looks at.
 
     One query, and one more where a plot's water is known. A water alone makes no readings of a plot.
     """
     found: dict[int, list[PlanLine]] = {plot.pk: [] for plot in plots}
-    for line in plan_lines_of([plot.pk for plot in plots], most=MOST_LINES):
+    for line in plan_lines_of([plot.pk for plot in plots]):
         found[line.slip.plot_id].append(line)
     watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and (found[plot.pk] or plot.kind == "bale")}
     if watered:

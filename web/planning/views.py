@@ -29,6 +29,7 @@ from web.planning.requests import request_document
 from web.planning.service import adopt, can_plan, crop_of, latest_plans, lines_by_plot, plan_for, plan_of, reader_for, reader_of
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
+from web.prepared import Prepared
 from web.unchanged import unchanged
 
 LISTED = 120  # plots on a page of plans
@@ -80,11 +81,15 @@ def bench(request, pk: int):
     return render(request, "planning/bench.html", told | body._asdict() | {"area": reader.ground})
 
 
+# only their days are told here; what they hold is large
+_ADOPTED: Prepared[AdoptedPlan] = Prepared(lambda plot: AdoptedPlan.objects.filter(plot=plot).defer("request", "result")[:5])
+
+
 def _told(request, pk: int, today: date) -> dict:
     """All that a plot's page reads of the database; without a document where nothing can be planned yet."""
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[plot.pk]
-    adopted = list(plot.adopted_plans.defer("request", "result")[:5])  # large, and only their days are told here
+    adopted = _ADOPTED(pk)
     document = request_document(plot, plot.planting, lines, today=today, units=request.place.units) if can_plan(plot) else None
     return _facts(request, plot) | {
         "slips": sorted({line.slip_id: line.slip for line in lines}.values(), key=lambda slip: (slip.taken_on, slip.pk), reverse=True),

@@ -16,7 +16,7 @@ from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
 from agronomy.tables.material import Material
 from web.asked import key_of
-from web.days import days_in_words
+from web.days import days_in_words, habit
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 from web.words import between, day, nutrient_in
@@ -126,7 +126,8 @@ def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobVie
 
 def _to_buy(group: list[Application], material: Material, reader: Reader, tables: Tables) -> str:
     """The bags, big bags or loads that all these dressings want, by the bag that the plan was made with."""
-    bagged = replace(material, bag_kg=group[0].bag_kg or material.bag_kg)
+    bag_kg = group[0].bag_kg or material.bag_kg
+    bagged = material if bag_kg == material.bag_kg else replace(material, bag_kg=bag_kg)
     return say_purchase(sum(item.total_kg for item in group), bagged, reader.equipment, tables, reader.units)
 
 
@@ -280,6 +281,8 @@ def strip(plan: Plan, planting: date | None, today: date):
 
 def _in_habit(plan: Plan) -> Plan:
     """The plan with the days in its sentences as the reader writes days."""
+    if habit() == "day":
+        return plan
     return replace(
         plan,
         applications=tuple(replace(item, timing_note=days_in_words(item.timing_note)) for item in plan.applications),

@@ -1,11 +1,13 @@
 """Slips and lines of a holding, and what a laboratory's last slip remembered."""
 
+from collections.abc import Iterable
 from datetime import date
 from typing import NamedTuple
 
 from django.db.models import F, QuerySet, Window
 from django.db.models.functions import RowNumber
 
+from web.prepared import Prepared
 from web.readings.models import LabReport, LabResult
 
 
@@ -49,13 +51,31 @@ class PlanLine(NamedTuple):
 
 _OF_A_LINE = ("analyte", "typed", "unit", "method", "own_error")
 _OF_A_SLIP = ("slip_id", *(f"slip__{name}" for name in PlanSlip._fields[1:]))
+_LATEST_FIRST = ("-slip__taken_on", "-slip__pk", "place")
+MOST_LINES = 150  # of a plot: no plan looks further back
 
 
-def _light(lines: QuerySet[LabResult]) -> list[PlanLine]:
+def _rows(**about) -> QuerySet[LabResult]:
+    return LabResult.objects.filter(kind=LabResult.Kind.READING, **about).values_list(*_OF_A_LINE, *_OF_A_SLIP)
+
+
+def _rows_of_plots(**plots) -> QuerySet[LabResult]:
+    return _rows(slip__medium__in=(LabReport.Medium.SOIL, LabReport.Medium.LEAF), **plots)
+
+
+def _rows_of_waters(**waters) -> QuerySet[LabResult]:
+    return _rows(slip__medium=LabReport.Medium.WATER, **waters).order_by(*_LATEST_FIRST)
+
+
+_OF_ONE_PLOT: Prepared[tuple] = Prepared(lambda plot: _rows_of_plots(slip__plot=plot).order_by(*_LATEST_FIRST)[:MOST_LINES])
+_OF_ONE_WATER: Prepared[tuple] = Prepared(lambda water: _rows_of_waters(slip__water=water))
+
+
+def _light(rows: Iterable[tuple]) -> list[PlanLine]:
     """Lines in their order; those of one slip share it."""
     slips: dict[int, PlanSlip] = {}
     found = []
-    for row in lines.values_list(*_OF_A_LINE, *_OF_A_SLIP):
+    for row in rows:
         slip = slips.get(row[5]) or slips.setdefault(row[5], PlanSlip._make(row[5 : 5 + len(PlanSlip._fields)]))
         found.append(PlanLine(slip, *row[:5]))
     return found
@@ -64,23 +84,20 @@ def _light(lines: QuerySet[LabResult]) -> list[PlanLine]:
 def water_lines_of(water_ids: set[int]) -> dict[int, list[PlanLine]]:
     """The readings of the latest slip of some waters, by water."""
     found: dict[int, list[PlanLine]] = {pk: [] for pk in water_ids}
-    lines = LabResult.objects.filter(slip__water__in=water_ids, slip__medium=LabReport.Medium.WATER, kind=LabResult.Kind.READING)
-    for line in _light(lines.order_by("-slip__taken_on", "-slip__pk", "place")):
+    for line in _light(_OF_ONE_WATER(*water_ids) if len(water_ids) == 1 else _rows_of_waters(slip__water__in=water_ids)):
         told = found[line.slip.water_id]
         if not told or told[0].slip_id == line.slip_id:
             told.append(line)
     return found
 
 
-def plan_lines_of(plot_ids: list[int], *, most: int) -> list[PlanLine]:
-    """The latest readings of soil and leaves of some plots, at most so many of each plot, in one query."""
-    lines = LabResult.objects.filter(
-        slip__plot__in=plot_ids, slip__medium__in=(LabReport.Medium.SOIL, LabReport.Medium.LEAF), kind=LabResult.Kind.READING
-    )
+def plan_lines_of(plot_ids: list[int]) -> list[PlanLine]:
+    """The latest readings of soil and leaves of some plots, no more of each than a plan looks at, in one query."""
     if len(plot_ids) == 1:
-        return _light(lines.order_by("-slip__taken_on", "-slip__pk", "place")[:most])
+        return _light(_OF_ONE_PLOT(*plot_ids))
     number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
-    return _light(lines.annotate(number=number).filter(number__lte=most).order_by("slip__plot", "number"))
+    rows = _rows_of_plots(slip__plot__in=plot_ids).annotate(number=number).filter(number__lte=MOST_LINES)
+    return _light(rows.order_by("slip__plot", "number"))
 
 
 def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[str, tuple[str, str]]:

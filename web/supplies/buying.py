@@ -24,7 +24,7 @@ def purchases_of(holding) -> list[Purchase]:
         stock.lines(),
         stock.bag_sizes(),
         tables().materials,
-        stock.offered(),
+        stock.offers,
         lambda kg, material: pack_for(kg, material, tuple(holding.equipment), tables()),
     )
 

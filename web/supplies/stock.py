@@ -5,6 +5,7 @@ from typing import Any
 
 from agronomy.model.stock import StockLine
 from agronomy.products.buying import Offer
+from web.prepared import Prepared
 from web.supplies.models import StockLot, SupplierOffer
 
 
@@ -13,7 +14,7 @@ class Stock:
     """A holding's lots and its suppliers' offers."""
 
     lots: list[StockLot]
-    offers: list[SupplierOffer]
+    offers: list[Offer]
 
     def lines(self) -> dict[str, StockLine]:
         """Stock by material: all lots together, at the price of the latest lot that has one, else at the cheapest offer."""
@@ -38,20 +39,22 @@ class Stock:
         cheapest = {key: offer.bag_kg for key, offer in self._cheapest().items() if offer.bag_kg}
         return cheapest | {lot.material: lot.bag_kg for lot in self.lots if lot.bag_kg}
 
-    def offered(self) -> list[Offer]:
-        return [Offer(row.material, row.supplier.name, row.price_per_kg, row.bag_kg, row.supplier.delivery_days) for row in self.offers]
-
-    def _cheapest(self) -> dict[str, SupplierOffer]:
-        found: dict[str, SupplierOffer] = {}
+    def _cheapest(self) -> dict[str, Offer]:
+        found: dict[str, Offer] = {}
         for offer in self.offers:
             if offer.material not in found or offer.price_per_kg < found[offer.material].price_per_kg:
                 found[offer.material] = offer
         return found
 
 
+_LOTS: Prepared[StockLot] = Prepared(lambda holding: StockLot.objects.filter(holding=holding))
+_OFFERS: Prepared[tuple] = Prepared(
+    lambda holding: SupplierOffer.objects.filter(supplier__holding=holding).values_list(
+        "material", "supplier__name", "price_per_kg", "bag_kg", "supplier__delivery_days"
+    )
+)
+
+
 def stock_of(holding_id: int) -> Stock:
     """Two queries."""
-    return Stock(
-        list(StockLot.objects.filter(holding=holding_id)),
-        list(SupplierOffer.objects.filter(supplier__holding=holding_id).select_related("supplier")),
-    )
+    return Stock(_LOTS(holding_id), [Offer(*row) for row in _OFFERS(holding_id)])
