@@ -9,10 +9,11 @@ from typing import Any, Generic, NamedTuple, TypeVar
 
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.db.models import Model, QuerySet
+from django.db.models.query import ModelIterable
 
 Row = TypeVar("Row")
 _BEYOND = 2**63
-_FIRST_MARK = 2_000_000_011  # stands for a value while the SQL is written; fits every column of numbers, and no query names it
+_FIRST_MARK = 2_000_000_011  # stands for a value while the SQL is written: fits keys and metres, and no query names it
 
 
 class _Written(NamedTuple):
@@ -31,9 +32,9 @@ class Prepared(Generic[Row]):
         self._query = query
         self._written: dict[tuple[str, int], _Written] = {}
 
-    def __call__(self, *numbers: int) -> list[Row]:
+    def __call__(self, *numbers: float) -> list[Row]:
         """The rows for these numbers, as the query set would give them; none for a number that no database can hold."""
-        if any(not 0 <= number < _BEYOND for number in numbers):
+        if any(abs(number) >= _BEYOND for number in numbers):
             return []
         key = (connection.vendor, len(numbers))
         written = self._written.get(key) or self._written.setdefault(key, _write(self._query, len(numbers)))
@@ -52,14 +53,14 @@ def _write(query: Callable[..., QuerySet], arguments: int) -> _Written:
     sql, values = compiler.as_sql()
     columns = [expression for expression, _, _ in compiler.select]
     converters = compiler.get_converters(columns)
-    names = None if queryset.query.values_select else [column.target.attname for column in columns]
+    names = [column.target.attname for column in columns] if issubclass(queryset._iterable_class, ModelIterable) else None
     from_db = queryset.model.from_db
 
     def shaped(rows: list[tuple]) -> list[Any]:
-        told = list(compiler.apply_converters(rows, converters)) if converters else rows
+        told = [tuple(row) for row in compiler.apply_converters(rows, converters)] if converters else rows
         return told if names is None else [from_db(connection.alias, names, row) for row in told]
 
-    places = tuple((place, value - _FIRST_MARK) for place, value in enumerate(values) if value in marks)
+    places = tuple((place, int(value) - _FIRST_MARK) for place, value in enumerate(values) if value in marks)
     return _Written(sql, tuple(values), places, shaped)
 
 

@@ -49,7 +49,7 @@ def test_a_stranger_gets_404_and_nothing_changes(objects, other):
 
 
 def test_a_view_that_forgets_the_holding_turns_the_suite_red(objects, other, monkeypatch):
-    monkeypatch.setattr("web.ground.selectors.plots_of", lambda holding: Plot.objects.all())
+    monkeypatch.setattr("web.ground.selectors._PLOT", lambda holding, pk: list(Plot.objects.filter(pk=pk)))
     with pytest.raises(AssertionError, match="ground:edit_plot"):
         refuses(other, "ground:edit_plot", objects)
 

@@ -1,7 +1,10 @@
 """The holding to scale: every plot by its outline, marked by what it asks for, with the small rake where there is room."""
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
+
+import orjson
 
 from agronomy.ground.shapes import Measured, measure
 from web.drawing.frame import Frame, GridLine
@@ -91,7 +94,7 @@ class MapDrawing:
 
 def ground_map(frame: Frame, plots: list[PlotOnMap], *, spots=(), clusters: tuple[Cluster, ...] = ()) -> MapDrawing:
     """The drawing of some plots; fields lie below their zones, larger ones below smaller."""
-    measured = sorted(((measure(plot.shape), plot) for plot in plots), key=lambda pair: -pair[0].area_m2)
+    measured = sorted(((_measured(orjson.dumps(plot.shape)), plot) for plot in plots), key=lambda pair: -pair[0].area_m2)
     bar_units = frame.step * (2 if frame.step * frame.unit_m * frame.per_metre < 90 else 1)
     bar, unit = bar_units * frame.unit_m, "m" if frame.unit_m == 1 else "ft"
     return MapDrawing(
@@ -107,6 +110,11 @@ def ground_map(frame: Frame, plots: list[PlotOnMap], *, spots=(), clusters: tupl
         clusters=clusters,
         spots=tuple(spots),
     )
+
+
+@lru_cache(maxsize=4096)  # shapes seldom change, and their geometry takes a map most of its time
+def _measured(shape: bytes) -> Measured:
+    return measure(orjson.loads(shape))
 
 
 def _mark(plot: PlotOnMap, shape: Measured, frame: Frame) -> Mark:

@@ -45,8 +45,18 @@ def plots_in(holding, box: Box) -> QuerySet[Plot]:
 
 def extent_of(holding) -> Box | None:
     """The box around all shapes; None where nothing is drawn yet."""
-    ends = Plot.objects.filter(holding=holding, west__isnull=False).aggregate(w=Min("west"), s=Min("south"), e=Max("east"), n=Max("north"))
-    return None if ends["w"] is None else (ends["w"], ends["s"], ends["e"], ends["n"])
+    return next(iter(_EXTENT(holding.pk)), None)
+
+
+_EXTENT: Prepared[Box] = Prepared(
+    lambda holding: (
+        Plot.objects.filter(holding=holding, west__isnull=False)
+        .values("holding")
+        .annotate(west_=Min("west"), south_=Min("south"), east_=Max("east"), north_=Max("north"))
+        .order_by()
+        .values_list("west_", "south_", "east_", "north_")
+    )
+)
 
 
 def odd_spots_in(holding, box: Box) -> QuerySet[OddSpot]:

@@ -13,12 +13,13 @@ from agronomy.base import showing
 from web.drawing.frame import Frame
 from web.drawing.ground_map import MapDrawing, PlotOnMap, cluster, ground_map, spot
 from web.drawing.rake import SmallRake
-from web.ground.models import Plot
+from web.ground.models import OddSpot, Plot
 from web.ground.selectors import extent_of, odd_spots_in, plots_in
 from web.ground.view_window import address, frame_of, steps
 from web.planning.models import PlotSummary
 from web.planning.service import crop_of
 from web.planning.summaries import rake_of, renew_stale, summaries_for
+from web.prepared import Prepared
 from web.unchanged import unchanged
 
 ON_A_PAGE, DRAWN_ONE_BY_ONE = 24, 60
@@ -48,6 +49,26 @@ def _with_zones() -> Exists:
     return Exists(Plot.objects.filter(parent=OuterRef("pk")))
 
 
+def _unparted(holding: int) -> QuerySet[Plot]:
+    """What is planned for: plots that are not parted in zones, and zones."""
+    return Plot.objects.filter(~_with_zones(), holding=holding)
+
+
+_COUNTS: Prepared[tuple[int | None, int, float]] = Prepared(
+    lambda holding: (
+        _unparted(holding)
+        .values("summary__rank")
+        .annotate(count=Count("pk"), area=Sum("area_m2"))
+        .order_by()
+        .values_list("summary__rank", "count", "area")
+    )
+)
+_IN_A_WINDOW: Prepared[tuple[int, bool]] = Prepared(
+    lambda holding, *box: plots_in(holding, box).annotate(is_parted=_with_zones()).values_list("pk", "is_parted")[: DRAWN_ONE_BY_ONE + 1]
+)
+_SPOTS: Prepared[OddSpot] = Prepared(lambda holding, *box: odd_spots_in(holding, box)[:100])
+
+
 def ground(request):
     place = request.place
     key = ("ground", place.holding.pk, place.role, place.units, timezone.localdate(), request.GET.urlencode())
@@ -58,22 +79,19 @@ def _told(request) -> dict:
     """All that the page reads of the database."""
     place = request.place
     renew_stale(place)
-    whole = Plot.objects.filter(~_with_zones(), holding=place.holding)
-    counts = {
-        row["summary__rank"]: row for row in whole.values("summary__rank").annotate(count=Count("pk"), area=Sum("area_m2")).order_by()
-    }
+    counts = {rank: (count, area) for rank, count, area in _COUNTS(place.holding.pk)}
     frame = frame_of(request, extent_of(place.holding))
     drawing = _drawing(request, frame)
-    page = _page(request, whole)
-    shown = summaries_for(place, [*page.object_list, *(mark.pk for mark in drawing.marks)]) if page.object_list or drawing.marks else {}
-    total = sum(row["area"] for row in counts.values())
+    page = _page(request, _unparted(place.holding.pk), counts)
+    shown = summaries_for(place, [*page.object_list, *drawing.marks])
+    total = sum(area for _, area in counts.values())
     return {
         "rows": [_line(place, shown[pk]) for pk in page.object_list],
         "page": page,
-        "tabs": [(state, name, counts.get(PlotSummary.RANKS[state], {}).get("count", 0)) for state, name in STATES],
+        "tabs": [(state, name, counts.get(PlotSummary.RANKS[state], (0, 0.0))[0]) for state, name in STATES],
         "state": request.GET.get("state", ""),
         "query": "".join(f"&{key}={request.GET[key]}" for key in ("q", "state") if request.GET.get(key)),
-        "count": sum(row["count"] for row in counts.values()),
+        "count": sum(count for count, _ in counts.values()),
         "total": showing.area(total, place.units) if total else "",
         "q": request.GET.get("q", ""),
         "drawing": _marked(drawing, frame, shown, request),
@@ -81,13 +99,17 @@ def _told(request) -> dict:
     }
 
 
-def _page(request, whole: QuerySet[Plot]):
-    """Keys of the plots of this page, what asks first."""
+def _page(request, whole: QuerySet[Plot], counts: dict[int | None, tuple[int, float]]):
+    """Keys of the plots of this page, what asks first; `counts` are those of all plots by what they ask."""
     wanted, state = request.GET.get("q", "").strip(), request.GET.get("state", "")
     found = whole.filter(name__icontains=wanted) if wanted else whole
     if state in PlotSummary.RANKS:
         found = found.filter(summary__rank=PlotSummary.RANKS[state])
-    return Paginator(found.order_by("summary__rank", "name").values_list("pk", flat=True), ON_A_PAGE).get_page(request.GET.get("page"))
+    pages = Paginator(found.order_by("summary__rank", "name").values_list("pk", flat=True), ON_A_PAGE)
+    if not wanted:
+        told = [counts.get(PlotSummary.RANKS[state], (0, 0.0))] if state in PlotSummary.RANKS else counts.values()
+        pages.count = sum(count for count, _ in told)  # known, so that it is not asked again
+    return pages.get_page(request.GET.get("page"))
 
 
 def _line(place, plot: Plot) -> PlotLine:
@@ -100,19 +122,17 @@ def _line(place, plot: Plot) -> PlotLine:
 class _Drawn:
     """What lies in the window: plots one by one, or squares of the grid."""
 
-    marks: list[Plot]
+    marks: dict[int, bool]  # by the plot's key, whether it is parted in zones
     clusters: tuple
     spots: list
 
 
 def _drawing(request, frame: Frame) -> _Drawn:
     holding = request.place.holding
-    inside = plots_in(holding, frame.box)
-    count = inside.count()
-    if count <= DRAWN_ONE_BY_ONE:
-        spots = [spot(frame, item.x, item.y, item.radius_m, item.note) for item in odd_spots_in(holding, frame.box)[:100]]
-        return _Drawn(list(inside.annotate(is_parted=_with_zones())), (), spots)
-    return _Drawn([], _clusters(inside, frame), [])
+    inside = dict(_IN_A_WINDOW(holding.pk, *frame.box))
+    if len(inside) <= DRAWN_ONE_BY_ONE:
+        return _Drawn(inside, (), [spot(frame, item.x, item.y, item.radius_m, item.note) for item in _SPOTS(holding.pk, *frame.box)])
+    return _Drawn({}, _clusters(plots_in(holding, frame.box), frame), [])
 
 
 def _clusters(inside: QuerySet[Plot], frame: Frame) -> tuple:
@@ -139,10 +159,10 @@ def _clusters(inside: QuerySet[Plot], frame: Frame) -> tuple:
 
 def _marked(drawn: _Drawn, frame: Frame, shown: dict[int, Plot], request) -> MapDrawing:
     plots = []
-    for plot in drawn.marks:
-        summary = shown[plot.pk].summary
-        state = "parted" if plot.is_parted else summary.state
-        says = f"{plot.name}: in zones" if plot.is_parted else f"{plot.name}: {summary.asks}"
-        rake = None if plot.is_parted else rake_of(summary)
+    for pk, is_parted in drawn.marks.items():
+        plot, summary = shown[pk], shown[pk].summary
+        state = "parted" if is_parted else summary.state
+        says = f"{plot.name}: in zones" if is_parted else f"{plot.name}: {summary.asks}"
+        rake = None if is_parted else rake_of(summary)
         plots.append(PlotOnMap(plot.pk, plot.name, plot.kind, plot.shape, state, says, reverse("planning:bench", args=[plot.pk]), rake))
     return ground_map(frame, plots, spots=drawn.spots, clusters=drawn.clusters)

@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from django.db.models import Q, QuerySet, prefetch_related_objects
+from django.db.models import Q, prefetch_related_objects
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
@@ -11,10 +11,12 @@ from agronomy.schedule.windows import is_too_old
 from agronomy.watch.salt_trend import salt_says
 from web.core import tables
 from web.drawing.rake import SmallRake, SmallTooth, small_rake
-from web.ground.models import Plot
+from web.ground.models import Planting, Plot
+from web.people.models import Holding
 from web.planning import words
 from web.planning.models import PlotSummary
 from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_for
+from web.prepared import Prepared, hang_on
 from web.readings.past import reading_of
 from web.supplies.stock import Stock, stock_of
 
@@ -28,17 +30,37 @@ def habits_of(place) -> str:
 
 def renew_stale(place) -> None:
     """Works out what has changed since, up to a number that keeps a page quick; the rest follows with the next page."""
-    stale = _ready(Plot.objects.filter(Q(summary=None) | Q(summary__is_stale=True), holding=place.holding))[:RENEWED_AT_ONCE]
-    _renew(place, list(stale))
+    _renew(place, _ready(place.holding, [pk for (pk,) in _STALE(place.holding.pk)]))
 
 
-def _ready(plots: QuerySet[Plot]) -> QuerySet[Plot]:
-    return plots.select_related("holding", "summary").prefetch_related("plantings")
+_STALE: Prepared[tuple[int]] = Prepared(
+    lambda holding: Plot.objects.filter(Q(summary=None) | Q(summary__is_stale=True), holding=holding).values_list("pk")[:RENEWED_AT_ONCE]
+)
+_PLOTS: Prepared[Plot] = Prepared(lambda holding, *keys: Plot.objects.filter(holding=holding, pk__in=keys))
+_SUMMARIES: Prepared[PlotSummary] = Prepared(lambda *plots: PlotSummary.objects.filter(plot__in=plots))
+_PLANTINGS: Prepared[Planting] = Prepared(lambda *plots: Planting.objects.filter(plot__in=plots))
+
+
+def _ready(holding: Holding, plot_ids: list[int]) -> list[Plot]:
+    """Plots of a holding with their plantings, and their summaries where they have one."""
+    found = {plot.pk: plot for plot in _PLOTS(holding.pk, *plot_ids)} if plot_ids else {}
+    if not found:
+        return []
+    plantings: dict[int, list[Planting]] = {pk: [] for pk in found}
+    for planting in _PLANTINGS(*found):
+        plantings[planting.plot_id].append(planting)
+    for pk, plot in found.items():
+        plot.holding = holding
+        plot._state.fields_cache["summary"] = None  # so that one without a summary is not asked for it
+        hang_on(plot, "plantings", plantings[pk])
+    for summary in _SUMMARIES(*found):
+        summary.plot = found[summary.plot_id]
+    return list(found.values())
 
 
 def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
     """Plots by their key, each with a summary that holds for today, this reader and the present rules."""
-    plots = list(_ready(Plot.objects.filter(pk__in=plot_ids, holding=place.holding)))
+    plots = _ready(place.holding, plot_ids)
     today, habits, version = timezone.localdate(), habits_of(place), rules_version(tables())
     _renew(place, [plot for plot in plots if not _holds(plot, today, habits, version)])
     return {plot.pk: plot for plot in plots}
