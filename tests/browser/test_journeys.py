@@ -32,7 +32,7 @@ def test_from_sign_up_to_a_printed_sheet_by_keyboard_alone(page, live_server, tr
     page.goto(live_server.url)
     tab_to(page, page.get_by_role("link", name="Sign up and begin"))
     page.keyboard.press("Enter")
-    type_into(page, "E-mail address*", "nell@bramble.example")
+    type_into(page, "Email address*", "nell@bramble.example")
     type_into(page, "Password*", "long-and-odd-words")
     type_into(page, "Name of your garden, farm or holding*", "Bramble End")
     page.keyboard.press("Enter")

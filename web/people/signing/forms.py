@@ -10,7 +10,7 @@ from web.people.models import Holding, Membership, User
 PASSWORD_HELP = "Ten characters or more are better than odd signs."  # noqa: S105 -- a hint, no password
 LABELS = {
     "login": "Email address",
-    "email": "E-mail address",
+    "email": "Email address",
     "password": "Password",
     "oldpassword": "Your password now",
     "password1": "New password",
@@ -108,7 +108,7 @@ class AddressForm(Worded, account.AddEmailForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["email"].label = "New e-mail address"
+        self.fields["email"].label = "New email address"
 
 
 class OnceMoreForm(Worded, account.ReauthenticateForm):
