@@ -1,10 +1,11 @@
 """Which crop would fit which ground: the same readings judged for another crop, in words and with what it would take."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from agronomy.base.record import record
 from agronomy.model.request import Request
-from agronomy.plan.plan import Plan, make_plan
+from agronomy.plan.plan import Plan, make_plans
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 
@@ -32,9 +33,21 @@ def fit(request: Request, crop: Crop, tables: Tables) -> Fit:
     >>> fit(bed(), tables.crops["blueberry"], tables).crop
     'blueberry'
     """
-    plan = make_plan(replace(request, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None), tables)
-    word, why = _judged(plan, crop, tables)
-    return Fit(crop.key, crop.name, word, why, plan.cost)
+    return fits_of(request, [crop], tables)[0]
+
+
+def fits_of(request: Request, crops: Sequence[Crop], tables: Tables) -> list[Fit]:
+    """The Fit of each crop, in their order. Source: own-experience.
+
+    Costs per plot, rates in kg/ha.
+
+    >>> from agronomy.intake.example import bed, tables
+    >>> [fit.crop for fit in fits_of(bed(), [tables.crops["blueberry"], tables.crops["cabbage"]], tables)]
+    ['blueberry', 'cabbage']
+    """
+    fresh = replace(request, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None)
+    plans = make_plans([replace(fresh, crop=crop) for crop in crops], tables)
+    return [Fit(crop.key, crop.name, *_judged(plan, crop, tables), plan.cost) for crop, plan in zip(crops, plans, strict=True)]
 
 
 def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
@@ -82,4 +95,4 @@ def best_crops(request: Request, crops: list[Crop], tables: Tables) -> list[Fit]
     >>> [fit.crop for fit in best_crops(bed(), [tables.crops["blueberry"], tables.crops["cabbage"]], tables)]
     ['cabbage', 'blueberry']
     """
-    return sorted((fit(request, crop, tables) for crop in crops), key=lambda item: (ORDER[item.word], item.cost, item.name))
+    return sorted(fits_of(request, crops, tables), key=lambda item: (ORDER[item.word], item.cost, item.name))

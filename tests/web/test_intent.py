@@ -92,7 +92,7 @@ def test_a_plan_on_top_of_a_programme_asks_the_same_alone_and_among_many(grower,
 
 def test_the_season_tells_what_is_needed_meant_and_left(grower, paddock):
     def figures() -> dict[str, list[str]]:
-        rows = csv.reader(grower.get(reverse("jobs:season_csv")).content.decode().splitlines())
+        rows = csv.reader(b"".join(grower.get(reverse("jobs:season_csv")).streaming_content).decode().splitlines())
         return {row[1]: [float(value) for value in row[2:]] for row in rows if row[0] == "Paddock"}
 
     needed, meant, done, left, over = figures()["N"]

@@ -5,8 +5,10 @@ from django.urls import reverse
 
 from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
+from tests.web.test_large_files import work
 from web.changes.models import Change
 from web.ground.models import Plot
+from web.planning.models import PlotSummary
 from web.readings.models import LabResult
 
 NEW = reverse("ground:new_plot")
@@ -152,3 +154,17 @@ def test_a_label_for_each_plot_in_use_with_its_crop_and_a_code_that_opens_its_pl
     assert page.count("crispEdges") == Plot.objects.filter(holding=border.holding).count()
     assert border.name in page
     assert "dahlia" in page
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_a_page_has_no_time_for_is_worked_out_by_the_worker(grower, thornmere, border, monkeypatch, settings):
+    settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+    monkeypatch.setattr("web.planning.summaries.RENEWED_AT_ONCE", 2)
+    monkeypatch.setattr("web.planning.summaries.PAUSE_S", 0)
+    for number in range(6):
+        Plot.objects.create(holding=thornmere, name=f"Bed {number}", area_m2=9, depth_cm=15, texture="loam")
+    for _ in range(2):  # the second visit asks for nothing more
+        grower.get(reverse("today"))
+    assert 2 <= PlotSummary.objects.filter(is_stale=False).count() < 7
+    work()
+    assert PlotSummary.objects.filter(is_stale=False).count() == 7

@@ -1,10 +1,11 @@
 """The season on one page: plot by plot and month by month, and as a file."""
 
 import csv
+from collections.abc import Iterator
 from datetime import date
 
 from django.core.paginator import Paginator
-from django.http import HttpResponse
+from django.http import StreamingHttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -19,7 +20,7 @@ from agronomy.model.answers import SPOKEN
 from web.asked import whole
 from web.core import tables
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_plan
 from web.jobs.intent import intended
 from web.jobs.models import Job
 from web.planning.overlap import needs_in
@@ -56,7 +57,7 @@ def _lines(plots: list[Plot], holding, today: date) -> list[tuple[Plot, list[Sea
 def season(request):
     """Plots that need something or have something meant for them, and the list by months."""
     place, today = request.place, timezone.localdate()
-    page = Paginator(plots_of(place.holding), LISTED).get_page(request.GET.get("page"))
+    page = Paginator(plots_to_plan(place.holding), LISTED).get_page(request.GET.get("page"))
     told = [
         {"plot": plot, "lines": [_told(line, plot, place.units) for line in lines or ()], "unplanned": lines is None}
         for plot, lines in _lines(list(page), place.holding, today)
@@ -122,11 +123,24 @@ def _told(line: SeasonLine, plot: Plot, units: str) -> dict:
 
 def season_csv(request):
     """The same in kg/ha, one line to a plot and nutrient."""
-    response = HttpResponse(content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="season.csv"'})
-    writer = csv.writer(response)
-    writer.writerow(["plot", "nutrient", "needed_kg_per_ha", "on_the_list", "done_this_year", "left", "over"])
-    for plot, lines in _lines(list(plots_of(request.place.holding)), request.place.holding, timezone.localdate()):
-        for line in lines or ():
-            figures = (line.needed, line.meant, line.done, line.left, line.over)
-            writer.writerow([plain_cell(plot.name), line.what, *(f"{value:.4g}" for value in figures)])
-    return response
+    lines = _csv_lines(request.place.holding, timezone.localdate())
+    headers = {"Content-Disposition": 'attachment; filename="season.csv"'}
+    return StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8", headers=headers)
+
+
+class _Line:
+    """What csv writes to, giving each line back."""
+
+    def write(self, line: str) -> str:
+        return line
+
+
+def _csv_lines(holding, today: date) -> Iterator[str]:
+    """A page of plots at a time: a plan for each of thousands takes a while, and whoever waits sees it come."""
+    write = csv.writer(_Line()).writerow
+    yield write(["plot", "nutrient", "needed_kg_per_ha", "on_the_list", "done_this_year", "left", "over"])
+    for page in Paginator(plots_to_plan(holding), LISTED):
+        for plot, lines in _lines(list(page), holding, today):
+            for line in lines or ():
+                figures = (line.needed, line.meant, line.done, line.left, line.over)
+                yield write([plain_cell(plot.name), line.what, *(f"{value:.4g}" for value in figures)])

@@ -24,8 +24,9 @@ def readings(request, pk: int):
     """What is known of a plot: its reports, the ways to know more, the chart of each analyte."""
     plot = plot_or_404(request, pk)
     reports = list(plot.slips.order_by("-taken_on", "-pk").prefetch_related("lines")[:SHOWN_REPORTS])
-    analytes = LabResult.objects.filter(slip__plot=plot, kind=LabResult.Kind.READING).exclude(analyte="").values_list("analyte", flat=True)
-    known = [(key, row.name) for key, row in tables().analytes.items() if key in set(analytes.distinct())]
+    lines = LabResult.objects.filter(slip__plot=plot, kind=LabResult.Kind.READING)
+    read = set(lines.order_by().values_list("analyte", flat=True).distinct())
+    known = [(key, row.name) for key, row in tables().analytes.items() if key in read]
     context = _head(plot, "readings") | {
         "reports": [(report, _said(report)) for report in reports],
         "charts": known,

@@ -13,12 +13,12 @@ from agronomy.ground.succession import Stand, poor_followers
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
-from agronomy.whatif.fit import Fit, best_crops, fit
+from agronomy.whatif.fit import Fit, best_crops, fit, fits_of
 from web.changes.undo import undoable
 from web.core import crop_choices, tables
 from web.drawing.ground_map import MapDrawing, PlotOnMap, ground_map
 from web.ground.models import Planting, Plot
-from web.ground.selectors import extent_of, plot_or_404, plots_of
+from web.ground.selectors import extent_of, plot_or_404, plots_to_plan
 from web.ground.view_window import frame_of
 from web.planning import words
 from web.planning.requests import request_document
@@ -56,8 +56,8 @@ def fits(request):
 
 def _tested(request):
     """Plots with readings of soil, but for fields in zones and bales."""
-    found = plots_of(request.place.holding).filter(zones=None, slips__medium="soil").exclude(kind=Plot.Kind.BALE)
-    return found.select_related("holding").prefetch_related("gifts", "log").distinct()
+    found = plots_to_plan(request.place.holding).filter(zones=None, slips__medium="soil").exclude(kind=Plot.Kind.BALE)
+    return found.distinct()
 
 
 def _own_crops(request) -> list[str]:
@@ -82,7 +82,8 @@ def _row(request, plot: Plot, lines: list, chosen: list[str], stock: Stock) -> d
     if asked is None:
         return {"plot": plot, "cells": [], "best": []}
     planned = plot.planting.crop if plot.planting else ""
-    cells = [(fit(asked, tables().crops[key], tables()), planned == key) for key in chosen]
+    found = fits_of(asked, [tables().crops[key] for key in chosen], tables())
+    cells = [(cell, cell.crop == planned) for cell in found]
     peers = [crop for crop in tables().crops.values() if crop.group == asked.crop.group]
     best = [item.name for item in best_crops(asked, peers, tables())[:BEST] if item.word == "well"]
     return {"plot": plot, "cells": cells, "best": best}

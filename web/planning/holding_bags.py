@@ -15,7 +15,7 @@ from agronomy.whatif.holding import AIMS, PlotShare
 from web.changes.undo import undoable
 from web.ground.fields import NumberField
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_plan
 from web.people.hold import hold
 from web.planning.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.planning.requests import request_document
@@ -40,7 +40,7 @@ def asked_of(request, query) -> tuple[Question, list[str], dict]:
     most = money.cleaned_data["most"] if money.is_valid() else None
     form = {"aim": aim, "opened": "opened" in query, "unstocked": "unstocked" in query, "money": money, "most": most}
     holding, stock = request.place.holding, stock_of(request.place.holding.pk)
-    every = plots_of(holding).select_related("holding").prefetch_related("gifts", "log")
+    every = plots_to_plan(holding)
     plots = list(every[:MOST_PLOTS])
     lines, today, units = lines_by_plot(plots), timezone.localdate(), request.place.units
     left_out = [] if len(plots) < MOST_PLOTS else [f"{plot.name}: more than {MOST_PLOTS} plots at once" for plot in every[MOST_PLOTS:]]

@@ -16,9 +16,10 @@ from agronomy.plan.units import in_units
 from web.asked import keys_of
 from web.core import tables
 from web.days import said
-from web.ground.selectors import plot_or_404, plots_of
+from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
 from web.planning.service import crop_of, lines_by_plot, plan_for, plan_of
+from web.supplies.stock import stock_of
 
 ON_A_PAGE = 40
 
@@ -54,14 +55,14 @@ def letters(request):
     """The letters of all plots that have a crop, those ticked or a page of all, one to a sheet of paper."""
     place, today = request.place, timezone.localdate()
     asked = keys_of(request.GET.getlist("plot"))
-    found = plots_of(place.holding).filter(plantings__isnull=False).distinct()
+    found = plots_to_plan(place.holding).filter(plantings__isnull=False).distinct()
     page = Paginator(found.filter(pk__in=asked) if asked else found, ON_A_PAGE).get_page(request.GET.get("page"))
     plots = [plot for plot in page if crop_of(plot) is not None]
-    lines = lines_by_plot(plots)
+    lines, stock = lines_by_plot(plots), stock_of(place.holding.pk)
     told = []
     for plot in plots:
         try:
-            plan = plan_for(plot, lines[plot.pk], today=today, units=place.units)
+            plan = plan_for(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
         except RequestError:
             continue
         told.append((plot, _letter(request, plan, plot.area_m2, plot.name, crop_of(plot).name)))

@@ -1,15 +1,20 @@
 """What each plot asks for, kept ready: worked out when something changed, and only for the plots that a page needs."""
 
+import time
 from datetime import date
+from typing import NamedTuple
 
+from django.core.cache import caches
 from django.db.models import Q, prefetch_related_objects
 from django.utils import timezone
+from django_tasks import task
 
 from agronomy.base.errors import RequestError
 from agronomy.plan.plan import rules_version
 from agronomy.schedule.windows import is_too_old
 from agronomy.watch.salt_trend import salt_says
 from web.core import tables
+from web.days import keep_habit
 from web.drawing.rake import SmallRake, SmallTooth, small_rake
 from web.ground.models import Planting, Plot
 from web.people.models import Holding
@@ -20,7 +25,9 @@ from web.prepared import Prepared, hang_on
 from web.readings.past import reading_of
 from web.supplies.stock import Stock, stock_of
 
-RENEWED_AT_ONCE = 300
+RENEWED_AT_ONCE = 60
+GIVEN_UP_S = 120  # a worker that says nothing for so long was stopped
+PAUSE_S = 0.15  # of the worker between two parts, so that others get to write
 _KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "salt", "computed_on", "habits", "rules_version")
 
 
@@ -29,12 +36,42 @@ def habits_of(place) -> str:
 
 
 def renew_stale(place) -> None:
-    """Works out what has changed since, up to a number that keeps a page quick; the rest follows with the next page."""
-    _renew(place, _ready(place.holding, [pk for (pk,) in _STALE(place.holding.pk)]))
+    """Works out what has changed since, up to a number that keeps a page quick; the rest is left to the worker."""
+    stale = [pk for (pk,) in _STALE(place.holding.pk)]
+    _renew(place, _ready(place.holding, stale[:RENEWED_AT_ONCE]))
+    if len(stale) > RENEWED_AT_ONCE and caches["by_worker"].add(_under_way(place.holding.pk), True, GIVEN_UP_S):
+        renew_the_rest.enqueue(place.holding.pk, place.units)
 
 
+def _under_way(holding: int) -> str:
+    return f"summaries-{holding}"
+
+
+@task(priority=-10)  # what somebody waits for goes before
+def renew_the_rest(holding: int, units: str) -> None:
+    """Works out all summaries of a holding that are stale, part by part, for a reader of these units."""
+    of, before = Holding.objects.filter(pk=holding).first(), None
+    try:
+        while of is not None and (stale := [pk for (pk,) in _STALE(holding)]) and stale != before:
+            keep_habit(of.days)
+            _renew(_Reader(of, units), _ready(of, stale[:RENEWED_AT_ONCE]))
+            caches["by_worker"].touch(_under_way(holding), GIVEN_UP_S)
+            before = stale
+            time.sleep(PAUSE_S)
+    finally:
+        caches["by_worker"].delete(_under_way(holding))
+
+
+class _Reader(NamedTuple):
+    """For whom the worker works them out."""
+
+    holding: Holding
+    units: str
+
+
+_IS_STALE = Q(summary=None) | Q(summary__is_stale=True)
 _STALE: Prepared[tuple[int]] = Prepared(
-    lambda holding: Plot.objects.filter(Q(summary=None) | Q(summary__is_stale=True), holding=holding).values_list("pk")[:RENEWED_AT_ONCE]
+    lambda holding: Plot.objects.filter(_IS_STALE, holding=holding).values_list("pk")[: RENEWED_AT_ONCE + 1]
 )
 _PLOTS: Prepared[Plot] = Prepared(lambda holding, *keys: Plot.objects.filter(holding=holding, pk__in=keys))
 _SUMMARIES: Prepared[PlotSummary] = Prepared(lambda *plots: PlotSummary.objects.filter(plot__in=plots))

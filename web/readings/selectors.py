@@ -110,5 +110,5 @@ def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[s
 
 
 def labs_of(holding) -> list[str]:
-    names = LabReport.objects.filter(holding=holding).exclude(lab="").values_list("lab", flat=True).distinct()
+    names = LabReport.objects.filter(holding=holding).exclude(lab="").order_by("lab").values_list("lab", flat=True).distinct()
     return sorted(names[:300], key=str.lower)

@@ -200,10 +200,5 @@ class Nutrients:
 
     def worth_per_kg(self, nutrient: str) -> Parameter:
         """What a kilogram of N, P, K, Mg or S is worth where a material brings it beside another."""
-        return {
-            "N": self.worth_per_kg_n,
-            "P": self.worth_per_kg_p,
-            "K": self.worth_per_kg_k,
-            "Mg": self.worth_per_kg_mg,
-            "S": self.worth_per_kg_s,
-        }[nutrient]
+        worth: Parameter = getattr(self, f"worth_per_kg_{nutrient.lower()}")
+        return worth
