@@ -43,7 +43,8 @@ def asked_of(request, query) -> tuple[Question, list[str], dict]:
     every = plots_to_plan(holding)
     plots = list(every[:MOST_PLOTS])
     lines, today, units = lines_by_plot(plots), timezone.localdate(), request.place.units
-    left_out = [] if len(plots) < MOST_PLOTS else [f"{plot.name}: more than {MOST_PLOTS} plots at once" for plot in every[MOST_PLOTS:]]
+    beyond = 0 if len(plots) < MOST_PLOTS else every.count() - MOST_PLOTS
+    left_out = [f"{beyond} plots after {plots[-1].name}: bags are chosen for {MOST_PLOTS} at once"] if beyond else []
     ready = [plot for plot in plots if plot.planting is not None and crop_of(plot) is not None and lines[plot.pk]]
     left_out += [f"{plot.name}: a crop and one reading are needed first" for plot in plots if plot not in ready]
     question = Question(
