@@ -119,6 +119,17 @@ def test_the_country_s_way_of_showing_potassium(grower, thornmere, border):
     assert "K₂O" not in bench(grower, border)
 
 
+def test_days_are_told_another_way_as_soon_as_the_holding_says_so(grower, thornmere, border):
+    address = reverse("planning:bench", args=[border.pk])
+    before = text_of(grower.get(address))
+    thornmere.days = "month"
+    thornmere.save()
+    after = text_of(grower.get(address))
+    day, month = re.search(r"\b(\d{1,2}) (Mar|Apr|May|Jun)\b", before).groups()
+    assert f"{month} {day}" in after
+    assert f"{day} {month}" not in after
+
+
 def test_schools_stand_side_by_side_and_a_plot_may_go_by_its_own(grower, border):
     border.plantings.update(crop="potato")
     page = text(grower.get(reverse("planning:schools", args=[border.pk])))
