@@ -47,19 +47,18 @@ class Writer:
     """
 
     def __init__(self, *, workings: bool = True, by_key: tuple[type, ...] = ()):
+        known: dict[type, _Write] = {
+            float: _cut,
+            **dict.fromkeys(_PLAIN, _as_it_is),
+            date: date.isoformat,
+            tuple: self._row,
+            list: self._row,
+            frozenset: self._set,
+            Figure: self._figure,
+            **dict.fromkeys(by_key, attrgetter("key")),
+        }
         self._acts = _Acts(self._learnt)
-        self._acts.update(
-            {
-                float: _cut,
-                **dict.fromkeys(_PLAIN, _as_it_is),
-                date: date.isoformat,
-                tuple: self._row,
-                list: self._row,
-                frozenset: self._set,
-                Figure: self._figure,
-                **dict.fromkeys(by_key, attrgetter("key")),
-            }
-        )
+        self._acts.update(known)
         self._empty = () if workings else ("working", "steps")
 
     def write(self, value: Any) -> Any:

@@ -3,7 +3,7 @@
 from web.api.shapes import DoneIn, ReadingsIn
 from web.changes.undo import undoable
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.jobs.closing import close
 from web.jobs.models import Job
 from web.readings.forms import LineFormSet, SlipForm, save_slip
@@ -39,7 +39,7 @@ def keep_readings(request, plot: Plot, report: ReadingsIn) -> LabReport:
         if line.settled:
             data[f"lines-{place}-settled"] = "on"
     holding = request.place.holding
-    head = SlipForm(data, instance=LabReport(medium=LabReport.Medium.SOIL), holding=holding, plots=plots_of(holding))
+    head = SlipForm(data, instance=LabReport(medium=LabReport.Medium.SOIL), holding=holding, plots=plots_to_choose(holding))
     lines = LineFormSet(data, prefix="lines")
     if head.is_valid():
         lines.past = Past(plot, head.cleaned_data["taken_on"])

@@ -22,7 +22,7 @@ from web.core import tables
 from web.drawing.signs import BAR, likely_bar, sign
 from web.ground.fields import date_field
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_of, plots_to_choose
 from web.planning.claims import not_waved_off
 from web.planning.service import crop_of, request_of
 from web.records.photos import small_jpeg
@@ -38,7 +38,7 @@ class WhereForm(forms.Form):
 
     def __init__(self, *args, holding, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["plot"].queryset = plots_of(holding)
+        self.fields["plot"].queryset = plots_to_choose(holding)
 
 
 class SightingForm(forms.Form):

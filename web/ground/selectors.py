@@ -14,6 +14,11 @@ def plots_of(holding) -> QuerySet[Plot]:
     return Plot.objects.filter(holding=holding).prefetch_related("plantings__own_crop")
 
 
+def plots_to_choose(holding) -> QuerySet[Plot]:
+    """The holding's plots for a list to choose from: without their plantings, which a list of thousands has no use for."""
+    return Plot.objects.filter(holding=holding)
+
+
 def plots_to_plan(holding) -> QuerySet[Plot]:
     """The holding's plots with all that a plan asks of them, but for their readings and the shed: a handful of queries for any number."""
     return plots_of(holding).select_related("holding").prefetch_related("gifts", "log")

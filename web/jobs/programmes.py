@@ -16,7 +16,7 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.ground.fields import NumberField, date_field
 from web.ground.models import Plot
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.jobs.days import closed_of, hands_of
 from web.jobs.intent import intended, meant_for, put_on_list
 from web.jobs.making import job_of_step
@@ -46,7 +46,7 @@ class StartForm(forms.Form):
 
     def __init__(self, *args, holding, programme: Programme, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["plot"].queryset = plots_of(holding)
+        self.fields["plot"].queryset = plots_to_choose(holding)
         self.fields["start"].label = f"Day of {programme.anchor}"
         if programme.per == "m2":
             del self.fields["count"]

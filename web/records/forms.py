@@ -7,7 +7,7 @@ from agronomy.base import showing
 from agronomy.schedule.programme import WAYS
 from web.core import tables
 from web.ground.fields import QuantityField, date_field
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.records.photos import small_jpeg
 
 
@@ -65,7 +65,7 @@ class FreeForm(DoneForm):
 
     def __init__(self, *args, holding, units: str, **kwargs):
         super().__init__(*args, holding=holding, material="", units=units, **kwargs)
-        self.fields["plot"].queryset = plots_of(holding)
+        self.fields["plot"].queryset = plots_to_choose(holding)
         self.fields["material"].choices = [
             ("", "choose a material"),
             *sorted(((key, item.name) for key, item in tables().materials.items()), key=lambda pair: pair[1]),

@@ -21,7 +21,7 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
 from web.drawing.ground_map import PlotOnMap, ground_map
 from web.drawing.trace import trace
-from web.ground.selectors import extent_of, plots_in, plots_of
+from web.ground.selectors import extent_of, plots_in, plots_to_choose
 from web.ground.view_window import frame_of, steps
 from web.sensors.intake import gateway_for, is_too_fast, new_token, take
 from web.sensors.models import Gateway, Probe
@@ -111,7 +111,7 @@ def probe(request, pk: int):
     values = list(found.readings.filter(at__gte=since).values_list("at", "value"))
     every = max(1, len(values) // 600)  # a drawing has no room for more points
     line = trace([(at.timestamp(), value) for at, value in values[::every]], least_span=1.0)
-    form = ProbeForm(request.POST or None, instance=found, plots=plots_of(request.place.holding))
+    form = ProbeForm(request.POST or None, instance=found, plots=plots_to_choose(request.place.holding))
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"Probe {found.name} was changed", found):
             form.save()
@@ -208,7 +208,7 @@ def _gateway(request, pk: int) -> Gateway:
 def gateway(request, pk: int):
     """A gateway's probes, and a form for a new one."""
     found = _gateway(request, pk)
-    form = ProbeForm(request.POST or None, instance=Probe(gateway=found), plots=plots_of(request.place.holding))
+    form = ProbeForm(request.POST or None, instance=Probe(gateway=found), plots=plots_to_choose(request.place.holding))
     if request.method == "POST" and form.is_valid():
         with undoable(request, f"Probe {form.cleaned_data['name']} was added") as touched:
             touched.append(form.save())

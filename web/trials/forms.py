@@ -4,7 +4,7 @@ from django import forms
 
 from agronomy.trial.design import MOST_BLOCKS
 from web.ground.fields import NumberField, date_field
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.trials.models import Trial
 
 MOST_TREATMENTS = 8
@@ -32,7 +32,7 @@ class TrialForm(forms.ModelForm):
     def __init__(self, *args, holding, **kwargs):
         super().__init__(*args, **kwargs)
         self.instance.holding = holding
-        self.fields["plot"].queryset, self.fields["plot"].empty_label = plots_of(holding), "choose a plot"
+        self.fields["plot"].queryset, self.fields["plot"].empty_label = plots_to_choose(holding), "choose a plot"
 
     def clean_treatments(self) -> list[str]:
         names = [line.strip()[:60] for line in self.cleaned_data["treatments"].splitlines() if line.strip()]

@@ -14,7 +14,7 @@ from agronomy.instruments.kits import Kit, KitTest, error_read_early, kit_from_d
 from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.readings.forms import default_plot
 from web.readings.models import KitRun, LabReport, LabResult, OwnKit
 from web.readings.past import reading_of
@@ -37,7 +37,7 @@ def _number(text: str) -> int:
 
 
 def kits(request):
-    plots = plots_of(request.place.holding)
+    plots = plots_to_choose(request.place.holding)
     known = kits_of(request.place.holding)
     if request.method == "POST":
         kit, _, test = request.POST.get("test", "").rpartition("/")

@@ -9,7 +9,7 @@ from agronomy.base.errors import RuleError
 from agronomy.instruments.leaf_card import Card, LeavesSay, judge_leaves
 from web.changes.undo import undoable
 from web.core import say
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.readings.forms import default_plot
 from web.readings.models import LabReport, LabResult
 from web.readings.views.own_cards import cards_of
@@ -18,7 +18,7 @@ MOST_LEAVES = 200
 
 
 def leaf_card(request):
-    plots = plots_of(request.place.holding)
+    plots = plots_to_choose(request.place.holding)
     data = request.POST if request.method == "POST" else request.GET
     plot = default_plot(plots, data.get("plot"))
     if plot is None:

@@ -14,7 +14,7 @@ from web.changes.undo import undoable
 from web.core import say, tables
 from web.drawing.trace import trace
 from web.ground.fields import NumberField
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.readings.forms import default_plot
 from web.readings.instruments import samples_since
 from web.readings.models import LabReport, LabResult, MeterSession
@@ -54,7 +54,7 @@ class CalibrationForm(forms.Form):
 
 
 def meter(request):
-    plots = plots_of(request.place.holding)
+    plots = plots_to_choose(request.place.holding)
     plot = default_plot(plots, request.GET.get("plot"))
     if plot is None:
         return redirect("start")

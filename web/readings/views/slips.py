@@ -9,7 +9,7 @@ from web.asked import whole
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.days import said
-from web.ground.selectors import plots_of
+from web.ground.selectors import plots_to_choose
 from web.readings.forms import MEDIA, LineForm, LineFormSet, SlipForm, default_plot, first_lines, further, lines_of_slip, save_slip
 from web.readings.models import LabReport, LabResult
 from web.readings.past import Past
@@ -20,7 +20,7 @@ def new_slip(request):
     holding, medium = request.place.holding, request.GET.get("medium", "soil")
     if medium not in MEDIA:
         raise Http404
-    plots = plots_of(holding)
+    plots = plots_to_choose(holding)
     plot = default_plot(plots, request.GET.get("plot"))
     if medium in ("soil", "leaf") and plot is None:
         return redirect("start")
@@ -35,7 +35,7 @@ def new_slip(request):
 
 def edit_slip(request, pk: int):
     slip = get_object_or_404(slips_of(request.place.holding), pk=pk)
-    plots = plots_of(request.place.holding)
+    plots = plots_to_choose(request.place.holding)
     if request.method == "POST":
         return _take(request, slip, plots)
     head = SlipForm(instance=slip, holding=request.place.holding, plots=plots, medium=slip.medium)
