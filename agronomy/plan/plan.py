@@ -119,8 +119,8 @@ def make_plan(request: Request, tables: Tables) -> Plan:
 def make_plans(requests: Sequence[Request], tables: Tables) -> list[Plan]:
     """The plan for each request, as make_plan, in their order.
 
-    All go through one stage before the first goes through the next: the code and tables of a stage then stay near the processor, which
-    takes a quarter of the time off. Source: each application's own.
+    All go through one stage before the first goes through the next: the code and tables of a stage then stay near the processor
+    (docs/decisions/0013-kept-simple.md). Source: each application's own.
 
     >>> from agronomy.intake.example import bed, tables
     >>> [plan.applications[0].what for plan in make_plans([bed(), bed()], tables)]

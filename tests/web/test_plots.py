@@ -164,7 +164,6 @@ def test_a_label_for_each_plot_in_use_with_its_crop_and_a_code_that_opens_its_pl
 def test_what_a_page_has_no_time_for_is_worked_out_by_the_worker(grower, thornmere, border, monkeypatch, settings):
     settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
     monkeypatch.setattr("web.planning.summaries.RENEWED_AT_ONCE", 2)
-    monkeypatch.setattr("web.planning.summaries.PAUSE_S", 0)
     for number in range(6):
         Plot.objects.create(holding=thornmere, name=f"Bed {number}", area_m2=9, depth_cm=15, texture="loam")
     for _ in range(2):  # the second visit asks for nothing more

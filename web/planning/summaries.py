@@ -1,6 +1,5 @@
 """What each plot asks for, kept ready: worked out when something changed, and only for the plots that a page needs."""
 
-import time
 from datetime import date
 from typing import NamedTuple
 
@@ -26,8 +25,7 @@ from web.readings.past import reading_of
 from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 60
-GIVEN_UP_S = 120  # a worker that says nothing for so long was stopped
-PAUSE_S = 0.15  # of the worker between two parts, so that others get to write
+GIVEN_UP_S = 120  # a worker that did nothing for so long was stopped
 _KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "salt", "computed_on", "habits", "rules_version")
 
 
@@ -49,17 +47,12 @@ def _under_way(holding: int) -> str:
 
 @task(priority=-10)  # what somebody waits for goes before
 def renew_the_rest(holding: int, units: str) -> None:
-    """Works out all summaries of a holding that are stale, part by part, for a reader of these units."""
-    of, before = Holding.objects.filter(pk=holding).first(), None
-    try:
-        while of is not None and (stale := [pk for (pk,) in _STALE(holding)]) and stale != before:
-            keep_habit(of.days)
-            _renew(_Reader(of, units), _ready(of, stale[:RENEWED_AT_ONCE]))
-            caches["by_worker"].touch(_under_way(holding), GIVEN_UP_S)
-            before = stale
-            time.sleep(PAUSE_S)
-    finally:
-        caches["by_worker"].delete(_under_way(holding))
+    """Works out a part of the stale summaries of a holding, for a reader of these units, and leaves what is left for another turn."""
+    caches["by_worker"].delete(_under_way(holding))
+    of = Holding.objects.filter(pk=holding).first()
+    if of is not None:
+        keep_habit(of.days)
+        renew_stale(_Reader(of, units))
 
 
 class _Reader(NamedTuple):
