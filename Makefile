@@ -19,7 +19,7 @@ $(VENV)/made: requirements/base.txt requirements/dev.txt
 
 setup: $(VENV)/made ## make .venv from hashed requirements
 
-browser: ## install Debian's Chromium where it is missing
+browser: ## install Debian's newest Chromium and print its version
 	@tools/install_chromium.sh
 
 demo: setup ## set up, load the demo holdings, serve them and say where

@@ -4,8 +4,8 @@ import re
 
 from agronomy.base.errors import NotANumber
 
-_BY = re.compile(r"\s*(?:[x×*]|\bby\b)\s*", re.IGNORECASE)
-_SIDE = re.compile(r"[\d.,¼½¾/ ]+\s*(?:[a-zA-Z'\"′″]+\.?)?")
+_BY = re.compile(r"(?<!\s)\s*+(?:[x×*]|\bby\b)\s*", re.IGNORECASE)
+_SIDE = re.compile(r"[\d.,¼½¾/ ]++\s*+(?:[a-zA-Z'\"′″]+\.?)?")
 _MARKS = {"'": " ft", "′": " ft", '"': " in", "″": " in"}
 _WORDS = re.compile(
     r"^(?:(three)\s+quarters|(half|quarter|third)|(an?|one|two|three|four|five|six|seven|eight|nine|ten))"

@@ -84,7 +84,7 @@ _OTHER_NAMES = {
     "cmolc/kg": "cmol/kg",
     "cmol(+)/kg": "cmol/kg",
 }
-_QUANTITY = re.compile(r"^\s*([+-]?[\d.,\s\u00a0']*\d[.,]?(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
+QUANTITY = re.compile(r"^\s*+([+-]?[\d.,\s\u00a0']*\d[.,]?(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
 LONGEST_UNIT = 40
 
 
@@ -162,7 +162,7 @@ def parse_quantity(typed: object, kind: str, field: str, *, unit: str | None = N
             return parse_quantity(both[0], "length", field, unit=side) * parse_quantity(both[1], "length", field, unit=side) / 10_000
         typed = in_figures(typed[:120])
     if isinstance(typed, str):
-        match = _QUANTITY.match(typed[:120])
+        match = QUANTITY.match(typed[:120])
         if match and match.group(2).strip():
             return parse_number(match.group(1), field) * factor(match.group(2).strip(), base, field)
     number = parse_number(typed, field)

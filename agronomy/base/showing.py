@@ -144,9 +144,9 @@ _US_FOR = {
 }
 _SHOWN_FOR = {"us": _US_FOR, "uk": {"kg/ha": "kg/acre", "t/ha": "t/acre"}}
 _MEASURE = re.compile(
-    r"(\d+(?:\.\d+)?)(?:( to |–| and )(\d+(?:\.\d+)?))?[ \u202f](°C|g/L|kg N/ha|kg/ha|t/ha|kg/m²|g/m²|cm|mm|m|kg|g|L)(?![\w/²])"
+    r"(?<!\d)(\d++(?:\.\d++)?)(?:( to |–| and )(\d++(?:\.\d++)?))?[ \u202f](°C|g/L|kg N/ha|kg/ha|t/ha|kg/m²|g/m²|cm|mm|m|kg|g|L)(?![\w/²])"
 )
-_FIELD_RATE = re.compile(r"(\d+(?:\.\d+)?)(?:( to |–| and )(\d+(?:\.\d+)?))?[ \u202f](kg N/ha|kg/ha|t/ha)(?![\w/²])")
+_FIELD_RATE = re.compile(r"(?<!\d)(\d++(?:\.\d++)?)(?:( to |–| and )(\d++(?:\.\d++)?))?[ \u202f](kg N/ha|kg/ha|t/ha)(?![\w/²])")
 _ACRE = 0.40468564  # ha
 _WORDS_US = {"g/L": "oz/gal", "mm": "in", "m": "ft", "g": "oz", "kg/m²": "lb/100 ft2", "g/m²": "lb/100 ft2"}
 

@@ -6,7 +6,7 @@ from typing import Any
 from agronomy.base.errors import RequestError, RuleError, UnknownName, UnknownUnit
 from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
-from agronomy.base.quantities import BASE_UNITS, factor, layer_kg_per_ha, layer_mg_per_kg, parse_quantity
+from agronomy.base.quantities import BASE_UNITS, QUANTITY, factor, layer_kg_per_ha, layer_mg_per_kg, parse_quantity
 from agronomy.base.showing import significant
 from agronomy.tables import Tables
 
@@ -30,8 +30,7 @@ ELEMENT_SHARE = {
     "N": ("N", 1.0),
     "Na": ("Na", 1.0),
 }
-_SPECIES = re.compile(r"^(.*?)\s+(" + "|".join(sorted(ELEMENT_SHARE, key=len, reverse=True)) + r")$")
-_QUANTITY = re.compile(r"^\s*([+-]?[\d.,\s']*\d[.,]?(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
+_SPECIES = re.compile(r"^(.*?) (" + "|".join(sorted(ELEMENT_SHARE, key=len, reverse=True)) + r")$")
 
 
 def convert(
@@ -42,7 +41,7 @@ def convert(
     Units may end in an element or oxide (`kg/ha P2O5`). `depth` and `bulk_density` [g/cm3] turn concentrations into amounts of
     a soil layer and back; `material` (a key) turns volumes into weights by its density. Raises RuleError.
     """
-    match = _QUANTITY.match(quantity[:120])
+    match = QUANTITY.match(quantity[:120])
     if not match or not match.group(2).strip():
         raise UnknownUnit("quantity", quantity[:40], "a quantity is a number with a unit", 'write it as "40 lb/1000 ft2"')
     number = parse_number(match.group(1), "quantity")
@@ -54,7 +53,7 @@ def convert(
 
 
 def _split(unit: str) -> tuple[str, str | None]:
-    match = _SPECIES.match(unit)
+    match = _SPECIES.match(" ".join(unit.split()))
     return (match.group(1), match.group(2)) if match else (unit, None)
 
 

@@ -7,14 +7,17 @@ from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity
 from agronomy.intake.prices import FREE, price_per_kg
 
-_BAGS = re.compile(
-    r"\s*([\d.,½¼¾/ ]+?|an?|one|two|three|four|five)\s*(?:big\s+)?(?:bags?|sacks?|tubs?|boxes|box)\s*(?:of\s+(.+))?", re.IGNORECASE
-)
-_FOR_ALL = re.compile(r"(.+?)\s*(?:for\s+)?(?:all(?:\s+of\s+it)?|in\s+all|total|together|the\s+lot)\s*", re.IGNORECASE)
-_A_BAG = re.compile(r"(.+?)\s*(?:/|per|an?|each)\s*(?:bag|sack|tub|box)?\s*", re.IGNORECASE)
-_VOLUME_RATE = re.compile(r"\s*([\d.,]+)\s*(m3|m³|gal|gallons?|L|litres?|liters?)\s*(?:/|per|an?)?\s*(ha|acre|hectare)?\s*", re.IGNORECASE)
+_BAGS = re.compile(r"([\d.,½¼¾/ ]+?|an?|one|two|three|four|five) ?(?:big )?(?:bags?|sacks?|tubs?|boxes|box) ?(?:of (.+))?", re.IGNORECASE)
+_FOR_ALL = re.compile(r"(.+?) ?(?:for )?(?:all(?: of it)?|in all|total|together|the lot)", re.IGNORECASE)
+_A_BAG = re.compile(r"(.+?) ?(?:/|per|an?|each) ?(?:bag|sack|tub|box)?", re.IGNORECASE)
+_VOLUME_RATE = re.compile(r"([\d.,]+) ?(m3|m³|gal|gallons?|L|litres?|liters?) ?(?:/|per|an?)? ?(ha|acre|hectare)?", re.IGNORECASE)
 _NUMBERS = {"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5}
+LONGEST = 120  # letters of an amount as somebody says it
 M2_IN = {"ha": 10_000.0, "hectare": 10_000.0, "acre": 4046.8564}
+
+
+def _evenly_spaced(typed: str) -> str:
+    return " ".join(typed[:LONGEST].split())
 
 
 def is_in_bags(typed: str) -> bool:
@@ -25,7 +28,7 @@ def is_in_bags(typed: str) -> bool:
     >>> is_in_bags("2 bags"), is_in_bags("50 kg")
     (True, False)
     """
-    return _BAGS.fullmatch(typed) is not None
+    return _BAGS.fullmatch(_evenly_spaced(typed)) is not None
 
 
 def kg_in_bags(typed: str, bag_kg: float | None, field: str, *, unit: str = "kg") -> float:
@@ -34,7 +37,7 @@ def kg_in_bags(typed: str, bag_kg: float | None, field: str, *, unit: str = "kg"
     >>> kg_in_bags("2 bags", 25.0, "amount"), kg_in_bags("3 bags of 20 kg", None, "amount")
     (50.0, 60.0)
     """
-    match = _BAGS.fullmatch(typed)
+    match = _BAGS.fullmatch(_evenly_spaced(typed))
     if match is None:
         raise NotANumber(field, typed[:40], f"“{typed[:40]}” is no number of bags", "write 2 bags, or 50 kg")
     told = match[1].strip().lower()
@@ -55,7 +58,7 @@ def price_as_said(typed: str, kg: float | None, bag_kg: float | None, field: str
     >>> price_as_said("30 for all", 60.0, None, "price"), price_as_said("15 a bag", None, 25.0, "price")
     (0.5, 0.6)
     """
-    text = typed.strip()
+    text = _evenly_spaced(typed)
     if text.lower() in FREE:
         return 0.0
     for_all = _FOR_ALL.fullmatch(text)
@@ -63,7 +66,7 @@ def price_as_said(typed: str, kg: float | None, bag_kg: float | None, field: str
         if not kg:
             raise NotANumber(field, text[:40], "how much is all of it?", "give the amount first")
         return price_per_kg(f"{for_all[1]} per {kg!r} kg", field)
-    if re.search(r"(bag|sack|tub|box|each)\s*$", text, re.IGNORECASE):
+    if re.search(r"(bag|sack|tub|box|each)$", text, re.IGNORECASE):
         a_bag = _A_BAG.fullmatch(text)
         if bag_kg is None:
             raise NotANumber(field, text[:40], "how much is in a bag?", "give the size of a bag, or a price per 25 kg")
@@ -81,7 +84,7 @@ def is_by_volume(typed: str) -> bool:
     >>> is_by_volume("30 m3/ha"), is_by_volume("30 t/ha")
     (True, False)
     """
-    return _VOLUME_RATE.fullmatch(typed) is not None
+    return _VOLUME_RATE.fullmatch(_evenly_spaced(typed)) is not None
 
 
 def t_per_ha_by_volume(typed: str, kg_per_l: float, field: str) -> float:
@@ -90,7 +93,7 @@ def t_per_ha_by_volume(typed: str, kg_per_l: float, field: str) -> float:
     >>> round(t_per_ha_by_volume("30 m3/ha", 1.02, "rate"), 2)
     30.6
     """
-    match = _VOLUME_RATE.fullmatch(typed)
+    match = _VOLUME_RATE.fullmatch(_evenly_spaced(typed))
     if match is None or not match[3]:
         raise NotANumber(field, typed[:40], f"“{typed[:40]}” says no area", "write it as 30 m3/ha or 3000 gal/acre")
     unit = {"m³": "m3"}.get(match[2].lower(), match[2].lower())

@@ -7,7 +7,7 @@ from agronomy.base.numbers import parse_value
 from agronomy.base.record import record
 from agronomy.labfile.words import Lexicon, unit_in
 
-_NUMBER_AND_MORE = re.compile(r"^([<>≤≥~]?\s*=?\s*[+-]?\d[\d.,\s'\u00a0\u202f]*(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
+_NUMBER_AND_MORE = re.compile(r"^([<>≤≥~]?\s*+=?\s*+[+-]?\d[\d.,\s'\u00a0\u202f]*(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
 _SIGNS = str.maketrans({"≤": "<", "≥": ">", "−": "-", "\u00a0": " ", "\u202f": " "})
 _THOUSANDS = re.compile(r"^[+-]?\d{1,3}(,\d{3})+$")
 _THOUSANDS_POINT = re.compile(r"^[+-]?\d{1,3}(\.\d{3})+$")

@@ -102,7 +102,7 @@ def _method_of(layout: Layout, method: str, analytes: set[str], row: int, line: 
 
 def _words(clause: str) -> list[str]:
     words = re.split(r"[\s,/&]+|\band\b|\bund\b|\bet\b|\by\b", clause)
-    return [word.strip("():") for word in words if word.strip("():")] + re.findall(r"[A-Za-z]+ [a-z]+", clause)
+    return [word.strip("():") for word in words if word.strip("():")] + re.findall(r"\b[A-Za-z]+ [a-z]+", clause)
 
 
 def _unit(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
@@ -141,7 +141,7 @@ def layer_of(text: str, unit: str) -> tuple[float, float] | None:
     >>> layer_of("0-30", "cm"), layer_of("0 - 6", "in"), layer_of("top", "cm")
     ((0.0, 30.0), (0.0, 15.24), None)
     """
-    numbers = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*(cm|in|inch|inches|\")?\.?\s*", text)
+    numbers = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*+(cm|in|inch|inches|\")?\.?\s*+", text)
     if not numbers:
         return None
     unit = numbers.group(3) or unit

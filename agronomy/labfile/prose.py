@@ -10,7 +10,8 @@ import re
 from agronomy.labfile.words import Lexicon, heading_key, plain, unit_in
 
 HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date")
-_NUMBER = r"[<>≤≥~]?\s*\d[\d.,'\u00a0\u202f]*(?:\s*[-–]\s*\d[\d.,]*)?"
+LONGEST_LINE = 2000
+_NUMBER = r"[<>≤≥~]?\s*+\d[\d.,'\u00a0\u202f]*+(?:\s*+[-–]\s*+\d[\d.,]*+)?"
 _SAMPLE_LINE = re.compile(
     r"^\s*(?P<word>[^\d:=]{3,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
 )
@@ -21,10 +22,10 @@ TAKEN = re.compile(
     r"\b(taken|sampled|sampling|collected|entnommen|entnahme|probenahme|preleve|prelevement|muestreo|coleta|genomen|uttaget)\b"
 )
 _RATING = re.compile(
-    r"(?:\b(?:index|klasse|class|gehaltsklasse|stufe|status|rating|niveau|classe|clase|nivel)\b\s*[:=]?\s*)([\w+-]{1,12})", re.IGNORECASE
+    r"(?:\b(?:index|klasse|class|gehaltsklasse|stufe|status|rating|niveau|classe|clase|nivel)\b\s*+[:=]?\s*+)([\w+-]{1,12})", re.IGNORECASE
 )
 _METHOD_NUMBERS = re.compile(  # numbers that belong to a method's name
-    r"\b1\s*:\s*\d(?:[.,]\d)?\b|\b0[.,]0\d+\s*m\b|\b(?:mehlich|bray|morgan)\s*-?\s*[p]?\d\b|\bm3\b|\bp[12]o5\b|\bk2o\b", re.IGNORECASE
+    r"\b1\s*:\s*\d(?:[.,]\d)?\b|\b0[.,]0\d+\s*m\b|\b(?:mehlich|bray|morgan)\s*+-?\s*+p?\d\b|\bm3\b|\bp[12]o5\b|\bk2o\b", re.IGNORECASE
 )
 
 
@@ -34,8 +35,8 @@ def text_of_mail(content: bytes) -> str:
     body = message.get_body(preferencelist=("plain", "html"))
     text = body.get_content() if body is not None else ""
     if body is not None and body.get_content_type() == "text/html":
-        text = re.sub(r"<(?:br|/p|/tr|/div|/li)[^>]*>", "\n", text, flags=re.I)
-        text = re.sub(r"<[^>]+>", " ", text).replace("&nbsp;", " ").replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&")
+        text = re.sub(r"<(?:br|/p|/tr|/div|/li)[^<>]*>", "\n", text, flags=re.I)
+        text = re.sub(r"<[^<>]+>", " ", text).replace("&nbsp;", " ").replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&")
     return f"{message.get('subject', '')}\n\n{text}"
 
 
@@ -57,6 +58,9 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
     for line in lines:
         line = line.strip("\ufeff \t>*•·-–")
         if not line:
+            continue
+        if len(line) > LONGEST_LINE:  # nobody writes a result so; it is shown as a line that was not read
+            rows.append((line,))
             continue
         named = _sample_in(line, lexicon)
         made = _reading(line, lexicon)
@@ -97,8 +101,8 @@ def _reading(line: str, lexicon: Lexicon) -> tuple[str, str, str, str, str] | No
     rating = ""
     if found := _RATING.search(rest):
         rating, rest = found.group(1), rest[: found.start()] + " " + rest[found.end() :]
-    bare = _METHOD_NUMBERS.sub(" ", re.sub(r"\((?![^)]*\d+[.,]\d+\s*\))[^)]*\)", " ", rest))
-    number = re.match(r"\s*[:=]?\s*(" + _NUMBER + r")\s*(.*)$", bare, re.DOTALL)
+    bare = _METHOD_NUMBERS.sub(" ", re.sub(r"\([^()]*\)", _without_remark, rest))
+    number = re.match(r"\s*+[:=]?\s*+(" + _NUMBER + r")\s*+(.*)$", bare, re.DOTALL)
     if not number:
         return None
     behind = number.group(2)
@@ -114,6 +118,11 @@ def _reading(line: str, lexicon: Lexicon) -> tuple[str, str, str, str, str] | No
     return name.strip(" :="), value, told, method[:120], rating
 
 
+def _without_remark(found: re.Match[str]) -> str:
+    """What stands in brackets goes, unless it ends in a decimal number: "(Mehlich 3)" is a remark, "(6.2)" the result."""
+    return found[0] if re.search(r"\d[.,]\d+$", found[0].strip("() ")) else " "
+
+
 def _parted(line: str, lexicon: Lexicon) -> tuple[str, str]:
     """The name at the start of a line and what comes behind it; "" where the line begins with no name we know."""
     for mark in (":", "=", "\t", "  "):
@@ -124,7 +133,7 @@ def _parted(line: str, lexicon: Lexicon) -> tuple[str, str]:
     words = line.split(" ")
     for length in range(min(len(words) - 1, 6), 0, -1):
         name, rest = " ".join(words[:length]), " ".join(words[length:])
-        if _is_name(name, lexicon) and re.match(r"\s*(?:\([^)]*\)\s*)?(?:is|of|was|ist|=|:)?\s*[<>≤≥~]?\s*\d", rest):
+        if _is_name(name, lexicon) and re.match(r"\s*+(?:\([^)]*+\)\s*+)?(?:is|of|was|ist|=|:)?\s*+[<>≤≥~]?\s*+\d", rest):
             return name, re.sub(r"^\s*(?:is|of|was|ist)\s+", "", rest)
     return "", ""
 

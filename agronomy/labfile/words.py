@@ -15,9 +15,9 @@ _IONS = {"ion NO3": "NO3", "ion NH4": "NH4", "ion SO4": "SO4", "oxide SO3": "SO3
 _NOT_ALONE = frozenset({"%", "su", "dh", "fh", "g/l", "t/a"})  # too short to be looked for inside other words
 LONGEST_HEADING = 80
 _AMOUNT = re.compile(
-    r"\s*[<>]?\s*\d[\d.,]*\s*(?:mg|g|kg|cmol|meq|me|mmol|mmolc|ppm|ds|us|ms|lb|lbs|t|%)(?![a-z])", re.IGNORECASE
+    r"\s*+[<>]?\s*+\d[\d.,]*+\s*+(?:mg|g|kg|cmol|meq|me|mmol|mmolc|ppm|ds|us|ms|lb|lbs|t|%)(?![a-z])", re.IGNORECASE
 )  # a result, no heading
-_CUT_NUMBER = re.compile(r"[^\d\s]\s*[:=]\s*[<>]?\s*\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
+_CUT_NUMBER = re.compile(r"[^\d\s]\s*+[:=]\s*+[<>]?\s*+\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
 
 
 @record(kw_only=True)
@@ -107,7 +107,7 @@ def _unit_span(text: str) -> tuple[str, tuple[int, int], str] | None:
     """A unit among other words, where it stands, and the text that it stands in."""
     units, pattern = _spellings()
     loose = unicodedata.normalize("NFKC", text).translate(_LETTERS).lower()
-    loose = re.sub(r"\s*/\s*", "/", loose)
+    loose = re.sub(r"(?<!\s)\s*+/\s*+", "/", loose)
     loose = re.sub(r"/\s*(\d+)\s+(?=[a-z])", r"/\1", loose).replace("_", " ")
     loose = re.sub(r"(?<=[a-z]) (?=(?:kg|dm|l|g|ha|m|cm)-\d)", "", loose)  # "mg kg-1"
     loose = re.sub(r"(?<![a-z0-9])(mg|g|kg) (p2o5|k2o|mgo|cao|p|k|mg|n)/", r"\1\2/", loose)  # "mg P2O5/100 g"
@@ -170,7 +170,7 @@ class Lexicon:
 
     def _candidates(self, text: str):
         """The heading as it stands, then without unit, brackets, method and filling words: what is looked up, and what was left out."""
-        opened = re.sub(r"[\[(].*?[\])]", " ", text)
+        opened = re.sub(r"[\[(][^\[\]()]*[\])]", " ", text)
         parted = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Za-z])_|_(?=[A-Za-z])", " ", text)
         firsts = dict.fromkeys(
             [
@@ -283,7 +283,9 @@ class Lexicon:
 
     def kind_of(self, text: str) -> str:
         """What kind of column a heading makes ("sample", "lab_number", "date", ...); "" where it does not say."""
-        kinds = [row.kind for row in self.rows.get(heading_key(text), ()) or self.rows.get(plain(re.sub(r"[\[(].*?[\])]", " ", text)), ())]
+        kinds = [
+            row.kind for row in self.rows.get(heading_key(text), ()) or self.rows.get(plain(re.sub(r"[\[(][^\[\]()]*[\])]", " ", text)), ())
+        ]
         admin = next((kind for kind in kinds if kind in ADMIN), "")
         if admin:
             return admin

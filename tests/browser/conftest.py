@@ -1,6 +1,7 @@
 """Headless Chromium against a live server with a database of its own."""
 
 import os
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -35,15 +36,48 @@ def house(transactional_db):
     return thornmere
 
 
+class Watch:
+    """Hears whatever the browser complains of: policy breaches, script errors, missing files.
+
+    Browsers word their complaints as they like, so none is told by its words: one of an answer that a page gives on purpose is known by
+    its address, and one of a missing net by the test that took the net away.
+    """
+
+    ON_PURPOSE = (404, 409, 422)
+    DROPPED = ("htmx:sendAbort", "htmx:afterRequest")  # our own library's: an answer that a later choice made needless
+
+    def __init__(self, page):
+        self._context = page.context
+        self._heard: list[tuple[str, str]] = []
+        self._answered: set[str] = set()
+        self._has_a_net = True
+        page.on("pageerror", lambda error: self._heard.append((str(error), "")))
+        page.on("console", self._hear)
+        page.on("response", lambda answer: self._answered.add(answer.url) if answer.status in self.ON_PURPOSE else None)
+
+    def _hear(self, message) -> None:
+        if message.type == "error" and self._has_a_net:
+            self._heard.append((message.text, message.location["url"]))
+
+    @contextmanager
+    def without_a_net(self):
+        """Takes the net away from the page; what the browser says of that is expected."""
+        self._has_a_net = False
+        self._context.set_offline(True)
+        yield
+        self._context.set_offline(False)
+        self._has_a_net = True
+
+    def unexpected(self) -> list[str]:
+        return [text for text, of in self._heard if of not in self._answered and not text.startswith(self.DROPPED)]
+
+
 @pytest.fixture
 def complaints(page):
-    """Whatever the browser complains of: policy breaches, script errors, missing files."""
-    heard = []
-    page.on("pageerror", lambda error: heard.append(str(error)))
-    page.on("console", lambda message: heard.append(message.text) if message.type == "error" else None)
-    yield heard
-    dropped = ("htmx:sendAbort", "htmx:afterRequest")  # an answer that a later choice made needless
-    assert not [text for text in heard if not any(told in text for told in ("422", "404", "409")) and not text.startswith(dropped)]
+    """What a browser may not complain of."""
+    watch = Watch(page)
+    yield watch
+    assert watch.unexpected() == []
 
 
 @pytest.fixture

@@ -50,7 +50,7 @@ def test_a_planting_that_moves_takes_its_windows_along(signed_in, live_server, h
     expect(page.get_by_role("heading", name="Later")).to_be_visible()
 
 
-def test_a_job_is_done_without_a_net_and_sent_once_when_it_is_back(signed_in, live_server, house, planned):
+def test_a_job_is_done_without_a_net_and_sent_once_when_it_is_back(signed_in, live_server, house, planned, complaints):
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})
     job = Job.objects.filter(state="open").order_by("to_day").first()
@@ -59,17 +59,16 @@ def test_a_job_is_done_without_a_net_and_sent_once_when_it_is_back(signed_in, li
     page.wait_for_function("navigator.serviceWorker.ready.then(() => true)")
     page.goto(f"{live_server.url}/jobs/")
     page.goto(f"{live_server.url}/jobs/{job.pk}/")
-    page.context.set_offline(True)
-    page.get_by_label("How much was put on").fill("2 kg")
-    page.get_by_label("Note").fill("in the rain shadow")
-    page.get_by_label("Photo").set_input_files({"name": "bed.png", "mimeType": "image/png", "buffer": picture()})
-    page.get_by_role("button", name="Done", exact=True).click()
-    expect(page.get_by_text("It waits on this device.")).to_be_visible()
-    assert not LogEntry.objects.exists()
-    page.get_by_role("link", name="To the jobs").click()
-    expect(page.get_by_role("heading", name="Waiting on this device")).to_be_visible()
-    expect(page.locator("[data-waiting] li")).to_contain_text(job.name)
-    page.context.set_offline(False)
+    with complaints.without_a_net():
+        page.get_by_label("How much was put on").fill("2 kg")
+        page.get_by_label("Note").fill("in the rain shadow")
+        page.get_by_label("Photo").set_input_files({"name": "bed.png", "mimeType": "image/png", "buffer": picture()})
+        page.get_by_role("button", name="Done", exact=True).click()
+        expect(page.get_by_text("It waits on this device.")).to_be_visible()
+        assert not LogEntry.objects.exists()
+        page.get_by_role("link", name="To the jobs").click()
+        expect(page.get_by_role("heading", name="Waiting on this device")).to_be_visible()
+        expect(page.locator("[data-waiting] li")).to_contain_text(job.name)
     page.evaluate("window.dispatchEvent(new Event('online'))")
     expect(page.locator("[data-waiting]")).to_be_hidden()
     entry = LogEntry.objects.get()

@@ -217,7 +217,7 @@ class OwnKitForm(forms.Form):
     @staticmethod
     def _step(line: str) -> dict:
         times = dict(re.findall(r"\[(wait|shake) (\d+)\]", line))
-        text = re.sub(r"\s*\[(?:wait|shake) \d+\]", "", line).strip()
+        text = re.sub(r"(?<!\s)\s*+\[(?:wait|shake) \d+\]", "", line).strip()
         return {"do": text, "wait_seconds": int(times.get("wait", 0)), "shake_seconds": int(times.get("shake", 0))}
 
     @staticmethod
