@@ -1,6 +1,7 @@
 """Many people do the same thing at the same moment: it is done once, and nothing is taken that is not there."""
 
 import argparse
+import json
 import threading
 import uuid
 from collections.abc import Callable
@@ -38,8 +39,10 @@ def attack(many: int) -> list[tuple[str, object, object]]:
     from django.urls import reverse
 
     from tests.helpers.holdings import holding, plot, slip, slip_data
+    from web.api.models import ApiToken
     from web.jobs.models import Job
     from web.people.models import Membership, User
+    from web.people.tokens import digest
     from web.planning.models import AdoptedPlan, PlanProposal
     from web.readings.models import LabReport
     from web.records.models import LogEntry
@@ -74,6 +77,29 @@ def attack(many: int) -> list[tuple[str, object, object]]:
     send("jobs:job", work.pk, data={"amount": "1 kg", "done_on": "2026-10-05", "lot": plenty.pk})
     plenty.refresh_from_db()
     rows += [("entries of one job", LogEntry.objects.filter(job=work).count(), 1), ("left of 100 kg", plenty.kg, 99.0)]
+
+    by_program, lot = new_job(10), StockLot.objects.create(holding=place, material="urea", kg=100)
+    tokens = [uuid.uuid4().hex for _ in range(many)]
+    for number, token in enumerate(tokens):
+        user = User.objects.get(email=f"p{number}@race.example")
+        ApiToken.objects.create(user=user, holding=place, name="sheet", scope="write", token_sha256=digest(token))
+
+    def by_api_and_page(number: int) -> int:
+        """Every other one is a program, each with a key of its own."""
+        told = {"kg": 10, "done_on": "2026-10-05", "lot": lot.pk}
+        if number % 2:
+            form = {"amount": "10 kg", "done_on": told["done_on"], "lot": lot.pk}
+            return people[number].post(reverse("jobs:job", args=[by_program.pk]), form).status_code
+        headers = {"Authorization": f"Bearer {tokens[number]}", "Idempotency-Key": f"k-{number}"}
+        path = f"/api/v1/jobs/{by_program.pk}/done"
+        return Client(raise_request_exception=False).post(path, json.dumps(told), "application/json", headers=headers).status_code
+
+    statuses.extend(at_once(many, by_api_and_page))
+    lot.refresh_from_db()
+    rows += [
+        ("entries of one job by programs and pages", LogEntry.objects.filter(job=by_program).count(), 1),
+        ("left of its lot", lot.kg, 90.0),
+    ]
 
     scarce, works = StockLot.objects.create(holding=place, material="urea", kg=10), [new_job(10) for _ in range(many)]
 

@@ -10,11 +10,15 @@ from django.test import Client
 from django.urls import reverse
 
 from tests.helpers.holdings import holding, owner, plot, slip
+from web.api.door import once
 from web.api.models import ApiToken
 from web.changes.models import Change
+from web.ground.models import Plot
+from web.jobs.models import Job
 from web.people.models import Membership
 from web.people.tokens import digest
 from web.records.models import LogEntry
+from web.supplies.models import StockLot
 
 REPORT = {
     "taken_on": "2026-10-03",
@@ -104,6 +108,43 @@ def test_a_job_is_done_once_and_plan_and_lists_come_out(grower, border):
     assert program.post("/plan", {"nonsense": 1}).status_code == 422
     archive = b"".join(program.get("/archive").streaming_content)
     assert "README.txt" in " ".join(zipfile.ZipFile(io.BytesIO(archive)).namelist())
+
+
+@pytest.mark.parametrize("how", ["by the page", "by a program"])
+def test_a_job_that_another_closes_while_one_waits_for_the_lock_is_done_once(grower, border, monkeypatch, how):
+    """What six at once do by chance, one does here for certain: the other comes first to the lock."""
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    program = Program(border.holding)
+    job = Job.objects.filter(state="open").first()
+    lot = StockLot.objects.create(holding=border.holding, material=job.material, kg=1000)
+    told = {"kg": 10, "done_on": "2026-10-05", "lot": lot.pk}
+    meanwhile = [
+        lambda: grower.post(reverse("jobs:job", args=[job.pk]), {"amount": "10 kg", "done_on": "2026-10-05", "lot": lot.pk})
+        if how == "by the page"
+        else program.post(f"/jobs/{job.pk}/done", told, **{"Idempotency-Key": "k-2"})
+    ]
+
+    def late(request, act):
+        if meanwhile:
+            meanwhile.pop()()
+        return once(request, act)
+
+    monkeypatch.setattr("web.api.api.once", late)
+    answer = program.post(f"/jobs/{job.pk}/done", told, **{"Idempotency-Key": "k-1"})
+    assert (answer.status_code, answer.json()["errors"][0]["problem"]) == (422, "This job is done already.")
+    lot.refresh_from_db()
+    assert (LogEntry.objects.count(), lot.kg) == (1, 990)
+
+
+def test_readings_for_a_plot_that_is_retired_while_one_waits_for_the_lock_are_refused(border, monkeypatch):
+    program = Program(border.holding)
+
+    def late(request, act):
+        Plot.objects.filter(pk=border.pk).update(retired_on="2026-10-04", retired_as="merged")
+        return once(request, act)
+
+    monkeypatch.setattr("web.api.api.once", late)
+    assert program.post(f"/plots/{border.pk}/readings", REPORT).status_code == 404
 
 
 def test_a_token_reaches_no_more_than_its_person_and_its_scope(border):

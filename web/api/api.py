@@ -104,8 +104,7 @@ def _report(slip) -> dict:
 @api.post("/plots/{int:pk}/readings", response={200: shapes.Made, 422: shapes.Wrong}, summary="Sends a report of soil")
 def send_readings(request, pk: int, report: shapes.ReadingsIn):
     allow(request, "readings:new_slip", "POST")
-    plot = _plot(request, pk)
-    return once(request, lambda: {"id": keep_readings(request, plot, report).pk})
+    return once(request, lambda: {"id": keep_readings(request, _plot(request, pk), report).pk})
 
 
 @api.get("/plots/{int:pk}/plan", response={200: dict[str, Any], 422: shapes.Wrong}, summary="The plan as it would be made today")
@@ -151,8 +150,7 @@ def jobs(request, state: Job.State = Job.State.OPEN, page: int = Query(1, ge=1, 
 @api.post("/jobs/{int:pk}/done", response={200: shapes.Made, 422: shapes.Wrong}, summary="Says what was put on, and closes the job")
 def done(request, pk: int, what: shapes.DoneIn):
     allow(request, "jobs:job", "POST")
-    job = get_object_or_404(jobs_of(request.place.holding), pk=pk)
-    return once(request, lambda: {"id": done_by(request, job, what).pk})
+    return once(request, lambda: {"id": done_by(request, get_object_or_404(jobs_of(request.place.holding), pk=pk), what).pk})
 
 
 @api.get("/log", response=list[shapes.EntryOut], summary="What was put on, latest first")

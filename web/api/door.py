@@ -10,8 +10,8 @@ from ninja.errors import HttpError
 from ninja.security import HttpBearer
 
 from web.api.models import ApiToken, ApiWrite
+from web.people.hold import hold
 from web.people.middleware import Place
-from web.people.models import Holding
 from web.people.quotas import QuotaReached
 from web.people.roles import may
 from web.people.tokens import digest
@@ -46,12 +46,15 @@ def allow(request, page: str, method: str = "GET") -> None:
 
 
 def once(request, act: Callable[[], dict]) -> dict:
-    """Does a write once, under the lock of the holding: the same key, or without one the same content, is answered as before."""
+    """Does a write once, under the lock of the holding: the same key, or without one the same content, is answered as before.
+
+    What is written about must be read in `act`: before the lock, another may still be changing it.
+    """
     key = request.headers.get("Idempotency-Key", "")[:200]
     digest = hashlib.sha256(b"\x00".join((request.path.encode(), key.encode(), b"" if key else request.body))).hexdigest()
     try:
         with transaction.atomic():
-            Holding.objects.select_for_update().filter(pk=request.place.holding.pk).values_list("pk").first()
+            hold(request.place.holding.pk)
             ApiWrite.objects.filter(token=request.auth, at__lt=timezone.now() - KEPT).delete()
             before = ApiWrite.objects.filter(token=request.auth, digest=digest).first()
             if before is not None:

@@ -4,7 +4,7 @@ from web.api.shapes import DoneIn, ReadingsIn
 from web.changes.undo import undoable
 from web.ground.models import Plot
 from web.ground.selectors import plots_to_choose
-from web.jobs.closing import close
+from web.jobs.closing import DoneAlready, close
 from web.jobs.models import Job
 from web.readings.forms import LineFormSet, SlipForm, save_slip
 from web.readings.models import LabReport
@@ -62,18 +62,13 @@ def keep_readings(request, plot: Plot, report: ReadingsIn) -> LabReport:
 
 
 def done_by(request, job: Job, what: DoneIn) -> LogEntry:
-    """Closes a job by what was put on. Raises Refused; a job that is done already is refused too."""
-    if job.state != Job.State.OPEN:
-        raise Refused([{"field": "job", "problem": f"This job is {job.get_state_display()} already."}])
+    """Closes a job by what was put on, as its page does. Raises Refused; a job that is done already is refused too."""
     data = {"amount": f"{what.kg:.6g} kg", "done_on": what.done_on.isoformat(), "weather": what.weather, "note": what.note}
     data["lot"] = "" if what.lot is None else str(what.lot)
     form = DoneForm(data, holding=request.place.holding, material=job.material, units="metric")
     if not form.is_valid():
         raise Refused(_errors_of(form))
-    lot = form.lots.get(form.cleaned_data["lot"])
-    entry = LogEntry(holding=job.holding, plot=job.plot, material=job.material, name=job.name, way=job.way, by=request.user)
-    entry.kg, entry.done_on = form.cleaned_data["amount"], form.cleaned_data["done_on"]
-    entry.weather, entry.note = form.cleaned_data["weather"], form.cleaned_data["note"]
-    with undoable(request, f"{job.name} on {job.plot.name} was done, sent by {request.auth.name}", job, *([lot] if lot else [])) as touched:
-        touched[:] = close(job, entry, lot)
-    return entry
+    try:
+        return close(request, job, form)
+    except DoneAlready as error:
+        raise Refused([{"field": "job", "problem": str(error)}]) from error

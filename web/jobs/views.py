@@ -15,14 +15,13 @@ from web.asked import key_of, uuid_of
 from web.changes.undo import undoable
 from web.drawing.labels import qr_path
 from web.jobs.breaking import breaches_of, stock_off
-from web.jobs.closing import close
+from web.jobs.closing import DoneAlready, close
 from web.jobs.models import Job
 from web.jobs.selectors import jobs_of, open_for, open_jobs
 from web.jobs.told import cautions_of, told
 from web.jobs.weather import days_of, service_name
 from web.records.forms import DoneForm
 from web.records.models import LogEntry
-from web.records.photos import keep_photo
 from web.records.selectors import log_of
 
 GROUPS = {"overdue": "Should have been done", "now": "Now", "week": "This week", "later": "Later"}
@@ -95,26 +94,12 @@ def job(request, pk: int):
         units=place.units,
         kg=found.kg,
     )
-    if request.method == "POST" and form.is_valid() and found.state != Job.State.DONE:
-        data = form.cleaned_data
-        lot = form.lots.get(data["lot"])
-        entry = LogEntry(
-            holding=place.holding,
-            plot=found.plot,
-            material=found.material,
-            name=found.name,
-            kg=data["amount"],
-            done_on=data["done_on"],
-            weather=data["weather"],
-            note=data["note"],
-            way=found.way,
-            by=request.user,
-            sent_as=data["sent_as"],
-        )
-        entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
-        with undoable(request, f"{found.name} on {found.plot.name} was done", found, *([lot] if lot else [])) as touched:
-            touched[:] = close(found, entry, lot)
-        return _written(request)
+    if request.method == "POST" and form.is_valid():
+        try:
+            close(request, found, form)
+            return _written(request)
+        except DoneAlready as error:
+            form.add_error(None, str(error))
     context = {
         "job": found,
         "told": told(found, place, today, days),
