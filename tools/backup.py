@@ -2,11 +2,13 @@
 
 `--keep 14` throws away all but the newest fourteen copies, once the new one is whole; `--to FOLDER` keeps them on another disk.
 
-What is put back must be a whole Iron Rake database that this version knows; what was there before is kept beside the backups.
+What is put back must be a whole Iron Rake database that this version knows; what was there before is kept beside the backups, as a
+sound copy where it is sound, and otherwise moved aside as it is.
 """
 
 import argparse
 import os
+import shutil
 import sqlite3
 import sys
 from contextlib import closing
@@ -30,12 +32,19 @@ def copy(source: Path, target: Path) -> None:
         os.close(os.open(part, os.O_CREAT | os.O_TRUNC | os.O_WRONLY, 0o600))
         with closing(_reading(source)) as reading, closing(sqlite3.connect(part)) as writing:
             reading.backup(writing)
+            writing.execute("PRAGMA journal_mode=DELETE")  # a copy is one file, with no journal beside it
         check(part)
         part.replace(target)
     except (OSError, sqlite3.Error) as error:
         raise Refused(f"{source} could not be copied to {target}: {error}") from error
     finally:
-        part.unlink(missing_ok=True)
+        for file in _with_journals(part):
+            file.unlink(missing_ok=True)
+
+
+def _with_journals(database: Path) -> list[Path]:
+    """A database and what SQLite keeps beside it."""
+    return [database.with_name(database.name + ending) for ending in ("", "-wal", "-shm", "-journal")]
 
 
 def _reading(path: Path) -> sqlite3.Connection:
@@ -83,22 +92,45 @@ def back_up(folder: Path, why: str = "iron_rake", to: Path | None = None) -> Pat
 
 
 def rotate(backups: Path, keep: int) -> list[Path]:
-    """Throws away all but the newest copies; those from before a restore stay. Returns what went."""
+    """Throws away all but the newest copies, and what a killed run left; those from before a restore stay. Returns the copies that went."""
     old = sorted(backups.glob("iron_rake-*.sqlite3"), reverse=True)[keep:]
-    for path in old:
-        path.unlink()
+    for path in [*(file for copy in old for file in _with_journals(copy)), *backups.glob("*.sqlite3.part*")]:
+        path.unlink(missing_ok=True)
     return old
 
 
 def restore(folder: Path, backup: Path) -> Path | None:
-    """Puts a backup in place of the folder's database; returns where what was there is kept, None where there was nothing."""
+    """Puts a backup in place of the folder's database; returns where what was there is kept, None where there was nothing.
+
+    A sound database is copied first and then written over, so that whoever has it open sees the new one. A damaged one, or the journal
+    of a missing one, is moved aside as it is: a journal that stayed would be played into what comes.
+    """
     database = folder / "iron_rake.sqlite3"
     check(backup)
-    kept = back_up(folder, "before-restore") if database.exists() else None
-    with closing(_reading(backup)) as reading, closing(sqlite3.connect(database, timeout=20)) as writing:
-        reading.backup(writing)
+    try:
+        kept = back_up(folder, "before-restore")
+        with closing(_reading(backup)) as reading, closing(sqlite3.connect(database, timeout=20)) as writing:
+            reading.backup(writing)
+    except (Refused, sqlite3.DatabaseError):
+        coming = database.with_name(f"{database.name}.coming")
+        try:
+            copy(backup, coming)
+            kept = _moved_aside(database, folder / "backups")
+            coming.replace(database)
+        finally:
+            coming.unlink(missing_ok=True)
     database.chmod(0o600)
     return kept
+
+
+def _moved_aside(database: Path, backups: Path) -> Path | None:
+    """Moves a database with its journals, whatever state they are in; None where there was none of them."""
+    backups.mkdir(parents=True, exist_ok=True, mode=0o700)
+    target = backups / f"before-restore-{datetime.now():%Y%m%d-%H%M%S-%f}.sqlite3"
+    moved = [(old, new) for old, new in zip(_with_journals(database), _with_journals(target), strict=True) if old.exists()]
+    for old, new in moved:
+        shutil.move(old, new)
+    return moved[0][1] if moved else None
 
 
 def main() -> int:

@@ -190,4 +190,3 @@ def _sample(tree) -> str:
         elif kind in (opcodes.MAX_REPEAT, opcodes.MIN_REPEAT, opcodes.POSSESSIVE_REPEAT):
             text += _sample(given[2]) * max(given[0], 1)
     return text
-

@@ -119,9 +119,11 @@ def test_a_job_that_another_closes_while_one_waits_for_the_lock_is_done_once(gro
     lot = StockLot.objects.create(holding=border.holding, material=job.material, kg=1000)
     told = {"kg": 10, "done_on": "2026-10-05", "lot": lot.pk}
     meanwhile = [
-        lambda: grower.post(reverse("jobs:job", args=[job.pk]), {"amount": "10 kg", "done_on": "2026-10-05", "lot": lot.pk})
-        if how == "by the page"
-        else program.post(f"/jobs/{job.pk}/done", told, **{"Idempotency-Key": "k-2"})
+        lambda: (
+            grower.post(reverse("jobs:job", args=[job.pk]), {"amount": "10 kg", "done_on": "2026-10-05", "lot": lot.pk})
+            if how == "by the page"
+            else program.post(f"/jobs/{job.pk}/done", told, **{"Idempotency-Key": "k-2"})
+        )
     ]
 
     def late(request, act):

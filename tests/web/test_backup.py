@@ -97,6 +97,63 @@ def test_a_bad_backup_is_refused_and_nothing_changes(spoil, var, tmp_path):
     assert not _misspelt(tmp_path / "bad.sqlite3", database).exists()
 
 
+def _torn(database):
+    _damaged(database, database)
+
+
+def _emptied(database):
+    database.write_bytes(b"")
+
+
+def _headless(database):
+    database.write_bytes(b"\xff" * 100 + database.read_bytes()[100:])
+
+
+def _missing(database):
+    database.unlink()
+
+
+def _missing_but_for_its_journal(database):
+    """As a crash leaves it: the server died with changes that were only in the journal, and then the file was lost."""
+    with closing(sqlite3.connect(database)) as writing:
+        writing.execute("PRAGMA journal_mode=WAL")
+        writing.execute("CREATE TABLE ghosts (name TEXT)")
+        writing.commit()
+        journal = database.with_name(database.name + "-wal")
+        kept = journal.read_bytes()
+    database.unlink()
+    journal.write_bytes(kept)
+
+
+@pytest.mark.parametrize("ruin", [_torn, _emptied, _headless, _missing, _missing_but_for_its_journal])
+def test_a_good_backup_takes_the_place_of_any_ruin_which_is_kept_as_it_is(ruin, var):
+    database = var / "iron_rake.sqlite3"
+    _say(database, "one")
+    backup = back_up(var)
+    ruin(database)
+    found = {path.name.removeprefix(database.name): path.read_bytes() for path in var.glob(f"{database.name}*")}
+    kept = restore(var, backup)
+    check(database)
+    assert (_version(database), stat.S_IMODE(database.stat().st_mode)) == (len("one"), 0o600)
+    with closing(sqlite3.connect(database)) as reading:
+        assert "ghosts" not in {name for (name,) in reading.execute("SELECT name FROM sqlite_master")}
+    moved = {path.name.partition(".sqlite3")[2]: path.read_bytes() for path in (var / "backups").glob("before-restore-*")}
+    assert moved == found
+    assert (kept is None) == (found == {})
+    assert not list(var.glob(f"{database.name}.coming*"))
+
+
+def test_a_copy_is_one_file_and_the_rests_of_killed_runs_go_with_the_next_that_keeps(var):
+    with closing(sqlite3.connect(var / "iron_rake.sqlite3")) as database:
+        database.execute("PRAGMA journal_mode=WAL")  # as the server keeps it
+        backup = back_up(var)
+    assert [path.name for path in backup.parent.iterdir()] == [backup.name]
+    for ending in (".part", ".part-wal", ".part-shm"):
+        backup.with_name(f"iron_rake-2026.sqlite3{ending}").write_bytes(b"")
+    rotate(backup.parent, 1)
+    assert [path.name for path in backup.parent.iterdir()] == [backup.name]
+
+
 def test_a_backup_that_failed_leaves_no_file(var):
     (var / "iron_rake.sqlite3").write_bytes(b"not a database" * 1000)
     with pytest.raises(Refused):

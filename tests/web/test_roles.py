@@ -4,6 +4,7 @@ import re
 from contextlib import suppress
 
 import pytest
+from django.apps import apps
 from django.db import transaction
 from django.test import Client
 from django.urls import URLPattern, get_resolver, reverse
@@ -13,6 +14,7 @@ from tests.helpers.addresses import BY_TOKEN
 from tests.helpers.holdings import PASSWORD, holding, owner, slip_data
 from tests.helpers.pages import text_of
 from web.changes.models import Change
+from web.people.leaving import OWN_KEYS
 from web.people.models import Holding, Invitation, Membership, User
 from web.people.roles import ADVISER_ENTERS, ADVISER_POSTS, FORM_PAGES, LOOKED_UP, OWN, WORKER, may
 from web.planning.models import AdoptedPlan, PlanProposal
@@ -96,6 +98,82 @@ def test_a_worker_and_an_adviser_reach_only_what_is_theirs(border, thornmere, ro
             if (status == 403) != (not may(role, name, method)):
                 wrong.append((name, method, status))
     assert wrong == []
+
+
+@pytest.mark.parametrize("role", ["owner", "worker", "adviser"])
+def test_undo_takes_the_right_of_what_is_undone(border, thornmere, role):
+    them, wrong = member(thornmere, role), []
+    me = User.objects.get(email=f"{role}@farm.example")
+    for name in [row[0] for row in ADDRESSES] + [""]:
+        change = Change.objects.create(holding=thornmere, user=me, label="An act", page=name, before=[], after=[])
+        status = them.post(reverse("changes:undo", args=[change.pk])).status_code
+        offered = (
+            reverse("changes:undo", args=[change.pk]) in text_of(them.get(reverse("changes:recent"))) if name == "people:holding" else None
+        )
+        if (status == 302) != may(role, name, "POST") or offered is True:
+            wrong.append((name, status))
+    assert wrong == []
+
+
+def test_an_adviser_does_not_undo_what_the_owner_did(grower, border, thornmere):
+    adviser = member(thornmere, "adviser")
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    change = Change.objects.get()
+    assert change.page == "planning:adopt"
+    recent = text_of(adviser.get(reverse("changes:recent")))
+    assert change.label in recent
+    assert reverse("changes:undo", args=[change.pk]) not in recent
+    for enters in (False, True):
+        Holding.objects.filter(pk=thornmere.pk).update(adviser_enters=enters)
+        assert adviser.post(reverse("changes:undo", args=[change.pk])).status_code == 403
+    assert AdoptedPlan.objects.exists()
+    assert grower.post(reverse("changes:undo", args=[change.pk])).status_code == 302
+    assert not AdoptedPlan.objects.exists()
+
+
+def test_who_is_taken_out_keeps_no_way_back(grower, border, thornmere):
+    second = member(thornmere, "owner")
+    membership = thornmere.memberships.get(user__email="owner@farm.example")
+    second.post(reverse("people:people"), {"role": "owner"})
+    of_theirs = re.search(r'value="http://testserver(/join/[^"]+)"', text_of(second.get(reverse("people:people")))).group(1)
+    token = second.post(reverse("api:tokens"), {"name": "sheet", "scope": "write"}, follow=True).content.decode()
+    token = token.split('readonly value="')[1].split('"')[0]
+    feed = second.post(reverse("jobs:make_feed"), follow=True).content.decode()
+    feed = re.search(r"http://testserver(/[^\s\"<]*feed[^\s\"<]*)", feed).group(1)
+    assert [Client().get(feed).status_code, Client().get("/api/v1/jobs", headers={"Authorization": f"Bearer {token}"}).status_code] == [
+        200,
+        200,
+    ]
+    told = text_of(grower.post(reverse("people:take_out", args=[membership.pk]), follow=True))
+    assert "1 open invitation was ended too" in told
+    assert second.post(of_theirs).status_code == 404
+    Membership.objects.create(holding=thornmere, user=membership.user, role="worker")  # asked back, with less
+    assert [Client().get(feed).status_code, Client().get("/api/v1/jobs", headers={"Authorization": f"Bearer {token}"}).status_code] == [
+        404,
+        401,
+    ]
+
+
+def test_who_is_no_longer_owner_or_closes_the_account_lets_nobody_in(grower, border, thornmere):
+    for act in ("change_role", "close_account"):
+        second = member(thornmere, "owner")
+        membership = thornmere.memberships.get(user__email="owner@farm.example")
+        second.post(reverse("people:people"), {"role": "owner"})
+        if act == "change_role":
+            grower.post(reverse("people:change_role", args=[membership.pk]), {"role": "adviser"})
+        else:
+            second.post(reverse("people:close_account"), {"password": PASSWORD})
+        assert not Invitation.objects.filter(used_at=None).exists()
+        User.objects.filter(email="owner@farm.example").delete()
+
+
+def test_every_key_of_a_person_to_a_holding_ends_with_their_place():
+    keys = set()
+    for model in apps.get_models():
+        tied = {field.name: field.related_model for field in model._meta.get_fields() if field.many_to_one and field.concrete}
+        if {"token_sha256"} <= {field.name for field in model._meta.concrete_fields} and {User, Holding} <= set(tied.values()):
+            keys.add(model._meta.get_field("holding").remote_field.related_name)
+    assert keys == {*OWN_KEYS, "invitations"}
 
 
 def test_the_lists_of_roles_name_addresses_that_there_are():

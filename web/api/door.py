@@ -13,7 +13,6 @@ from web.api.models import ApiToken, ApiWrite
 from web.people.hold import hold
 from web.people.middleware import Place
 from web.people.quotas import QuotaReached
-from web.people.roles import may
 from web.people.tokens import digest
 
 KEPT = timedelta(days=7)
@@ -38,10 +37,11 @@ class ByToken(HttpBearer):
 
 def allow(request, page: str, method: str = "GET") -> None:
     """Raises 403 where the person's role would not reach the page of the same use, or the token only reads."""
-    membership = request.place.membership
+    request.acts_as = page
     if method != "GET" and request.auth.scope != ApiToken.Scope.WRITE:
         raise HttpError(403, "This token only reads. Make one that may write.")
-    if not may(membership.role, page, method, enters=membership.holding.adviser_enters):
+    if not request.place.may(page, method):
+        membership = request.place.membership
         raise HttpError(403, f"As {membership.get_role_display()} of {membership.holding} you don't reach this. Ask its owner.")
 
 

@@ -15,6 +15,7 @@ class Change(models.Model):
     after = models.JSONField(default=list)
     schema = models.CharField(max_length=16, blank=True)  # what the models of these rows looked like
     undo_address = models.CharField(max_length=200, blank=True)  # where to post to undo it, for acts too large to keep row by row
+    page = models.CharField(max_length=80, blank=True)  # the address whose right the act took; undoing it takes the same
     undone_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:

@@ -12,6 +12,7 @@ from django.core.exceptions import FieldDoesNotExist, ValidationError
 from django.core.serializers.base import DeserializationError
 from django.db import DatabaseError, IntegrityError, models, transaction
 from django.db.models.deletion import Collector, ProtectedError
+from django.urls import resolve
 from django.utils import timezone
 
 from web.changes.models import Change
@@ -81,9 +82,7 @@ def undoable(request, label: str, *objects: models.Model):
         before = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
         yield touched
         after = _kept(_stored((type(row), row.pk) for row in touched if row.pk))
-        change = Change.objects.create(
-            holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
-        )
+        change = _keep(request, label, before, after)
     _say(request, label, change)
 
 
@@ -95,10 +94,25 @@ def undoable_deletion(request, label: str, instance: models.Model):
         before = _kept([*gone, *loosened])
         yield
         after = _as_it_is(_kept(loosened))
-        change = Change.objects.create(
-            holding=request.place.holding, user=request.user, label=label[:200], before=before, after=after, schema=_schema(before, after)
-        )
+        change = _keep(request, label, before, after)
     _say(request, label, change)
+
+
+def _keep(request, label: str, before: list[dict], after: list[dict]) -> Change:
+    return Change.objects.create(
+        holding=request.place.holding,
+        user=request.user,
+        label=label[:200],
+        before=before,
+        after=after,
+        schema=_schema(before, after),
+        page=getattr(request, "acts_as", "") or request.resolver_match.view_name,
+    )
+
+
+def may_undo(request, change: Change) -> bool:
+    """Whether the person who asks might do today what was done then; what was kept without its page is for owners."""
+    return request.place.may(resolve(change.undo_address).view_name if change.undo_address else change.page, "POST")
 
 
 def _say(request, label: str, change: Change) -> None:

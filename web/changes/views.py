@@ -1,6 +1,7 @@
 """The list of recent changes, and undo."""
 
 from django.contrib import messages
+from django.core.exceptions import PermissionDenied
 from django.core.paginator import Paginator
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
@@ -8,7 +9,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from web.changes.models import Change
-from web.changes.undo import CannotUndo, undo
+from web.changes.undo import CannotUndo, may_undo, undo
 
 
 def _reached(request):
@@ -20,12 +21,17 @@ def _reached(request):
 def recent(request):
     changes = _reached(request).select_related("user").defer("before", "after")
     page = Paginator(changes, 50).get_page(request.GET.get("page"))
+    for change in page:
+        change.may_be_undone = may_undo(request, change)
     return render(request, "changes/recent.html", {"page": page})
 
 
 @require_POST
 def undo_change(request, pk: int):
     change = get_object_or_404(_reached(request), pk=pk)
+    if not may_undo(request, change):
+        role = request.place.membership.get_role_display()
+        raise PermissionDenied(f"as {role} you may not undo “{change.label}”; ask the owner of {request.place.holding}")
     if change.undone_at:
         messages.info(request, "That was undone before.")
         return redirect("changes:recent")

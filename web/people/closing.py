@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from web.people.leaving import end_invitations
 from web.people.models import Holding, Membership, User
 from web.people.sessions import end, open_sessions
 
@@ -16,4 +17,6 @@ def only_owner_of(user: User) -> list[Holding]:
 def close_account(user: User) -> None:
     """Takes a person away; what they wrote on holdings of others stays, without their name behind it."""
     end(open_sessions(user))
+    for membership in user.memberships.select_related("holding"):
+        end_invitations(membership.holding, user)
     user.delete()

@@ -16,6 +16,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.asked import key_of
+from web.people.leaving import end_invitations, take_off
 from web.people.models import Invitation, Membership
 from web.people.signing.forms import NewAccountForm
 from web.people.tokens import digest
@@ -84,9 +85,12 @@ def take_out(request, pk: int):
     if _is_last_owner(membership):
         messages.error(request, LAST_OWNER)
     else:
-        membership.delete()
+        ended = take_off(membership)
         note(membership.holding, request.user, f"took out {membership.user}, {membership.get_role_display()}")
-        messages.success(request, f"{membership.user} is no longer on this holding. What they wrote stays.")
+        told = f"{membership.user} is no longer on this holding. What they wrote stays."
+        if ended:
+            told += f" {ended} open invitation{'s were' if ended > 1 else ' was'} ended too, for a link can be passed on: make new ones."
+        messages.success(request, told)
     return redirect("people:people")
 
 
@@ -102,6 +106,7 @@ def change_role(request, pk: int):
     elif role != membership.role:
         before, membership.role = membership.get_role_display(), role
         membership.save(update_fields=["role"])
+        end_invitations(membership.holding, membership.user)
         note(membership.holding, request.user, f"made {membership.user} {membership.get_role_display()}, {before} before")
         messages.success(request, f"{membership.user} is {membership.get_role_display()} now.")
     return redirect("people:people")

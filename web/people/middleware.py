@@ -4,7 +4,7 @@ from functools import cached_property
 
 from web.days import keep_habit
 from web.people.models import Holding, Membership
-from web.people.roles import check
+from web.people.roles import check, may
 
 
 class Place:
@@ -33,6 +33,11 @@ class Place:
     @property
     def holding(self) -> Holding | None:
         return self.membership.holding if self.membership else None
+
+    def may(self, page: str, method: str) -> bool:
+        """Whether this person reaches an address (its name with its room) by a method; nobody on no holding does."""
+        at = self.membership
+        return at is not None and may(at.role, page, method, enters=at.holding.adviser_enters)
 
     @property
     def units(self) -> str:

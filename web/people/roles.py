@@ -51,7 +51,7 @@ WORKER = frozenset(
 )
 # Pages that a worker looks at for a job: how to measure it out, the tank, the spreader, the plan's sheet.
 WORKER_READS = frozenset({"desks:measures", "desks:tank", "desks:spreader", "desks:traces", "desks:topdress", "planning:sheet"})
-ADVISER_POSTS = frozenset({"planning:propose", "planning:read_plan", "planning:stop_holding_bags"})
+ADVISER_POSTS = frozenset({"planning:propose", "planning:read_plan", "planning:stop_holding_bags", "changes:undo"})  # each undo asks again
 # What an adviser may do besides where the owner lets advisers enter readings and plan samples.
 ADVISER_ENTERS = frozenset(
     {
@@ -80,7 +80,6 @@ ADVISER_ENTERS = frozenset(
         "trials:trial",
         "trials:add_photo",
         "trials:data_in",
-        "changes:undo",
     }
 )
 # Pages that are a form and nothing else: nobody fills one in who may not send it.
@@ -150,5 +149,5 @@ def check(request) -> None:
         if match.view_name in OWN | LOOKED_UP - {"home"}:
             return
         raise PermissionDenied("you are on no holding at present; begin one under “Your account”, or ask an owner for an invitation")
-    if not may(membership.role, match.view_name, request.method, enters=membership.holding.adviser_enters):
+    if not request.place.may(match.view_name, request.method):
         raise PermissionDenied(f"as {membership.get_role_display()} of {membership.holding} you don't reach this page; ask its owner")
