@@ -164,6 +164,18 @@ def test_a_token_reaches_no_more_than_its_person_and_its_scope(border):
     assert worker.get("/jobs").status_code == 401
 
 
+def test_a_token_that_asks_too_often_leaves_others_of_its_name_in_peace(border):
+    other = holding("Sallow End")
+    slip(plot(other, "Theirs"))
+    busy = Program(border.holding)
+    quiet = Program(other, token="another")
+    assert {busy.get("/shed").status_code for _ in range(120)} == {200}
+    refused = busy.get("/shed")
+    assert (refused.status_code, int(refused.headers["Retry-After"]) <= 60) == (429, True)
+    assert quiet.get("/shed").status_code == 200
+    cache.clear()  # another test's token may get the number of this one
+
+
 def test_without_a_token_nothing_is_told_and_the_description_is_whole(client, border):
     page = client.get(reverse("api-1:openapi-json"))
     described = page.json()

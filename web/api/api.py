@@ -10,12 +10,11 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Body, NinjaAPI, Query
 from ninja.errors import ValidationError
-from ninja.throttling import AuthRateThrottle
 
 from agronomy.base.errors import RequestError
 from agronomy.cli.plans import errors_document, plan_document
 from web.api import shapes
-from web.api.door import ByToken, allow, once
+from web.api.door import ByToken, ByTokenThrottle, allow, once
 from web.api.writing import Refused, done_by, keep_readings
 from web.core import tables
 from web.ground.selectors import plots_of
@@ -37,7 +36,7 @@ api = NinjaAPI(
     version="1",
     description="Readings in, plans, jobs, log and shed out. Weights in kg, areas in m², days as YYYY-MM-DD.",
     auth=ByToken(),
-    throttle=[AuthRateThrottle("120/m")],
+    throttle=[ByTokenThrottle("120/m")],
     docs_url=None,
 )
 
