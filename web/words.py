@@ -1,10 +1,12 @@
 """Words that more than one room uses: days, windows and nutrients as people write them."""
 
+import re
 from datetime import date
 
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from web.days import said
 
+_NO_CELL_HOLDS = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")  # letters that XML, and so a workbook, has not
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
 
 
@@ -35,5 +37,12 @@ def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
 
 
 def plain_cell(cell: object) -> object:
-    """A cell that no spreadsheet takes for a formula: text is marked as text, anything else stays."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t", "\r") and cell else cell
+    """A cell that no spreadsheet takes for a formula: text is marked as text, without what no workbook holds; anything else stays.
+
+    >>> plain_cell("=1+1"), plain_cell(2.5)
+    ("'=1+1", 2.5)
+    """
+    if not isinstance(cell, str):
+        return cell
+    text = _NO_CELL_HOLDS.sub("", cell)
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") and text else text

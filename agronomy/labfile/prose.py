@@ -7,6 +7,7 @@ import email
 import email.policy
 import re
 
+from agronomy.base.errors import RuleError
 from agronomy.labfile.words import Lexicon, heading_key, plain, unit_in
 
 HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date")
@@ -30,14 +31,21 @@ _METHOD_NUMBERS = re.compile(  # numbers that belong to a method's name
 
 
 def text_of_mail(content: bytes) -> str:
-    """The plain text of a mail, with its subject on top; markup is taken off where there is nothing else."""
-    message = email.message_from_bytes(content, policy=email.policy.default)
-    body = message.get_body(preferencelist=("plain", "html"))
-    text = body.get_content() if body is not None else ""
+    """The plain text of a mail, with its subject on top; markup is taken off where there is nothing else.
+
+    Raises RuleError for one that is broken: nested without end, in an alphabet that does not exist, packed wrongly.
+    """
+    try:
+        message = email.message_from_bytes(content, policy=email.policy.default)
+        body = message.get_body(preferencelist=("plain", "html"))
+        text = body.get_content() if body is not None else ""
+        subject = message.get("subject", "")
+    except Exception:  # a broken mail lets many kinds through
+        raise RuleError("file", "the mail", "this mail is broken", "paste its text, or ask for a spreadsheet") from None
     if body is not None and body.get_content_type() == "text/html":
         text = re.sub(r"<(?:br|/p|/tr|/div|/li)[^<>]*>", "\n", text, flags=re.I)
         text = re.sub(r"<[^<>]+>", " ", text).replace("&nbsp;", " ").replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&")
-    return f"{message.get('subject', '')}\n\n{text}"
+    return f"{subject}\n\n{text}"
 
 
 def is_mail(content: bytes, name: str) -> bool:

@@ -13,6 +13,7 @@ from django.apps import apps
 from django.conf import settings as django_settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connections
+from django.db.models import JSONField
 from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -27,8 +28,10 @@ from web.overview.closing import close_holding
 from web.overview.demo.loading import load
 from web.people.models import Holding, Membership
 from web.people.moment import one_moment
+from web.planning.models import PlanProposal
 from web.readings.models import LabReport
 from web.records.models import LogEntry, Sighting
+from web.shaped import ShapedField
 from web.supplies.models import StockLot
 
 TODAY = date(2026, 11, 28)
@@ -134,6 +137,26 @@ def resealed(archive: bytes, name: str, old: bytes, new: bytes) -> bytes:
     return changed(spoilt, "manifest.json", lambda _: json.dumps(manifest).encode())
 
 
+def within(archive: bytes, name: str) -> bytes:
+    """An archive with the packed bytes of one file spoilt, and all lengths and lists as they were."""
+    with zipfile.ZipFile(io.BytesIO(archive)) as opened:
+        entry = opened.getinfo(name)
+    start = entry.header_offset + 30 + len(entry.filename.encode())
+    return archive[:start] + b"\xff" * entry.compress_size + archive[start + entry.compress_size :]
+
+
+def with_value(archive: bytes, table: str, column: str, value) -> bytes:
+    """An archive whose first row of a table holds something else in one column."""
+
+    def act(content: bytes) -> bytes:
+        first, *rest = content.splitlines(keepends=True) or [b'{"id": 1}']
+        return json.dumps(json.loads(first) | {column: value}).encode() + b"\n" + b"".join(rest)
+
+    with zipfile.ZipFile(io.BytesIO(archive)) as opened:
+        content = opened.read(f"tables/{table}.jsonl")
+    return resealed(archive, f"tables/{table}.jsonl", content, act(content))
+
+
 PLOTS = "tables/plots.jsonl"
 
 
@@ -144,19 +167,63 @@ PLOTS = "tables/plots.jsonl"
         (lambda _: b"plot;area\n", "no whole archive"),
         (lambda archive: changed(archive, PLOTS, lambda content: content + b" "), "was changed since"),
         (lambda archive: changed(archive, PLOTS, lambda _: None), "is missing"),
+        (lambda archive: within(archive, PLOTS), "no whole archive"),
+        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\ud800"'), "line 1: this is no row"),
+        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\u0000"'), "line 1: this is no row"),
         (lambda archive: changed(archive, "manifest.json", lambda _: b'{"format": 99, "files": {}}'), "newer program"),
         (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":NaN'), "line 1: this is no row"),
         (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":-18.0'), "does not fit"),
         (lambda archive: resealed(archive, PLOTS, b'"kind":"bed"', b'"kind":"sea"'), "line 1: kind"),
         (lambda archive: resealed(archive, "tables/plantings.jsonl", b'"plot":', b'"plot":9'), "line 1: plot is 9"),
     ],
-    ids=["cut short", "another file", "changed", "a table gone", "newer", "no number", "out of bounds", "no choice", "a key of nobody"],
+    ids=[
+        "cut short",
+        "a stream spoilt",
+        "half a letter",
+        "a zero byte",
+        "another file",
+        "changed",
+        "a table gone",
+        "newer",
+        "no number",
+        "out of bounds",
+        "no choice",
+        "a key of nobody",
+    ],
 )
 def test_a_spoilt_archive_is_refused_with_its_reason_and_nothing_goes_in(archive, spoil, says):
     new = holding("New place")
     with pytest.raises(ArchiveRefused, match=says):
         put_back(new, io.BytesIO(spoil(archive)))
     assert not any(table.rows(new).exists() for table in TABLES)
+
+
+SHAPED = [(table.name, column) for table in TABLES for column in table.fields() if isinstance(column, ShapedField)]
+
+
+def test_every_column_of_json_says_what_it_holds():
+    assert not [
+        f"{table.name}.{column.name}"
+        for table in TABLES
+        for column in table.fields()
+        if isinstance(column, JSONField) and not (isinstance(column, ShapedField) and column.of)
+    ]
+
+
+@pytest.mark.parametrize(("table", "column"), SHAPED, ids=[f"{table}.{column.name}" for table, column in SHAPED])
+def test_a_row_of_another_shape_is_refused(db, everything, table, column):
+    new = holding("New place")
+    usual = column.get_default() if column.has_default() else None
+    for value in ([], {}, "words", 7, [[]], [{"x": "y"}], {"x": {"y": []}}):
+        if value != usual and (value or usual is not None or not column.null):
+            with pytest.raises(ArchiveRefused, match=f"line 1: ({column.name}|there is no such)"):
+                put_back(new, io.BytesIO(with_value(everything, table, column.name, value)))
+
+
+@pytest.fixture
+def everything(objects, border) -> bytes:
+    PlanProposal.objects.filter(plot=border).update(state="declined")
+    return taken(border.holding)
 
 
 def test_by_hand_from_one_account_to_another(grower, client, archive, border):

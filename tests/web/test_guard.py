@@ -1,15 +1,23 @@
 """What stands around every page: a form that is sent twice, pages that nobody keeps, the id of a request, the health address."""
 
+import errno
+import json
 import re
 from datetime import timedelta
 
-from django.db import DatabaseError, connection
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import DatabaseError, InternalError, OperationalError, connection
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.pages import text_of
+from web.api.models import ApiToken
 from web.changes.models import SentForm
 from web.ground.models import Plot
+from web.people.tokens import digest
+from web.readings.models import LabFile
 
 BED = {"name": "Bed 9", "kind": "bed", "area": "18", "depth": "15 cm", "crop": "leek", "dug": "yes", "texture": "loam"}
 NEW = reverse("ground:new_plot")
@@ -17,6 +25,65 @@ NEW = reverse("ground:new_plot")
 
 def _key(page: str) -> str:
     return re.search(r'name="once" value="(\w+)"', page)[1]
+
+
+@pytest.fixture
+def full_disk(db):
+    """A database that may not grow any more, as on a full disk."""
+    if connection.vendor != "sqlite":
+        pytest.skip("only SQLite lets itself be kept from growing; what PostgreSQL says is tested by its words")
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA max_page_count = 1")  # less than it has: then it may not grow
+        yield
+        cursor.execute("PRAGMA max_page_count = 1073741823")
+
+
+def test_a_full_disk_answers_in_our_own_words_and_keeps_what_was_there(grower, border, full_disk):
+    grower.raise_request_exception = False
+    content = SimpleUploadedFile("a.csv", b"Sample,pH\n" + b"Long Border 7,6.0\n" * 50_000)
+    answer = grower.post(reverse("readings:files"), {"file": content, "medium": "soil", "sampled_on": "2026-10-03"})
+    assert answer.status_code == 507
+    assert "The disk is full" in text_of(answer)
+    assert not LabFile.objects.exists()
+    assert border.slips.count() == 1
+
+
+def test_a_program_is_told_so_too(border, full_disk):
+    ApiToken.objects.create(user=border.holding.members.get(), holding=border.holding, name="s", scope="write", token_sha256=digest("t"))
+    report = {"taken_on": "2026-10-03", "note": "x" * 300, "lines": [{"analyte": "pH", "value": 6.1, "method": "water 1:1"}]}
+    path, headers, answers = f"/api/v1/plots/{border.pk}/readings", {"Authorization": "Bearer t"}, []
+    for day in range(1, 29):  # until the last page is full
+        told = report | {"taken_on": f"2026-09-{day:02}"}
+        answers.append(Client().post(path, json.dumps(told), "application/json", headers=headers))
+        if answers[-1].status_code != 200:
+            break
+    assert answers[-1].status_code == 507
+    assert answers[-1].json()["errors"][0]["problem"] == "The disk is full"
+
+
+@pytest.mark.parametrize(
+    ("error", "status"),
+    [
+        (OperationalError("database or disk is full"), 507),
+        (OperationalError('could not extend file "base/1": No space left on device'), 507),
+        (OperationalError("attempt to write a readonly database"), 507),
+        (InternalError("cannot execute INSERT in a read-only transaction"), 507),
+        (OSError(errno.ENOSPC, "No space left on device"), 507),
+        (OSError(errno.EROFS, "Read-only file system"), 507),
+        (OperationalError("database is locked"), 503),
+        (OperationalError("no such table: ground_plot"), 500),
+        (ValueError("database or disk is full"), 500),
+    ],
+)
+def test_what_the_store_refuses_is_told_by_its_kind(grower, monkeypatch, error, status):
+    def broken(*_, **__):
+        raise error
+
+    monkeypatch.setattr("web.jobs.views.open_jobs", broken)
+    grower.raise_request_exception = False
+    answer = grower.get(reverse("jobs:jobs"))
+    assert answer.status_code == status
+    assert "Number " in text_of(answer)
 
 
 def test_a_form_sent_twice_is_done_once_and_a_changed_one_is_a_new_one(grower, thornmere):

@@ -5,12 +5,17 @@ from pathlib import Path
 
 import pytest
 from django.db import transaction
+from django.test import Client
+from django.urls import reverse
 
 from tests.helpers.addresses import OWNED, PLAIN, SHARED, address
+from tests.helpers.holdings import PASSWORD
+from tests.helpers.pages import text_of
+from web.people.models import User
 
 WEB = Path(__file__).parents[2] / "web"
 READ = re.compile(r"(?:GET|POST|query|asked|data)(?:\.get|\.getlist|\.pop)?[\[(]\"([\w.-]+)\"")
-MANGLED = ["9" * 5000, "abc", "1e25", "9999-12-31", "x\x00y", "[" * 5000, "3;" * 700]
+MANGLED = ["²", "9" * 5000, "abc", "1e25", "9999-12-31", "x\x00y", "[" * 5000, "3;" * 700]
 LEFT_OUT = {"account_logout", "account_change_password"}  # they end the session that asks
 
 
@@ -43,6 +48,26 @@ def test_no_address_answers_500_whatever_is_sent(grower, objects, value):
             if status >= 500:
                 failed.append(f"{send.__name__} {name}")
     assert failed == []
+
+
+def test_who_is_on_no_holding_is_told_so_or_led_on_by_every_address(grower, objects):
+    user = User.objects.create_user("nobody@farm.example", PASSWORD)
+    theirs = Client(raise_request_exception=False)
+    theirs.force_login(user)
+    failed = []
+    told = dict.fromkeys(NAMES, "1") | {"units": "us", "name": "sheet", "scope": "read", "school": "sufficiency", "key": "epsom_ber"}
+    for name in ADDRESSES:
+        for send in (theirs.get, theirs.post):
+            try:
+                with transaction.atomic():
+                    status = send(address(name, objects), told).status_code
+                    raise _Undo
+            except _Undo:
+                pass
+            if status >= 500:
+                failed.append(f"{send.__name__} {name}")
+    assert failed == []
+    assert "begin one" in text_of(theirs.post(reverse("people:units"), {"units": "us"}))
 
 
 class _Undo(Exception):

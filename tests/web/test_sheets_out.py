@@ -16,6 +16,17 @@ from web.supplies.models import StockLot
 LINES = [("pH", "5.0-5.5", "", "water 1:1"), ("K", "150", "lb/acre", "Mehlich 3"), ("NO3-N", "<2", "mg/kg", "KCl 2 M")]
 
 
+def test_letters_that_no_workbook_holds_are_left_out_of_every_sheet(grower, border):
+    odd = "wet\x0b and \x01cold\x1f"
+    LogEntry.objects.create(holding=border.holding, plot=border, material="urea", name=odd, kg=1, note=odd, weather=odd)
+    StockLot.objects.create(holding=border.holding, material="urea", kg=3, note=odd)
+    for name in ("log", "jobs", "shed", "totals"):
+        book = load_workbook(io.BytesIO(grower.get(reverse("sheet_out", args=[name, "xlsx"])).content))
+        told = [cell for row in book.active.iter_rows(values_only=True) for cell in row if isinstance(cell, str) and "wet" in cell]
+        assert set(told) <= {"wet and cold"}
+        assert bool(told) == (name in ("log", "shed"))
+
+
 def test_own_readings_read_back_with_days_depths_units_and_methods(grower, border):
     border.slips.all().delete()
     slip(border, LINES, top_cm=0, bottom_cm=20)

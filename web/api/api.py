@@ -5,6 +5,7 @@ from typing import Any
 
 import orjson
 from django.core.paginator import Paginator
+from django.db import OperationalError
 from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -21,6 +22,7 @@ from web.ground.selectors import plots_of
 from web.jobs.models import Job
 from web.jobs.selectors import jobs_of
 from web.overview.archive.taking_out import take_out
+from web.overview.errors import out_of_store
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.service import can_plan, lines_by_plot
@@ -57,6 +59,16 @@ def _misshapen(request, error: ValidationError):
 @api.exception_handler(Refused)
 def _refused(request, error: Refused):
     return api.create_response(request, {"errors": error.errors}, status=422)
+
+
+@api.exception_handler(OperationalError)
+@api.exception_handler(OSError)
+def _not_stored(request, error: OperationalError | OSError):
+    found = out_of_store(error)
+    if found is None:
+        raise error
+    status, heading, text = found
+    return api.create_response(request, {"errors": [{"field": "", "problem": heading, "mend": text}]}, status=status)
 
 
 @api.exception_handler(RequestError)

@@ -47,3 +47,23 @@ def _once(name: str) -> SafeString:
 def always(name: str) -> SafeString:
     """A template that needs nothing and is the same on every page, rendered once for all of them."""
     return render_to_string(name) if settings.DEBUG else _once(name)
+
+
+class _IfMayNode(template.Node):
+    """What only those see who reach an address by a method; see `if_may`."""
+
+    def __init__(self, inside: template.NodeList, page: str, method: str):
+        self.nodelist, self.page, self.method = inside, page, method
+
+    def render(self, context):
+        place = getattr(context.get("request"), "place", None)
+        return self.nodelist.render(context) if place is not None and place.may(self.page, self.method) else ""
+
+
+@register.tag
+def if_may(parser, token):
+    """`{% if_may "ground:board" %}…{% end_may %}`: for those whose role reaches the page; with "POST" behind it, for who may send it."""
+    _, page, *method = (part.strip("\"'") for part in token.split_contents())
+    inside = parser.parse(("end_may",))
+    parser.delete_first_token()
+    return _IfMayNode(inside, page, method[0] if method else "GET")

@@ -2,6 +2,8 @@
 
 from django.db import models
 
+from web.shaped import ShapedField
+
 
 class OwnBlend(models.Model):
     """A blend: its parts as [material, parts] by scoop or by weight."""
@@ -13,7 +15,7 @@ class OwnBlend(models.Model):
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="own_blends")
     name = models.CharField(max_length=80)
     by = models.CharField(max_length=6, choices=By, default=By.SCOOP)
-    parts = models.JSONField(default=list)
+    parts = ShapedField(of=list[tuple[str, float]], default=list)
     mixed_on = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)
 

@@ -7,8 +7,11 @@ from django.db import models
 from django.utils import timezone
 
 from agronomy.ground.kinds import litres_of_mix
+from agronomy.ground.shapes import measure
+from agronomy.intake.request_doc import OwnBufferingDoc, OwnPoolDoc, ResponseDoc
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
 from web.days import said
+from web.shaped import Scalar, ShapedField
 
 EARLIEST_DAY, LATEST_DAY = date(1900, 1, 1), date(2199, 12, 31)
 DAYS_THAT_CAN_BE = [
@@ -106,7 +109,7 @@ class Plot(models.Model):
     area_m2 = models.FloatField()
     volume_l = models.FloatField(null=True, blank=True)
     row_m = models.FloatField(null=True, blank=True)
-    sizes = models.JSONField(default=dict, blank=True)
+    sizes = ShapedField(of=dict[str, Scalar], default=dict, blank=True)
     depth_cm = models.FloatField()
     texture = models.CharField(max_length=24, blank=True)
     sand_pct = models.FloatField(null=True, blank=True)
@@ -124,22 +127,22 @@ class Plot(models.Model):
     livestock = models.CharField(max_length=8, choices=Livestock, blank=True, default=Livestock.NONE)
     cover = models.CharField(max_length=8, choices=Cover, blank=True, default=Cover.UNKNOWN)
     new_ground_since = models.DateField(null=True, blank=True)
-    new_ground_done = models.JSONField(default=dict, blank=True)
+    new_ground_done = ShapedField(of=dict[str, str], default=dict, blank=True)
     school = models.CharField(max_length=16, choices=tuple(SCHOOL_NAMES.items()), blank=True)
     aim = models.CharField(
         max_length=8, blank=True, choices=(("rule", "by rule"), ("money", "least money"), ("fewest", "fewest bags"), ("loss", "least loss"))
     )
     most_bags = models.PositiveSmallIntegerField(null=True, blank=True)
     lost_times = models.FloatField(null=True, blank=True)  # what a lost kilogram of nitrogen weighs beside its price
-    wanted = models.JSONField(default=list, blank=True)  # materials asked for
-    without = models.JSONField(default=list, blank=True)  # materials left out
-    uncounted = models.JSONField(default=list, blank=True)  # automatic credits that are left out
+    wanted = ShapedField(of=list[str], default=list, blank=True)  # materials asked for
+    without = ShapedField(of=list[str], default=list, blank=True)  # materials left out
+    uncounted = ShapedField(of=list[str], default=list, blank=True)  # automatic credits that are left out
     # how much lime the ground takes beside the table's, as its own tests have shown; plans go by it
-    own_buffering = models.JSONField(null=True, blank=True)
-    own_pools = models.JSONField(null=True, blank=True)  # by "P" and "K"
-    signs = models.JSONField(default=list, blank=True)  # what one sees where nothing was tested
+    own_buffering = ShapedField(of=OwnBufferingDoc, null=True, blank=True)
+    own_pools = ShapedField(of=dict[str, OwnPoolDoc], null=True, blank=True)  # by "P" and "K"
+    signs = ShapedField(of=list[str], default=list, blank=True)  # what one sees where nothing was tested
     note = models.TextField(blank=True)
-    shape = models.JSONField(null=True, blank=True)
+    shape = ShapedField(of=measure, null=True, blank=True)
     # the shape's bounding box, so that a window of the map is one query
     west = models.FloatField(null=True, blank=True)
     south = models.FloatField(null=True, blank=True)
@@ -209,7 +212,7 @@ class Planting(models.Model):
     lost_in_store_pct = models.FloatField(null=True, blank=True, validators=PER_CENT)
     target_ph = models.FloatField(null=True, blank=True)
     own_crop = models.ForeignKey("ground.OwnCrop", on_delete=models.SET_NULL, null=True, blank=True, related_name="plantings")
-    response = models.JSONField(null=True, blank=True)  # yield by nitrogen and prices, as typed
+    response = ShapedField(of=ResponseDoc, null=True, blank=True)  # yield by nitrogen and prices, as typed
     note = models.CharField(max_length=200, blank=True)
 
     class Meta:
@@ -247,7 +250,7 @@ class OwnCrop(models.Model):
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="own_crops")
     name = models.CharField(max_length=80)
     base = models.CharField(max_length=40)
-    figures = models.JSONField(default=dict, blank=True)
+    figures = ShapedField(of=dict[str, Scalar], default=dict, blank=True)
 
     class Meta:
         ordering = ["name", "pk"]

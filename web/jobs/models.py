@@ -5,7 +5,9 @@ import uuid
 from django.conf import settings
 from django.db import models
 
-from agronomy.schedule.programme import WAYS
+from agronomy.schedule.programme import WAYS, Programme, programme_of
+from web.core import tables
+from web.shaped import ShapedField
 
 
 class Job(models.Model):
@@ -81,12 +83,16 @@ class CalendarFeed(models.Model):
         return f"feed of {self.person}"
 
 
+def _programme(document: dict) -> Programme:
+    return programme_of(document, tables())
+
+
 class OwnProgramme(models.Model):
     """A holding's own sequence, copied from a ready one or begun anew; `document` has the shape of the core's."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="programmes")
     name = models.CharField(max_length=80)
-    document = models.JSONField()
+    document = ShapedField(of=_programme)
 
     class Meta:
         ordering = ["name", "pk"]

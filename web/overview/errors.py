@@ -1,8 +1,14 @@
 """Error pages in the house's look; the one for 500 leans on nothing that may be broken."""
 
+import errno
+import sys
+
+from django.db import DatabaseError
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+
+_NOT_STORED = "What you sent was not stored, and nothing else was changed. Go back: what you typed is still there."
 
 
 def bad_request(request, exception=None):
@@ -42,15 +48,27 @@ def too_often(request):
 
 def server_error(request):
     """Made without a query, since the database may be what broke; with the id under which the log tells more."""
-    told = {
-        "status": 500,
-        "heading": "Something broke on our side",
-        "text": (
-            "What you had stored is safe. Try again. If it happens again, tell whoever runs this server when it was, and the number below."
-        ),
-        "request_id": getattr(request, "id", ""),
-    }
-    return HttpResponse(render_to_string("error.html", told), status=500)
+    status, heading, text = out_of_store(sys.exception()) or (
+        500,
+        "Something broke on our side",
+        "What you had stored is safe. Try again. If it happens again, tell whoever runs this server when it was, and the number below.",
+    )
+    told = {"status": status, "heading": heading, "text": text, "request_id": getattr(request, "id", "")}
+    return HttpResponse(render_to_string("error.html", told), status=status)
+
+
+def out_of_store(error: BaseException | None) -> tuple[int, str, str] | None:
+    """Status, heading and text where it is the disk or the database that takes nothing; None for any other error."""
+    says = str(error).lower()
+    number = error.errno if isinstance(error, OSError) else None
+    of_database = isinstance(error, DatabaseError)
+    if number in (errno.ENOSPC, errno.EDQUOT) or (of_database and ("disk is full" in says or "no space left" in says)):
+        return 507, "The disk is full", f"{_NOT_STORED} Tell whoever runs this server that its disk is full, then send it again."
+    if number == errno.EROFS or (of_database and ("readonly" in says or "read-only" in says)):
+        return 507, "Nothing can be stored now", f"{_NOT_STORED} Tell whoever runs this server that its database can only be read."
+    if of_database and "database is locked" in says:
+        return 503, "Many are writing at this moment", f"{_NOT_STORED} Wait a minute, then send it again."
+    return None
 
 
 def _page(request, status: int, heading: str, text: str):

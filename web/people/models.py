@@ -5,8 +5,12 @@ from django.contrib.auth.models import AbstractUser, BaseUserManager
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from agronomy.intake.limit_docs import ClosedDoc, HandsDoc
+from agronomy.intake.own import TargetDoc
+from agronomy.intake.request_doc import ClimateDoc
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
 from web.days import HABITS
+from web.shaped import ShapedField
 
 
 class UserManager(BaseUserManager):
@@ -89,14 +93,14 @@ class Holding(models.Model):
     # the owner's caps on one year's fertilizer, and critical levels of the owner's own: [{"analyte", "method", "level"}]
     cap_n_kg_per_ha = models.FloatField("most nitrogen in a year, kg/ha", null=True, blank=True, validators=_CAP)
     cap_p2o5_kg_per_ha = models.FloatField("most phosphate (P₂O₅) in a year, kg/ha", null=True, blank=True, validators=_CAP)
-    levels = models.JSONField(default=list, blank=True)
-    equipment = models.JSONField(default=list, blank=True)  # keys of the core's table of equipment
+    levels = ShapedField(of=list[TargetDoc], default=list, blank=True)
+    equipment = ShapedField(of=list[str], default=list, blank=True)  # keys of the core's table of equipment
     # a climate of the core's table by key, or one's own means as the core's request takes them
     climate = models.CharField(max_length=30, blank=True)
-    own_climate = models.JSONField(null=True, blank=True)
+    own_climate = ShapedField(of=ClimateDoc, null=True, blank=True)
     # working days and days away, and closed seasons, each as the core's request takes them
-    hands = models.JSONField(default=dict, blank=True)
-    closed = models.JSONField(default=list, blank=True)
+    hands = ShapedField(of=HandsDoc, default=dict, blank=True)
+    closed = ShapedField(of=list[ClosedDoc], default=list, blank=True)
     # where the metre grid's zero lies on Earth, once boundaries with longitude and latitude were read in
     origin_lon = models.FloatField(null=True, blank=True)
     origin_lat = models.FloatField(null=True, blank=True)

@@ -32,7 +32,21 @@ OWN = frozenset(
         "jobs:worker",
     }
 ) | {address.name for address in signing_in}
-LOOKED_UP = frozenset({"home", "health", "keys", "rules", "claims", "sources", "planning:material", "planning:together"})
+# of these, what hangs on a holding: without one there is nothing to keep it at
+OF_A_HOLDING = frozenset(
+    {
+        "people:units",
+        "api:tokens",
+        "api:drop_token",
+        "wave_off",
+        "jobs:make_feed",
+        "jobs:revoke_feed",
+        "home",
+        "planning:together",
+        "planning:material",
+    }
+)
+LOOKED_UP = frozenset({"how", "home", "health", "keys", "rules", "claims", "sources", "planning:material", "planning:together"})
 WORKER = frozenset(
     {
         "jobs:jobs",
@@ -45,6 +59,7 @@ WORKER = frozenset(
         "jobs:calendar",
         "jobs:calendar_file",
         "sampling:at_the_plot",
+        "sampling:mark_core",
         "changes:undo",
         "changes:recent",
     }
@@ -146,7 +161,7 @@ def check(request) -> None:
         return
     membership = request.place.membership
     if membership is None:
-        if match.view_name in OWN | LOOKED_UP - {"home"}:
+        if match.view_name in (OWN | LOOKED_UP) - OF_A_HOLDING:
             return
         raise PermissionDenied("you are on no holding at present; begin one under “Your account”, or ask an owner for an invitation")
     if not request.place.may(match.view_name, request.method):

@@ -3,6 +3,10 @@
 from django.conf import settings
 from django.db import models
 
+from agronomy.intake.documents import plan_from_document
+from agronomy.intake.request_doc import RequestDoc
+from web.shaped import ShapedField
+
 
 class AdoptedPlan(models.Model):
     """A plan as it was when it was adopted: request, result and rules, so that it can be shown again exactly."""
@@ -11,8 +15,8 @@ class AdoptedPlan(models.Model):
     adopted_at = models.DateTimeField(auto_now_add=True)
     adopted_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     rules_version = models.CharField(max_length=60)
-    request = models.JSONField()
-    result = models.JSONField()
+    request = ShapedField(of=RequestDoc)
+    result = ShapedField(of=plan_from_document)
 
     class Meta:
         ordering = ["-adopted_at", "-pk"]
@@ -35,8 +39,8 @@ class PlanProposal(models.Model):
     note = models.CharField(max_length=400, blank=True)
     state = models.CharField(max_length=8, choices=State, default=State.OPEN)
     rules_version = models.CharField(max_length=60)
-    request = models.JSONField()
-    result = models.JSONField()
+    request = ShapedField(of=RequestDoc)
+    result = ShapedField(of=plan_from_document)
 
     class Meta:
         ordering = ["-made_at", "-pk"]

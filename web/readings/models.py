@@ -4,6 +4,10 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from agronomy.instruments.kits import Kit, kit_from_document
+from agronomy.tables.rooms.documents import LeafCard
+from web.core import tables
+from web.shaped import Scalar, ShapedField
 from web.storing import StoredBytesField
 
 
@@ -29,13 +33,13 @@ class LabFile(models.Model):
     lab = models.CharField(max_length=120, blank=True)
     medium = models.CharField(max_length=10, default="soil")
     sampled_on = models.DateField(null=True, blank=True)
-    answers = models.JSONField(default=dict, blank=True)
-    overrides = models.JSONField(default=dict, blank=True)
-    matching = models.JSONField(default=dict, blank=True)
+    answers = ShapedField(of=dict[str, str], default=dict, blank=True)
+    overrides = ShapedField(of=dict[str, dict[str, Scalar]], default=dict, blank=True)
+    matching = ShapedField(of=dict[str, str], default=dict, blank=True)
     state = models.CharField(max_length=8, choices=State, default=State.OPEN)
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
-    remarks = models.JSONField(default=list, blank=True)
+    remarks = ShapedField(of=list[tuple[int, str]], default=list, blank=True)
     worked_at = models.DateTimeField(null=True, blank=True)  # when the worker last touched it; None for what needs no worker
     uploaded_at = models.DateTimeField(auto_now_add=True)
     uploaded_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
@@ -57,7 +61,7 @@ class LabHabit(models.Model):
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="lab_habits")
     lab = models.CharField(max_length=120)
-    answers = models.JSONField(default=dict)
+    answers = ShapedField(of=dict[str, str], default=dict)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["holding", "lab"], name="one_habit_a_laboratory")]
@@ -157,12 +161,20 @@ class LabResult(models.Model):
         return f"{self.analyte or self.heading} {self.typed} {self.unit}"
 
 
+def _kit(document: dict) -> Kit:
+    return kit_from_document(document, tables())
+
+
+# where the figures of a card of one's own come from
+OWN_ORIGIN = {"source": "user-value", "where": "described by its owner", "status": "unsure"}
+
+
 class OwnKit(models.Model):
     """A colour kit that a user described (see agronomy.instruments.kits)."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="kits")
     key = models.CharField(max_length=40)
-    document = models.JSONField()
+    document = ShapedField(of=_kit)
 
     class Meta:
         ordering = ["key"]
@@ -172,12 +184,16 @@ class OwnKit(models.Model):
         return self.document.get("name", self.key)
 
 
+def _leaf_card(document: dict) -> LeafCard:
+    return LeafCard.model_validate(document | OWN_ORIGIN)
+
+
 class OwnLeafCard(models.Model):
     """A leaf colour card that a user described (see agronomy.instruments.leaf_card)."""
 
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="leaf_cards")
     key = models.CharField(max_length=40)
-    document = models.JSONField()
+    document = ShapedField(of=_leaf_card)
 
     class Meta:
         ordering = ["key"]
@@ -224,9 +240,9 @@ class MeterSession(models.Model):
     plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="meter_sessions")
     meter = models.CharField(max_length=80, blank=True)
     method = models.CharField(max_length=40, default="water 1:2.5")
-    buffers = models.JSONField(default=list)
+    buffers = ShapedField(of=list[dict[str, float]], default=list)
     temperature_c = models.FloatField(default=20.0)
-    readings = models.JSONField(default=list)
+    readings = ShapedField(of=list[dict[str, float | None]], default=list)
     put_in_at = models.DateTimeField(null=True, blank=True)
     slip = models.ForeignKey(LabReport, on_delete=models.SET_NULL, null=True, blank=True, related_name="meter_sessions")
     began_at = models.DateTimeField(auto_now_add=True)

@@ -5,6 +5,7 @@ from django.db import models
 from django.utils import timezone
 
 from web.ground.models import DAYS_THAT_CAN_BE
+from web.shaped import ShapedField
 from web.storing import StoredBytesField
 
 
@@ -42,7 +43,7 @@ class LogEntry(models.Model):
     lot = models.ForeignKey("supplies.StockLot", on_delete=models.SET_NULL, null=True, blank=True, related_name="uses")
     lot_kg = models.FloatField(default=0)
     price_per_kg = models.FloatField(null=True, blank=True)
-    supplies = models.JSONField(default=dict, blank=True)  # kg of each nutrient on the plot
+    supplies = ShapedField(of=dict[str, float], default=dict, blank=True)  # kg of each nutrient on the plot
     weather = models.CharField(max_length=160, blank=True)
     note = models.CharField(max_length=300, blank=True)
     way = models.CharField(max_length=8, blank=True)  # "leaf" or "water"; on the ground where empty
@@ -71,8 +72,8 @@ class Sighting(models.Model):
     holding = models.ForeignKey("people.Holding", on_delete=models.CASCADE, related_name="sightings")
     plot = models.ForeignKey("ground.Plot", on_delete=models.PROTECT, related_name="sightings")
     seen_on = models.DateField(default=timezone.localdate, validators=DAYS_THAT_CAN_BE)
-    seen = models.JSONField(default=list, blank=True)  # keys of the core's table of features
-    not_seen = models.JSONField(default=list, blank=True)
+    seen = ShapedField(of=list[str], default=list, blank=True)  # keys of the core's table of features
+    not_seen = ShapedField(of=list[str], default=list, blank=True)
     likely = models.CharField(max_length=120, blank=True)  # what it most likely was by the key on that day
     note = models.CharField(max_length=400, blank=True)
     look_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)

@@ -6,6 +6,7 @@ from django.db import models
 
 from agronomy.sampling.plan import state_of
 from web.core import tables
+from web.shaped import ShapedField
 
 
 class SamplingRound(models.Model):
@@ -51,8 +52,8 @@ class Sample(models.Model):
     top_cm = models.FloatField(default=0)
     bottom_cm = models.FloatField()
     cores_wanted = models.PositiveSmallIntegerField()
-    cores_done = models.JSONField(default=list, blank=True)
-    walk = models.JSONField(null=True, blank=True)
+    cores_done = ShapedField(of=list[int], default=list, blank=True)
+    walk = ShapedField(of=dict[str, float | list[tuple[float, float]]], null=True, blank=True)
     place = models.CharField(max_length=160, blank=True)
     taken_on = models.DateField(null=True, blank=True)
     sent_on = models.DateField(null=True, blank=True)

@@ -2,6 +2,9 @@
 
 from django.db import models
 
+from agronomy.intake.own_material import LabelDoc
+from web.shaped import ShapedField
+
 
 class StockLot(models.Model):
     """A lot in the shed: how much of a material, what a kilogram cost, how large its bags are. Amounts in kg."""
@@ -12,7 +15,7 @@ class StockLot(models.Model):
     price_per_kg = models.FloatField(null=True, blank=True)
     bag_kg = models.FloatField(null=True, blank=True)
     bought_on = models.DateField(null=True, blank=True)
-    label = models.JSONField(null=True, blank=True)  # what its own label or analysis says, as typed
+    label = ShapedField(of=LabelDoc, null=True, blank=True)  # what its own label or analysis says, as typed
     note = models.CharField(max_length=120, blank=True)
 
     class Meta:

@@ -5,6 +5,7 @@ from django.db import models
 
 from agronomy.trial.design import MOST_BLOCKS
 from web.ground.models import DAYS_THAT_CAN_BE
+from web.shaped import Scalar, ShapedField
 
 METRES = [MinValueValidator(0.05), MaxValueValidator(2000.0)]
 
@@ -26,7 +27,7 @@ class Trial(models.Model):
     name = models.CharField(max_length=120)
     question = models.CharField(max_length=200)
     kind = models.CharField(max_length=8, choices=Kind, default=Kind.BEDS)
-    treatments = models.JSONField(default=list)
+    treatments = ShapedField(of=list[str], default=list)
     blocks = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(2), MaxValueValidator(MOST_BLOCKS)])
     seed = models.PositiveIntegerField()
     measured = models.CharField(max_length=80)
@@ -34,14 +35,14 @@ class Trial(models.Model):
     worth = models.FloatField(validators=[MinValueValidator(0.0)])
     begun_on = models.DateField()
     price = models.FloatField(null=True, blank=True)
-    costs = models.JSONField(default=dict, blank=True)
-    values = models.JSONField(default=dict, blank=True)
+    costs = ShapedField(of=dict[str, float], default=dict, blank=True)
+    values = ShapedField(of=dict[str, str], default=dict, blank=True)
     length_m = models.FloatField(null=True, blank=True, validators=METRES)  # of one unit, down the slope
     width_m = models.FloatField(null=True, blank=True, validators=METRES)
     guard_m = models.FloatField(default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(100.0)])
-    doses = models.JSONField(default=dict, blank=True)  # by treatment: the material's key and its rate [kg/ha]
+    doses = ShapedField(of=dict[str, dict[str, Scalar]], default=dict, blank=True)  # by treatment: the material's key and its rate [kg/ha]
     before_what = models.CharField(max_length=80, blank=True)
-    before = models.JSONField(default=dict, blank=True)  # what was read of each unit beforehand, as typed
+    before = ShapedField(of=dict[str, str], default=dict, blank=True)  # what was read of each unit beforehand, as typed
 
     class Meta:
         ordering = ["-begun_on", "-pk"]

@@ -2,9 +2,12 @@
 
 import hashlib
 import json
+import lzma
 import secrets
+import struct
 import uuid
 import zipfile
+import zlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -23,7 +26,8 @@ from web.planning.stale import all_changed
 
 MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
 LARGEST_FILE = 50_000_000  # of a photo, a laboratory's file, a row
-BROKEN = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError)  # what a zip file that is spoilt raises
+# what a zip file that is spoilt raises
+BROKEN = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, zlib.error, lzma.LZMAError, struct.error)
 # whose keys other rows name
 POINTED_AT = {column.related_model for table in TABLES for column in table.fields() if column.related_model is not None}
 
@@ -181,6 +185,7 @@ class _Reader:
                 try:
                     row = json.loads(line, parse_constant=_no_number)
                     row["id"] + 0
+                    _storable(row)
                 except (ValueError, KeyError, TypeError, RecursionError) as error:
                     raise ArchiveRefused(f"{name}, line {number}: this is no row.") from error
                 if number > MOST_ROWS:
@@ -245,7 +250,7 @@ class _Reader:
             elif column.name in line:
                 try:
                     setattr(row, column.attname, self._value(column, line[column.name]))
-                except (ValidationError, ValueError, TypeError, OverflowError) as error:
+                except (ValidationError, ValueError, TypeError, AttributeError, OverflowError) as error:
                     raise ArchiveRefused(f"{where}: {column.name} is {str(line[column.name])[:60]}, which can't be.") from error
         for column in table.apart:
             setattr(row, column, self._file(f"files/{table.name}-{line['id']}-{column}"))
@@ -285,7 +290,7 @@ class _Reader:
 
     @staticmethod
     def _checked(row: models.Model, where: str) -> None:
-        """Lengths, choices and bounds as the model has them; keys and empty columns are the database's."""
+        """Lengths, choices, bounds and shapes as the model has them; keys and empty columns are the database's."""
         pointing = [
             column.name
             for column in row._meta.concrete_fields
@@ -312,10 +317,11 @@ class _Reader:
         """Sets the holding's habits as they were."""
         try:
             told = json.loads(self._file("holding.json"), parse_constant=_no_number)
+            _storable(told)
             for column in Holding._meta.concrete_fields:
                 if column.name in told and column.name not in HOLDING_LEFT_OUT:
                     setattr(self.holding, column.attname, column.to_python(told[column.name]))
-        except (ValueError, TypeError, AttributeError, ValidationError) as error:
+        except (ValueError, TypeError, AttributeError, RecursionError, ValidationError) as error:
             raise ArchiveRefused("holding.json can't be read.") from error
         self._checked(self.holding, "holding.json")
         self.holding.save()
@@ -325,6 +331,21 @@ def _tells(column: models.Field, model: type[models.Model]) -> bool:
     """Whether a column tells a row from others: not its key, nor who wrote it, nor what is made anew or can't be compared."""
     made_anew = isinstance(column, models.JSONField | models.BinaryField | models.UUIDField) or column.related_model in (User, model)
     return not column.primary_key and not made_anew
+
+
+def _storable(value: Any) -> None:
+    """Raises ValueError for a text that no database takes: a zero byte in it, or half of a pair of UTF-16."""
+    if isinstance(value, str):
+        value.encode()
+        if "\x00" in value:
+            raise ValueError(value)
+    elif isinstance(value, dict):
+        for name, part in value.items():
+            _storable(name)
+            _storable(part)
+    elif isinstance(value, list):
+        for part in value:
+            _storable(part)
 
 
 def _no_number(text: str):

@@ -12,10 +12,8 @@ from agronomy.instruments.leaf_card import Card, card, card_from_document
 from agronomy.tables.rooms.documents import LeafCard
 from web.changes.undo import undoable_deletion
 from web.core import say, tables
-from web.readings.models import OwnLeafCard
+from web.readings.models import OWN_ORIGIN, OwnLeafCard
 from web.readings.shared_files import SharedFileForm, as_file, keep_own
-
-ORIGIN = {"source": "user-value", "where": "described by its owner", "status": "unsure"}
 
 
 def cards_of(holding) -> list[Card]:
@@ -27,7 +25,7 @@ def cards_of(holding) -> list[Card]:
 def _card(key: str, document: dict) -> Card:
     """A card from its document; raises RuleError where it is none."""
     try:
-        return card_from_document(key, LeafCard.model_validate(document | ORIGIN))
+        return card_from_document(key, LeafCard.model_validate(document | OWN_ORIGIN))
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"])
@@ -87,7 +85,7 @@ def own_card(request):
     form = OwnCardForm(None if is_file else request.POST or None)
     shared = SharedFileForm(request.POST if is_file else None, request.FILES if is_file else None)
     if is_file and shared.is_valid():
-        document = {key: value for key, value in shared.cleaned_data["file"].items() if key not in ORIGIN}
+        document = {key: value for key, value in shared.cleaned_data["file"].items() if key not in OWN_ORIGIN}
         try:
             key = str(document.pop("key", "") or "shared_card")[:40]
             made = _card(key, document)

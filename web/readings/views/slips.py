@@ -70,7 +70,7 @@ def _with_corrections(posted, medium: str):
             field, value = ("typed", posted[name][1:]) if posted[name].startswith("=") else ("unit", posted[name])
             data[f"lines-{name.removeprefix('fix-')}-{field}"] = value
     if "add" in posted and posted.get("further") in further(medium):
-        place = int(data.get("lines-TOTAL_FORMS") or 0)
+        place = whole(data.get("lines-TOTAL_FORMS"), low=0, high=LineFormSet.max_num, usual=0)
         for field, value in first_lines({}, [posted["further"]])[0].items():
             data[f"lines-{place}-{field}"] = value
         data["lines-TOTAL_FORMS"] = str(place + 1)
