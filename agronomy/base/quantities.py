@@ -12,6 +12,7 @@ from typing import Any
 from agronomy.base.areas import in_figures, sides
 from agronomy.base.errors import OutOfRange, UnknownUnit
 from agronomy.base.numbers import parse_number
+from agronomy.base.unit_words import check_words
 
 BASE_UNITS = {
     "area": "m2",
@@ -123,9 +124,13 @@ def factor(unit: str, base: str, field: str = "unit") -> float:
     """
     if len(unit) > LONGEST_UNIT or "**" in unit or not re.fullmatch(r"[\w\s/*%²³µ.()+·-]+", unit):
         raise _unknown(unit, base, field)
+    shortened = _for_pint(unit)
     try:
+        check_words(shortened, unit, field)
         registry = _registry()
-        return float(registry.parse_expression(_for_pint(unit)).to(registry.parse_expression(_for_pint(base)).units).magnitude)
+        return float(registry.parse_expression(shortened).to(registry.parse_expression(_for_pint(base)).units).magnitude)
+    except UnknownUnit:
+        raise
     except Exception as error:  # pint raises many kinds, down to tokenizer errors; all mean the same to a grower
         raise _unknown(unit, base, field) from error
 

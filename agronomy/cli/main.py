@@ -76,7 +76,8 @@ def _plan_many(args: argparse.Namespace) -> None:
 
 
 def _convert(args: argparse.Namespace, tables: Tables) -> None:
-    _show(convert(args.quantity, args.unit, depth=args.depth, bulk_density=args.bulk_density, material=args.material, tables=tables))
+    about = {"depth": args.depth, "bulk_density": args.bulk_density, "material": args.material, "country": args.country}
+    _show(convert(args.quantity, args.unit, **about, tables=tables))
 
 
 def _table(args: argparse.Namespace, tables: Tables) -> None:
@@ -168,7 +169,8 @@ def _parser() -> argparse.ArgumentParser:
     conversion.add_argument("unit")
     conversion.add_argument("--depth", help='depth of the soil layer, such as "15 cm"')
     conversion.add_argument("--bulk-density", type=float, help="g/cm3 of the soil layer")
-    conversion.add_argument("--material", help="key of a material, for measures by volume")
+    conversion.add_argument("--material", help="key of a material, for measures by volume and by the bag")
+    conversion.add_argument("--country", help="two letters, for a hundredweight: 112 lb in GB, 100 lb in US")
     conversion.set_defaults(act=_convert)
     ailing = commands.add_parser("diagnose", help="what ails a plant: causes ranked, what to ask next, the test that confirms")
     ailing.add_argument("--crop", default="", help="key of the crop")

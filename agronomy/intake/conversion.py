@@ -8,6 +8,8 @@ from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import BASE_UNITS, QUANTITY, factor, layer_kg_per_ha, layer_mg_per_kg, parse_quantity
 from agronomy.base.showing import significant
+from agronomy.base.unit_words import in_country
+from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags
 from agronomy.tables import Tables
 
 # Element in each species [mass fraction]. Source: definition (IUPAC atomic masses).
@@ -34,13 +36,25 @@ _SPECIES = re.compile(r"^(.*?) (" + "|".join(sorted(ELEMENT_SHARE, key=len, reve
 
 
 def convert(
-    quantity: str, to: str, *, depth: str | None, bulk_density: float | None, material: str | None, tables: Tables
+    quantity: str,
+    to: str,
+    *,
+    depth: str | None,
+    bulk_density: float | None,
+    material: str | None,
+    tables: Tables,
+    country: str | None = None,
 ) -> dict[str, Any]:
     """`{"value", "unit"}` of a quantity in another unit.
 
     Units may end in an element or oxide (`kg/ha P2O5`). `depth` and `bulk_density` [g/cm3] turn concentrations into amounts of
-    a soil layer and back; `material` (a key) turns volumes into weights by its density. Raises RuleError.
+    a soil layer and back; `material` (a key) turns volumes into weights by its density, and bags by its usual pack; `country` (two
+    letters) says what a hundredweight is. Raises RuleError.
     """
+    quantity, to = (str(in_country(told, country, "metric")) for told in (quantity[:120], to))
+    if is_in_bags(quantity):
+        row = tables.materials.get(material or "")
+        quantity = f"{kg_in_bags(quantity, row.bag_kg if row else None, 'quantity')!r} kg"
     match = QUANTITY.match(quantity[:120])
     if not match or not match.group(2).strip():
         raise UnknownUnit("quantity", quantity[:40], "a quantity is a number with a unit", 'write it as "40 lb/1000 ft2"')

@@ -14,6 +14,7 @@ from pydantic import ValidationError
 from agronomy.base.errors import OutOfRange, RequestError, RuleError, UnknownName, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
+from agronomy.base.unit_words import in_country
 from agronomy.ground.kinds import kind_row
 from agronomy.intake.credit_doc import read_credit_source
 from agronomy.intake.learned import own_buffering, own_pools
@@ -305,7 +306,7 @@ class _Reader:
         """Caps as elements; of an oxide and its element the lower one holds."""
         found: dict[str, float] = {}
         for name, typed in self.doc.caps.items():
-            cap = parse_quantity(typed, "rate", f"caps.{name}")
+            cap = parse_quantity(self._local(typed), "rate", f"caps.{name}")
             if not 0 <= cap <= 2000:
                 raise OutOfRange(f"caps.{name}", typed, f"{cap:g} kg/ha lies outside 0 to 2000 kg/ha", "check the number and its unit")
             element, share = {"P2O5": ("P", P_IN_P2O5), "K2O": ("K", K_IN_K2O)}.get(name, (name, 1.0))
@@ -327,7 +328,7 @@ class _Reader:
     def _yield_goal(self, crop: Crop | None) -> float | None:
         """The yield hoped for [t/ha], as long as it does not ask for more nitrogen than any crop takes up."""
         goal = self._optional(
-            self.doc.crop.yield_goal, lambda typed: positive_quantity(typed, "yield", "crop.yield_goal", low=0.01, high=200)
+            self.doc.crop.yield_goal, lambda typed: positive_quantity(self._local(typed), "yield", "crop.yield_goal", low=0.01, high=200)
         )
         most = self.tables.nitrogen.most_kg_per_ha.value
         if goal is not None and crop is not None and crop.n_per_t is not None and goal * crop.n_per_t > most:
@@ -338,8 +339,12 @@ class _Reader:
             raise OutOfRange("crop.yield_goal", str(self.doc.crop.yield_goal)[:40], problem, "check the yield and its unit")
         return goal
 
+    def _local(self, typed: object) -> object:
+        """What was typed, with units that differ between countries as this one has them."""
+        return in_country(typed, self.doc.country, self.doc.units)
+
     def _yield(self, typed, field: str) -> float | None:
-        return self._optional(typed, lambda told: positive_quantity(told, "yield", field, low=0.01, high=200))
+        return self._optional(typed, lambda told: positive_quantity(self._local(told), "yield", field, low=0.01, high=200))
 
     def _harvests(self) -> tuple[Harvest, ...]:
         """What left the plot; a crop that the table no longer has is told as an error."""
@@ -374,7 +379,7 @@ class _Reader:
 
     def _dressing(self, doc: DoneDoc, plot: Plot, field: str) -> ApplicationRecord:
         material = self.tables.materials[self._material(doc.material, f"{field}.material")]
-        kg = positive_quantity(doc.amount, "mass", f"{field}.amount", low=0, high=1e8)
+        kg = positive_quantity(self._local(doc.amount), "mass", f"{field}.amount", low=0, high=1e8)
         self._day(doc.on, f"{field}.on")
         return ApplicationRecord(material, kg / (plot.area_m2 or 1.0) * 10_000, doc.on)
 

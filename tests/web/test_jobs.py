@@ -128,6 +128,25 @@ def test_a_job_is_done_once_with_what_was_really_put_on(grower, border, planned,
     assert LogEntry.objects.count() == 1
 
 
+def test_bags_are_the_lots_own_else_the_materials_usual_ones_and_hundredweights_the_countrys(grower, border, thornmere):
+    usual = tables().materials["urea"].bag_kg
+    own = StockLot.objects.create(holding=thornmere, material="urea", kg=500, bag_kg=20)
+    plain = StockLot.objects.create(holding=thornmere, material="urea", kg=500)
+    data = {"plot": border.pk, "material": "urea", "done_on": "2026-04-02"}
+    thornmere.country = "GB"
+    thornmere.save()
+    for amount, lot, kg in (("2 bags", own, 40), ("2 bags", plain, 2 * usual), ("1 bag of 10 kg", own, 10), ("1 cwt", plain, 50.802)):
+        assert grower.post(reverse("records:log"), data | {"amount": amount, "lot": lot.pk}).status_code == 302
+        assert LogEntry.objects.latest("pk").kg == pytest.approx(kg, abs=0.001)
+    refused = grower.post(reverse("records:log"), data | {"amount": "1 wheelbarrow"})
+    assert (refused.status_code, "how much does it hold?" in text_of(refused).lower()) == (422, True)
+    work = Job.objects.create(
+        holding=thornmere, plot=border, material="urea", name="urea", what="N", kg=40, from_day="2026-10-01", to_day="2026-10-09"
+    )
+    grower.post(reverse("jobs:job", args=[work.pk]), {"amount": "2 bags", "done_on": "2026-10-05", "lot": own.pk})
+    assert work.entries.get().kg == 40
+
+
 def test_an_entry_is_corrected_not_erased_and_the_shed_follows(grower, border, thornmere):
     lot = StockLot.objects.create(holding=thornmere, material="gypsum", kg=10)
     data = {"plot": border.pk, "material": "gypsum", "amount": "4 kg", "done_on": "2026-04-02", "lot": lot.pk}

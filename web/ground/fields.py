@@ -5,7 +5,9 @@ from django import forms
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import factor, positive_quantity
 from agronomy.base.showing import in_words, number
+from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags
 from web.core import rule_errors_as_form_errors
+from web.local_units import as_meant_here
 
 UNITS = {
     "metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha", "length": "m", "spacing": "cm", "volume": "L"},
@@ -32,7 +34,21 @@ class QuantityField(forms.CharField):
         if typed in self.empty_values:
             return None
         with rule_errors_as_form_errors():
-            return positive_quantity(typed, self.kind, self.label or self.kind, low=self.low, high=self.high, unit=self.unit)
+            return positive_quantity(as_meant_here(typed), self.kind, self.label or self.kind, low=self.low, high=self.high, unit=self.unit)
+
+
+class BagsField(QuantityField):
+    """A mass, or a number of bags as it was typed, which waits for the size of a bag (`weighed`)."""
+
+    def clean(self, value):
+        return value.strip() if isinstance(value, str) and is_in_bags(value) else super().clean(value)
+
+    def weighed(self, told: float | str, bag_kg: float | None) -> float:
+        """Kilograms of what `clean` gave; raises RuleError where nobody knows how large a bag is, or it is beyond the bounds."""
+        if not isinstance(told, str):
+            return told
+        kg = kg_in_bags(told, bag_kg, self.label or self.kind, unit=self.unit or "kg")
+        return positive_quantity(f"{kg!r} kg", self.kind, self.label or self.kind, low=self.low, high=self.high)
 
 
 class NumberField(forms.CharField):

@@ -3,6 +3,7 @@
 from functools import cached_property
 
 from web.days import keep_habit
+from web.local_units import keep_place
 from web.people.models import Holding, Membership
 from web.people.roles import check, may
 
@@ -54,7 +55,9 @@ class HoldingMiddleware:
 
     def __call__(self, request):
         request.place = Place(request.user, request.session)
-        keep_habit(request.place.holding.days if request.place.holding else "day")
+        holding = request.place.holding
+        keep_habit(holding.days if holding else "day")
+        keep_place(holding.country if holding else "", holding.units if holding else "metric")
         return self.get_response(request)
 
     def process_view(self, request, view, args, kwargs):

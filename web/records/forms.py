@@ -4,9 +4,10 @@ from django import forms
 from django.utils import timezone
 
 from agronomy.base import showing
+from agronomy.base.errors import RuleError
 from agronomy.schedule.programme import WAYS
-from web.core import tables
-from web.ground.fields import QuantityField, date_field
+from web.core import say, tables
+from web.ground.fields import BagsField, date_field
 from web.ground.selectors import plots_to_choose
 from web.records.photos import small_jpeg
 
@@ -14,7 +15,7 @@ from web.records.photos import small_jpeg
 class DoneForm(forms.Form):
     """How much, when, from which lot, in what weather. The planned dose stands in it already."""
 
-    amount = QuantityField("mass", low=0, high=1e6, label="How much was put on")
+    amount = BagsField("mass", low=0, high=1e6, label="How much was put on")
     done_on = date_field("On")
     lot = forms.ChoiceField(label="From", required=False)
     weather = forms.CharField(label="Weather", max_length=160, required=False)
@@ -31,7 +32,8 @@ class DoneForm(forms.Form):
         super().__init__(*args, **kwargs)
         us = units == "us"
         self.fields["amount"].unit = "lb" if us else "kg"
-        self.fields["amount"].help_text = f"A bare number counts as {'lb' if us else 'kg'}."
+        self.fields["amount"].help_text = f"A bare number counts as {'lb' if us else 'kg'}; or write 2 bags."
+        self.material = material
         self.lots = {str(lot.pk): lot for lot in holding.stock_lots.filter(material=material)}
         names = [
             (key, f"the shed: {showing.mass(lot.kg, units, 3)}{f', {lot.note}' if lot.note else ''}") for key, lot in self.lots.items()
@@ -42,6 +44,17 @@ class DoneForm(forms.Form):
             self.initial.setdefault("amount", showing.mass(kg, units, 4).replace("\u202f", ""))
         if len(names) == 1:
             self.initial.setdefault("lot", names[0][0])
+
+    def clean(self) -> dict:
+        """The amount by weight, where it was told in bags: those of the lot it came from, else the material's usual ones."""
+        data = super().clean()
+        lot, row = self.lots.get(data.get("lot") or ""), tables().materials.get(data.get("material", self.material))
+        if "amount" in data:
+            try:
+                data["amount"] = self.fields["amount"].weighed(data["amount"], (lot and lot.bag_kg) or (row and row.bag_kg))
+            except RuleError as error:
+                self.add_error("amount", say(error))
+        return data
 
     def clean_photo(self) -> bytes | None:
         """The photo as it is kept, ready to store."""

@@ -7,12 +7,12 @@ from django.views.decorators.http import require_POST
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
-from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags, price_as_said
+from agronomy.intake.spoken_amounts import kg_in_bags, price_as_said
 from agronomy.products.labels import label_of, nearest_material
 from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
 from web.core import say, tables
-from web.ground.fields import NumberField, QuantityField, date_field, hint_in
+from web.ground.fields import BagsField, NumberField, QuantityField, date_field, hint_in
 from web.readings.analyses import analysis_asked_for
 from web.supplies.models import StockLot
 from web.supplies.stock import stock_of
@@ -29,13 +29,6 @@ LABELLED = {
     "fineness": "Fine enough to work in a season, %",
     "density_g_per_ml": "Weight of a litre, kg",
 }
-
-
-class BagsField(QuantityField):
-    """A mass, or a number of bags, which waits for the size of a bag."""
-
-    def clean(self, value):
-        return value.strip() if isinstance(value, str) and is_in_bags(value) else super().clean(value)
 
 
 class LotForm(TwoTabsForm):
