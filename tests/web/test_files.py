@@ -7,6 +7,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from tests.helpers.forms import sent_by
 from tests.helpers.holdings import plot
 from tests.helpers.pages import text_of
 from web.changes.models import Change
@@ -176,6 +177,35 @@ def test_a_unit_that_the_file_does_not_say_waits_for_an_answer(grower, border):
     grower.post(reverse("readings:take_out_file", args=[file.pk]))
     read_in(grower, file, sampled_on="2026-10-03", **{"answer-unit:P Olsen": "mg/kg"})
     assert LabResult.objects.get(slip__source_file=file, analyte="P").kind == LabResult.Kind.READING
+
+
+@pytest.mark.parametrize("first", ["Make the plots", "Keep these matches", "Show it again", "Read "])
+def test_an_answer_survives_whatever_button_is_pressed_next(grower, border, first):
+    """A person sets the question's field and goes on by any button; the answer is kept by file, through undo and sending again."""
+    rows = "Sample,pH,P mg/kg\nLong Border 7,6.0,22\nBean bed,6.2,14\n"
+
+    def press(button: str, **typed: str) -> None:
+        opened = reverse("readings:file", args=[LabFile.objects.first().pk])
+        address, data = sent_by(grower.get(opened).content.decode(), button, **typed)
+        grower.post(address or opened, {name: value for name, value in data.items() if name != "csrfmiddlewaretoken"})
+        grower.post(reverse("readings:file_step", args=[LabFile.objects.first().pk]))
+
+    def methods() -> set[str]:
+        return set(LabResult.objects.filter(slip__source_file=LabFile.objects.first(), analyte="P").values_list("method", flat=True))
+
+    upload(grower, rows)
+    press(first, **{"answer-method:P": "Olsen", "kind": "bed", "crop": "cabbage", "area": "12 m2"})
+    assert LabFile.objects.get().answers["method:P"] == "Olsen"
+    if first in ("Keep these matches", "Show it again"):
+        press("Make the plots", kind="bed", crop="cabbage", area="12 m2")
+    if first != "Read ":
+        press("Read ", sampled_on="2026-10-03")
+    assert methods() == {"Olsen"}
+    grower.post(reverse("readings:take_out_file", args=[LabFile.objects.first().pk]))
+    upload(grower, rows)
+    assert LabFile.objects.count() == 2
+    press("Read ", sampled_on="2026-10-03")
+    assert methods() == {"Olsen"}
 
 
 def test_names_that_nearly_agree_are_matched_with_the_reason_and_numbers_never_slip(grower, border, thornmere):
