@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.helpers.addresses import OWNED, PLAIN, SHARED, address, opened_pages, patterns
-from tests.helpers.holdings import PASSWORD
+from tests.helpers.holdings import PASSWORD, plot, slip
 from tests.helpers.pages import text_of
 from web.config import settings as served
 from web.config.secret import secret_key
@@ -159,13 +159,46 @@ def test_error_pages_wear_the_house_look(grower, settings, rf):
 
     missing = grower.get("/nowhere/")
     assert missing.status_code == 404
-    assert "Nothing grows here" in text_of(missing)
+    told = text_of(missing)
+    assert "Page not found" in told
+    assert reverse("ground_page") in told  # the bar stands there: one can go on
     strict = Client(enforce_csrf_checks=True)
     assert strict.post("/sign-in/").status_code == 403
     for page, status in ((errors.bad_request, 400), (errors.server_error, 500)):
         response = page(rf.get("/"))
         assert response.status_code == status
         assert "Back to the first page" in text_of(response)
+
+
+@pytest.mark.parametrize("state", ["tested", "without a test", "without a crop", "of a crop that is gone"])
+def test_every_way_on_from_a_plots_pages_is_open(grower, thornmere, state):
+    made = plot(thornmere)
+    if state == "tested":
+        slip(made)
+    if state == "without a crop":
+        made.plantings.all().delete()
+    if state == "of a crop that is gone":
+        made.plantings.update(crop="unobtainium")
+    pages = [reverse(name, args=[made.pk]) for name in ("planning:bench", "plot_readings", "plot_compare", "plot_measure", "plot_history")]
+    ways = {way for page in pages for way in re.findall(r'<a\b[^>]*href="(/[^"#]*)', text_of(grower.get(page))) if f"/{made.pk}/" in way}
+    swaps = [way for way in ways if "/swap/" in way]
+    assert bool(swaps) == (state in ("tested", "without a test"))
+    wrong = {way: status for way in sorted(ways) if (status := grower.get(way.replace("&amp;", "&")).status_code) not in (200, 302)}
+    assert wrong == {}
+
+
+@pytest.mark.parametrize(
+    "name", ["planning:swap", "planning:plot_letter", "planning:propose", "planning:bench_working", "planning:response"]
+)
+def test_a_page_that_needs_something_first_says_what_and_leads_there(grower, thornmere, name):
+    made = plot(thornmere)
+    made.plantings.all().delete()
+    about = {"planning:swap": ["urea"], "planning:bench_working": ["dose-0"]}.get(name, [])
+    send = grower.post if name == "planning:response" else grower.get
+    answer = send(reverse(name, args=[made.pk, *about]))
+    told = text_of(answer)
+    assert (answer.status_code, "needs a crop first" in told, reverse("ground:crops", args=[made.pk]) in told) == (404, True, True)
+    assert reverse("ground_page") in told
 
 
 def test_sign_up_makes_a_holding_and_leads_to_the_first_plan(client, db, settings):

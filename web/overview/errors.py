@@ -8,6 +8,8 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 
+from web.missing import Missing
+
 _NOT_STORED = "What you sent was not stored, and nothing else was changed. Go back: what you typed is still there."
 
 
@@ -30,11 +32,13 @@ def forbidden(request, exception=None, reason=""):
 
 
 def not_found(request, exception=None):
+    if isinstance(exception, Missing):
+        return _page(request, 404, "Something is needed first", exception.says, address=exception.address, link=exception.link)
     return _page(
         request,
         404,
-        "Nothing grows here",
-        "This address leads nowhere on your holding. It may have been removed, or belong to somebody else.",
+        "Page not found",
+        "This address leads to nothing of yours. It may have been deleted, or belong to somebody else.",
     )
 
 
@@ -71,5 +75,9 @@ def out_of_store(error: BaseException | None) -> tuple[int, str, str] | None:
     return None
 
 
-def _page(request, status: int, heading: str, text: str):
-    return render(request, "error.html", {"status": status, "heading": heading, "text": text}, status=status)
+def _page(request, status: int, heading: str, text: str, **way_on: str):
+    """In the house's frame for who is signed in, so that every way on is there; a stranger sees no more than the text."""
+    user, place = getattr(request, "user", None), getattr(request, "place", None)
+    inside = user is not None and user.is_authenticated and place is not None
+    told = {"status": status, "heading": heading, "text": text, **way_on}
+    return render(request, "error_inside.html" if inside else "error.html", told, status=status)

@@ -22,7 +22,7 @@ from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.gift_form import GiftForm, ResponseForm
 from web.planning.requests import request_document
-from web.planning.service import crop_of, lines_by_plot, reader_for
+from web.planning.service import crop_of, lines_by_plot, need_a_crop, reader_for
 from web.planning.words import Reader
 from web.readings.analyses import analysis_asked_for
 
@@ -157,9 +157,8 @@ def take_out(request, pk: int):
 def response(request, pk: int):
     """Keeps the response to nitrogen and the prices, or forgets them where all four are empty."""
     plot = plot_or_404(request, pk)
+    need_a_crop(plot)
     planting = plot.planting
-    if planting is None:
-        raise Http404
     form = _response_form(plot, request.POST)
     if form.is_valid():
         _check_response(form)

@@ -3,7 +3,6 @@
 from datetime import date
 
 from django.core.paginator import Paginator
-from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
@@ -18,7 +17,7 @@ from web.core import tables
 from web.days import said
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
-from web.planning.service import crop_of, lines_by_plot, plan_for, plan_of
+from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of
 from web.supplies.stock import stock_of
 
 ON_A_PAGE = 40
@@ -34,15 +33,13 @@ def _letter(request, plan: Plan, area_m2: float, plot: str, crop: str) -> Letter
 
 def plot_letter(request, pk: int):
     """The letter of the plan as it stands today."""
-    plot, crop = plot_or_404(request, pk), None
-    if plot.planting is not None:
-        crop = crop_of(plot)
-    if crop is None:
-        raise Http404
+    plot = plot_or_404(request, pk)
+    need_a_crop(plot)
+    crop = crop_of(plot)
     try:
         plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
     except RequestError:
-        raise Http404 from None
+        raise no_plan(plot) from None
     context = {
         "plot": plot,
         "letter": _letter(request, plan, plot.area_m2, plot.name, crop.name),

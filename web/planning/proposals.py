@@ -1,7 +1,6 @@
 """Plans that an adviser proposes: made whole, kept, and adopted or declined by an owner."""
 
 from django import forms
-from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -17,7 +16,7 @@ from web.planning.adopting import adopting, overlaps_with
 from web.planning.models import PlanProposal
 from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
-from web.planning.service import can_plan, crop_of, keep, lines_by_plot, plan_of
+from web.planning.service import crop_of, keep, lines_by_plot, need_a_crop, plan_of
 from web.planning.views import _working, kept
 
 
@@ -39,8 +38,7 @@ def propose(request, pk: int):
     """The form, and on sending a plan made with its choices and kept whole."""
     plot = plot_or_404(request, pk)
     lines = lines_by_plot([plot])[pk]
-    if not can_plan(plot):
-        raise Http404
+    need_a_crop(plot)
     form = ProposalForm(request.POST or None, initial={"school": plot.school or plot.holding.school, "aim": plot.aim or "rule"})
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data

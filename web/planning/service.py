@@ -2,6 +2,7 @@
 
 from datetime import date
 
+from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
@@ -14,6 +15,7 @@ from agronomy.plan.plan import Plan, make_plan
 from agronomy.tables.crop import Crop
 from web.core import tables
 from web.ground.models import Plot
+from web.missing import Missing
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.signals import plan_adopted
@@ -49,6 +51,18 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[PlanLine]]:
 def can_plan(plot: Plot) -> bool:
     """Whether a plot has what a plan needs: a crop. Without a reading the plan is a careful one, and says so."""
     return plot.planting is not None and crop_of(plot) is not None
+
+
+def need_a_crop(plot: Plot) -> None:
+    """Raises Missing where a plot has no crop that a plan could be made for."""
+    if not can_plan(plot):
+        raise Missing(f"{plot.name} needs a crop first: then there is a plan.", reverse("ground:crops", args=[plot.pk]), "Choose a crop")
+
+
+def no_plan(plot: Plot) -> Missing:
+    """Where no plan can be made of what is stored: the plot's page says why."""
+    says = f"There is no plan for {plot.name} that this could be about. Its page says what is missing."
+    return Missing(says, reverse("planning:bench", args=[plot.pk]), f"To {plot.name}")
 
 
 def plan_for(plot: Plot, lines: list[PlanLine], *, today: date, units: str, stock: Stock | None = None) -> Plan:

@@ -5,7 +5,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from agronomy.base.errors import RequestError, UnknownName
+from agronomy.base.errors import UnknownName
 from agronomy.diagnose.claims import claim_for_choice
 from agronomy.model.answers import SPOKEN
 from agronomy.plan.plan import Plan
@@ -15,21 +15,21 @@ from web.changes.undo import undoable
 from web.core import tables
 from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.aims import asked_for
 from web.planning.claims import not_waved_off
-from web.planning.service import reader_for
+from web.planning.service import need_a_crop, no_plan, reader_for, request_of
 
 
 def swap(request, pk: int, material: str):
     """What could stand in for a material, each with its amount, its price and what it changes; POST takes one."""
     plot = plot_or_404(request, pk)
+    need_a_crop(plot)
+    asked = request_of(plot, request.place.units)
     try:
-        asked = asked_for(request, plot)
-        plan, found, unfit = swaps(asked, material, tables()) if asked else (None, [], {})
-    except (RequestError, UnknownName):
-        raise Http404 from None
-    if plan is None:
-        raise Http404
+        if asked is None:
+            raise no_plan(plot)
+        plan, found, unfit = swaps(asked, material, tables())
+    except UnknownName:
+        raise no_plan(plot) from None
     if request.method == "POST":
         new = request.POST.get("instead", "")
         if new not in {item.material for item in found}:

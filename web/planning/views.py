@@ -26,7 +26,19 @@ from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
-from web.planning.service import adopt, can_plan, crop_of, latest_plans, lines_by_plot, plan_for, plan_of, reader_for, reader_of
+from web.planning.service import (
+    adopt,
+    can_plan,
+    crop_of,
+    latest_plans,
+    lines_by_plot,
+    need_a_crop,
+    no_plan,
+    plan_for,
+    plan_of,
+    reader_for,
+    reader_of,
+)
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
 from web.prepared import Prepared
@@ -103,12 +115,11 @@ def _told(request, pk: int, today: date) -> dict:
 
 def bench_working(request, pk: int, key: str):
     plot = plot_or_404(request, pk)
-    if plot.planting is None:
-        raise Http404
+    need_a_crop(plot)
     try:
         plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
     except RequestError:
-        raise Http404 from None
+        raise no_plan(plot) from None
     return _working(request, plan, key, plot.name, back=reverse("planning:bench", args=[pk]))
 
 
