@@ -1,7 +1,6 @@
 """What each plot asks for, kept ready: worked out when something changed, and only for the plots that a page needs."""
 
-from datetime import date
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.core.cache import caches
 from django.db.models import Q, prefetch_related_objects
@@ -35,7 +34,8 @@ def habits_of(place) -> str:
 
 def renew_stale(place) -> None:
     """Works out what has changed since, up to a number that keeps a page quick; the rest is left to the worker."""
-    stale = [pk for (pk,) in _STALE(place.holding.pk)]
+    holds = Q(summary__is_stale=False, **{f"summary__{name}": value for name, value in _made_for(place).items()})
+    stale = list(Plot.objects.filter(holding=place.holding).exclude(holds).values_list("pk", flat=True)[: RENEWED_AT_ONCE + 1])
     _renew(place, _ready(place.holding, stale[:RENEWED_AT_ONCE]))
     if len(stale) > RENEWED_AT_ONCE and caches["by_worker"].add(_under_way(place.holding.pk), True, GIVEN_UP_S):
         renew_the_rest.enqueue(place.holding.pk, place.units)
@@ -62,10 +62,6 @@ class _Reader(NamedTuple):
     units: str
 
 
-_IS_STALE = Q(summary=None) | Q(summary__is_stale=True)
-_STALE: Prepared[tuple[int]] = Prepared(
-    lambda holding: Plot.objects.filter(_IS_STALE, holding=holding).values_list("pk")[: RENEWED_AT_ONCE + 1]
-)
 _PLOTS: Prepared[Plot] = Prepared(lambda holding, *keys: Plot.objects.filter(holding=holding, pk__in=keys))
 _SUMMARIES: Prepared[PlotSummary] = Prepared(lambda *plots: PlotSummary.objects.filter(plot__in=plots))
 _PLANTINGS: Prepared[Planting] = Prepared(lambda *plots: Planting.objects.filter(plot__in=plots))
@@ -91,18 +87,19 @@ def _ready(holding: Holding, plot_ids: list[int]) -> list[Plot]:
 def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
     """Plots by their key, each with a summary that holds for today, this reader and the present rules."""
     plots = _ready(place.holding, plot_ids)
-    today, habits, version = timezone.localdate(), habits_of(place), rules_version(tables())
-    _renew(place, [plot for plot in plots if not _holds(plot, today, habits, version)])
+    made_for = _made_for(place)
+    _renew(place, [plot for plot in plots if not _holds(plot, made_for)])
     return {plot.pk: plot for plot in plots}
 
 
-def _holds(plot: Plot, today: date, habits: str, version: str) -> bool:
+def _made_for(place) -> dict[str, Any]:
+    """What a summary that holds was made for, by its columns: this day, this reader and the present rules."""
+    return {"computed_on": timezone.localdate(), "habits": habits_of(place), "rules_version": rules_version(tables())}
+
+
+def _holds(plot: Plot, made_for: dict[str, Any]) -> bool:
     summary = getattr(plot, "summary", None)
-    return (
-        summary is not None
-        and not summary.is_stale
-        and (summary.computed_on, summary.habits, summary.rules_version) == (today, habits, version)
-    )
+    return summary is not None and not summary.is_stale and all(getattr(summary, name) == value for name, value in made_for.items())
 
 
 def _renew(place, plots: list[Plot]) -> None:
@@ -150,9 +147,7 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
         teeth=teeth,
         last_taken=last,
         salt=salt,
-        computed_on=today,
-        habits=habits_of(place),
-        rules_version=rules_version(tables()),
+        **_made_for(place),
     )
 
 
