@@ -9,6 +9,7 @@ class _Forms(HTMLParser):
     def __init__(self):
         super().__init__()
         self.forms: list[dict] = []
+        self.asked: list[str] = []  # what htmx posts to, with or without a button
         self._select: tuple[str, list] | None = None
         self._button: dict | None = None
         self._area: str | None = None
@@ -16,7 +17,10 @@ class _Forms(HTMLParser):
     def handle_starttag(self, tag, pairs):
         about = dict(pairs)
         if tag == "form":
-            self.forms.append({"action": about.get("action") or "", "fields": {}, "buttons": []})
+            form = {"action": about.get("action") or "", "posts": about.get("method") == "post", "fields": {}, "buttons": []}
+            self.forms.append(form)
+        if "hx-post" in about:
+            self.asked.append(about["hx-post"] or "")
         if not self.forms:
             return
         form, name = self.forms[-1], about.get("name")
@@ -62,3 +66,10 @@ def sent_by(page: str, button: str, **typed: str) -> tuple[str, dict[str, str]]:
                 pressed = {one["name"]: one["value"]} if one["name"] else {}
                 return one["action"], form["fields"] | typed | pressed
     raise AssertionError(f"there is no button “{button}”")
+
+
+def posted_by(page: str) -> list[str]:
+    """Every address that a page posts to ("" for its own): by a button of a form, or by htmx."""
+    reader = _Forms()
+    reader.feed(page)
+    return [button["action"] for form in reader.forms if form["posts"] for button in form["buttons"]] + reader.asked

@@ -4,6 +4,7 @@ from functools import lru_cache
 
 from django import template
 from django.conf import settings
+from django.template.base import FilterExpression
 from django.template.defaulttags import URLNode
 from django.template.defaulttags import url as django_url
 from django.template.loader import render_to_string
@@ -52,18 +53,18 @@ def always(name: str) -> SafeString:
 class _IfMayNode(template.Node):
     """What only those see who reach an address by a method; see `if_may`."""
 
-    def __init__(self, inside: template.NodeList, page: str, method: str):
+    def __init__(self, inside: template.NodeList, page: FilterExpression, method: str):
         self.nodelist, self.page, self.method = inside, page, method
 
     def render(self, context):
         place = getattr(context.get("request"), "place", None)
-        return self.nodelist.render(context) if place is not None and place.may(self.page, self.method) else ""
+        return self.nodelist.render(context) if place is not None and place.may(self.page.resolve(context), self.method) else ""
 
 
 @register.tag
 def if_may(parser, token):
-    """`{% if_may "ground:board" %}…{% end_may %}`: for those whose role reaches the page; with "POST" behind it, for who may send it."""
-    _, page, *method = (part.strip("\"'") for part in token.split_contents())
-    inside = parser.parse(("end_may",))
+    """`{% if_may "ground:board" %}…{% endif_may %}`: for those whose role reaches the page; with "POST" behind it, for who may send it."""
+    _, page, *method = token.split_contents()
+    inside = parser.parse(("endif_may",))
     parser.delete_first_token()
-    return _IfMayNode(inside, page, method[0] if method else "GET")
+    return _IfMayNode(inside, parser.compile_filter(page), method[0].strip("\"'") if method else "GET")
