@@ -17,6 +17,9 @@ PARTS = {
     "requests": ["pytest", "-q", "tests/web/test_mangled.py", "tests/web/test_bounds.py"],
     "strangers": ["pytest", "-q", "tests/web/test_roles.py", "tests/web/test_guard.py"],
     "backups": ["pytest", "-q", "tests/web/test_backup.py"],
+    "archives": ["pytest", "-q", "tests/web/test_archive.py"],
+    "patterns": ["pytest", "-q", "tests/agronomy/test_patterns.py"],
+    "units": ["pytest", "-q", "tests/agronomy/test_units.py"],
 }
 
 
