@@ -22,6 +22,7 @@ from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, Mix, Model, solve
 from agronomy.tables import Tables
 from agronomy.whatif.case import Case
 
+MOST_NODES, STOPS_AFTER_S = 200, 60.0  # nodes of the search, so that every machine chooses alike; the clock is only there to end it
 AIMS = {
     "money": "least money",
     "fewest": "fewest different bags to buy",
@@ -52,7 +53,8 @@ class HoldingChoice:
     """The bags for all plots together.
 
     `cost` is what must be paid, `apart_cost` what it would be if every plot bought its own best bags by itself. `gap` is how much
-    better, as a share of what the aim weighs, any other choice could be at most.
+    better, as a share of what the aim weighs, any other choice could be at most. `stopped`: the clock ended the search before its nodes
+    did; another machine might have found another choice, so that this one is looked at and never used.
     """
 
     aim: str
@@ -63,6 +65,7 @@ class HoldingChoice:
     dressings: int
     lost_kg: float
     gap: float
+    stopped: bool
 
 
 def choose_for_holding(
@@ -75,12 +78,11 @@ def choose_for_holding(
     whole_bags: bool = True,
     use_stock: bool = True,
     most_money: float | None = None,
-    seconds: float = 3.0,
     after_each: Callable[[], None] = lambda: None,
 ) -> HoldingChoice:
     """The choice for some plots (see Case). `whole_bags`: only whole bags can be bought; `use_stock`: what stands in the shed costs nothing
     more; `most_money` [own money]: no more is spent, and what is worth least stays open first. `after_each` is called when a plot is
-    solved alone, and may raise to stop the work; then all plots together take `seconds` at most.
+    solved alone, and may raise to stop the work; then all plots are weighed together, up to MOST_NODES of the search.
 
     Raises OutOfRange where a bag has no weight, a price is not above zero, or the lime of the plans alone costs more than the money.
     """
@@ -101,7 +103,7 @@ def choose_for_holding(
             problem = f"the lime and the like that the plans ask for cost {needed:.2f} alone"
             raise OutOfRange("money", most_money, problem, "allow so much, or leave it out of the plans")
         made.most_money = most_money - _paid([row for row in fixed if row.material not in made.place], shed, tables, whole_bags)
-    rates, gap = made.solved(seconds)
+    rates, gap, stopped = made.solved()
     nearly = tables.choice.nearly_met.value
     shares = tuple(_share(case, fixed, rates.get(id(case), {}), nearly) for case, fixed in zip(cases, by_rule, strict=True))
     uses = [Use(key, kg, share.name) for share in shares for key, kg in share.kg.items()]
@@ -118,6 +120,7 @@ def choose_for_holding(
         dressings=sum(len(share.kg) for share in shares),
         lost_kg=sum(_lost(case, share) for case, share in zip(cases, shares, strict=True)),
         gap=gap,
+        stopped=stopped,
     )
 
 
@@ -272,10 +275,10 @@ class _Model:
             self._row([(rates + m, model.beside[n, m]) for m in range(count) if model.beside[n, m] > 0], -np.inf, model.beside_most[n])
         return rates
 
-    def solved(self, seconds: float) -> tuple[dict[int, dict[str, float]], float]:
-        """Rates [kg/ha] by material for each case (by its identity), and the gap to the best there could be."""
+    def solved(self) -> tuple[dict[int, dict[str, float]], float, bool]:
+        """Rates [kg/ha] by material for each case (by its identity), the gap to the best there could be, and whether the clock ended it."""
         if not self.blocks:
-            return {}, 0.0
+            return {}, 0.0, False
         firsts = self._build()
         rows, columns, values = zip(*self.entries, strict=True)
         found = milp(
@@ -285,12 +288,13 @@ class _Model:
             ),
             integrality=np.array(self.integer),
             bounds=Bounds(np.zeros(len(self.cost)), np.array(self.most)),
-            options={"disp": False, "time_limit": seconds, "mip_rel_gap": 0.01},
+            options={"disp": False, "node_limit": MOST_NODES, "time_limit": STOPS_AFTER_S, "mip_rel_gap": 0.01},
         )
         if found.x is None:  # no time for any answer: each plot's own best choice serves, and nothing is promised of it
-            return {id(case): _rates_of(case.model, mix.rates) for case, mix in self.blocks}, 1.0
+            return {id(case): _rates_of(case.model, mix.rates) for case, mix in self.blocks}, 1.0, True
         by_case = {id(case): _rates_of(case.model, found.x[first:]) for (case, _), first in zip(self.blocks, firsts, strict=True)}
-        return by_case, float(found.mip_gap)
+        stopped = found.status != 0 and found.mip_node_count < MOST_NODES
+        return by_case, float(found.mip_gap), stopped
 
 
 def _rates_of(model: Model, rates: np.ndarray) -> dict[str, float]:

@@ -19,7 +19,9 @@ from agronomy.intake.prices import price_per_kg
 from agronomy.intake.request import read_request
 from agronomy.model.stock import StockLine
 from agronomy.plan.plan import make_plan
+from agronomy.products import optimiser
 from agronomy.products.optimiser import solve
+from agronomy.whatif import holding
 from agronomy.whatif.account import account
 from agronomy.whatif.case import case_for
 from agronomy.whatif.holding import AIMS, choose_for_holding
@@ -44,6 +46,40 @@ def small_holding(seed: int, plots: int, only=None):
     for doc in docs:
         doc["plot"]["area"] = f"{rng.randint(4, 200)} m2"
     return [case_for(replace(read_request(doc, TABLES), only=only), TABLES) for doc in docs]
+
+
+def test_no_clock_decides_which_bags_a_plot_or_a_holding_gets(monkeypatch):
+    """The search of a plot ends by its nodes; that of a holding too, and where the clock ends it, the choice says so."""
+    asked = []
+
+    def watched(*args, options, **kwargs):
+        asked.append(options)
+        return milp(*args, options=options | ({"time_limit": 1e-9} if "time_limit" in options and slow else {}), **kwargs)
+
+    slow = False
+    monkeypatch.setattr(optimiser, "milp", watched)
+    monkeypatch.setattr(holding, "milp", watched)
+    cases = small_holding(3, 4)
+    assert not choose_for_holding(cases, {}, {}, "money", TABLES).stopped
+    assert all("node_limit" in options for options in asked)
+    assert sum("time_limit" in options for options in asked) == 1
+    slow = True
+    assert choose_for_holding(cases, {}, {}, "money", TABLES).stopped
+
+
+def test_a_search_that_ends_at_its_nodes_says_that_it_is_not_proved(monkeypatch):
+    def ended(*args, **kwargs):
+        found = milp(*args, **kwargs)
+        found.status = 1  # as the solver says where its nodes ran out
+        return found
+
+    told = document(reading("P", 4, "mg/kg", "Olsen"), crop="potato", texture="loam", area="2 ha", kind="field") | {"aim": "fewest"}
+    request = read_request(told, TABLES)
+    notes = [step.note for item in make_plan(request, TABLES).applications for step in item.working]
+    assert not any("not proved the best" in note for note in notes)
+    monkeypatch.setattr(optimiser, "milp", ended)
+    notes = [step.note for item in make_plan(request, TABLES).applications for step in item.working]
+    assert any("not proved the best" in note for note in notes)
 
 
 def plainly(cases, mixes) -> float:

@@ -65,9 +65,9 @@ def asked_of(request, query) -> tuple[Question, list[str], dict]:
 
 
 def chosen_shares(request) -> dict[int, PlotShare] | None:
-    """What a page that was sent asks for, by the plot's key; None where nobody has seen it yet."""
+    """What a page that was sent asks for, by the plot's key; None where nobody has seen it yet, or the clock ended the search."""
     found = kept_answer(asked_of(request, request.POST)[0])
-    return None if found is None else dict(zip(found.plots, found.choice.shares, strict=True))
+    return None if found is None or found.choice.stopped else dict(zip(found.plots, found.choice.shares, strict=True))
 
 
 def still_there(shares: dict[int, PlotShare]) -> list[tuple[Plot, PlotShare]]:
@@ -136,7 +136,7 @@ def _shown(found: Answer, place) -> dict:
         "dressings": chosen.dressings,
         "lost": showing.mass(chosen.lost_kg, place.units),
         "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",
-        "out_of_time": chosen.gap > 0.05,
+        "stopped": chosen.stopped,
     }
 
 
