@@ -5,7 +5,8 @@ import time
 from dataclasses import replace
 from datetime import date
 
-from agronomy.cli.plans import planned_lines, spare_the_collector
+from agronomy.base.collector import spare_the_collector
+from agronomy.cli.plans import planned_lines
 from agronomy.diagnose.asking import verdict
 from agronomy.diagnose.causes import case_of
 from agronomy.intake.request import read_request

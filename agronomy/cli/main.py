@@ -8,10 +8,12 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from agronomy.base.collector import spare_the_collector
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.cli.asking import add_commands, answer_about_a_plot, answer_alone, holding_of
 from agronomy.cli.diagnosing import diagnosis
-from agronomy.cli.plans import as_request, errors_document, plan_document, planned_lines, spare_the_collector
+from agronomy.cli.plans import planned_lines
+from agronomy.intake.answering import as_request, errors_document, plan_document
 from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.intake.request import read_request

@@ -4,7 +4,6 @@ Lines go to the workers in packets, and only a few packets are under way at a ti
 the work instead of piling it up.
 """
 
-import gc
 import os
 from collections import deque
 from collections.abc import Iterable, Iterator
@@ -15,24 +14,17 @@ from typing import Any
 
 import orjson
 
+from agronomy.base.collector import spare_the_collector
 from agronomy.base.errors import RequestError, RuleError
+from agronomy.intake.answering import as_request, errors_document
 from agronomy.intake.documents import plan_to_document
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
-from agronomy.plan.plan import make_plan, make_plans
+from agronomy.plan.plan import make_plans
 from agronomy.tables import Tables, load_tables
 
 LINES_A_PACKET = 64
 PACKETS_A_WORKER = 3
-
-
-def spare_the_collector() -> None:
-    """Keeps Python's cycle collector from walking tables and plans over and over.
-
-    Plans hold no cycles, so counting references frees them; the collector only finds out, at half the running time.
-    """
-    gc.freeze()
-    gc.set_threshold(100_000, 50, 50)
 
 
 def planned_lines(lines: Iterable[bytes], *, workings: bool = True, processes: int | None = None) -> Iterator[bytes]:
@@ -89,19 +81,3 @@ def _parsed(line: bytes) -> Any:
     except orjson.JSONDecodeError as error:
         wrong = RuleError("request", line[:40].decode(errors="replace"), f"this is not JSON: {error}", "check quotes, commas and brackets")
         raise RequestError([wrong]) from None
-
-
-def plan_document(document: Any, tables: Tables, *, workings: bool = True) -> dict[str, Any]:
-    """The plan for one request document, as a document. Raises RequestError."""
-    return plan_to_document(make_plan(read_request(as_request(document), tables), tables), workings=workings)
-
-
-def as_request(document: Any) -> dict[str, Any]:
-    """The document, if it can be a request. Raises RequestError."""
-    if not isinstance(document, dict):
-        raise RequestError([RuleError("request", str(document)[:40], "a request is a JSON object", "see docs/plan-format.md")])
-    return document
-
-
-def errors_document(error: RequestError) -> dict[str, Any]:
-    return {"errors": [item.as_dict() for item in error.errors]}

@@ -8,7 +8,7 @@ from django.apps import apps
 from django.core import serializers
 from django.urls import reverse
 
-from agronomy.cli.plans import plan_document
+from agronomy.intake.answering import plan_document
 from tests.helpers.holdings import plot, slip, slip_data
 from tests.helpers.pages import text_of
 from web.changes.models import Change

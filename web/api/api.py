@@ -13,7 +13,7 @@ from ninja import Body, NinjaAPI, Query
 from ninja.errors import ValidationError
 
 from agronomy.base.errors import RequestError
-from agronomy.cli.plans import errors_document, plan_document
+from agronomy.intake.answering import errors_document, plan_document
 from web.api import shapes
 from web.api.door import ByToken, ByTokenThrottle, allow, once
 from web.api.writing import Refused, done_by, keep_readings

@@ -4,7 +4,7 @@ import os
 
 from django.core.wsgi import get_wsgi_application
 
-from agronomy.cli.plans import spare_the_collector
+from agronomy.base.collector import spare_the_collector
 from agronomy.tables import load_tables
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings")

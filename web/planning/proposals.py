@@ -6,7 +6,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RequestError
-from agronomy.cli.plans import plan_document
+from agronomy.intake.answering import plan_document
 from agronomy.recommend.schools.registry import NAMES
 from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable

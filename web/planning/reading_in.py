@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from agronomy.base.errors import RequestError
-from agronomy.cli.plans import plan_document
+from agronomy.intake.answering import plan_document
 from agronomy.intake.documents import dressings_in, told_apart
 from agronomy.intake.request import read_request
 from agronomy.ledger.totals import beside_plan

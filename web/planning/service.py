@@ -6,7 +6,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
-from agronomy.cli.plans import plan_document
+from agronomy.intake.answering import plan_document
 from agronomy.intake.documents import plan_from_document
 from agronomy.intake.own import OwnCropDoc, own_crop
 from agronomy.intake.request import read_request
