@@ -14,7 +14,7 @@ def tables() -> Tables:
     return load_tables()
 
 
-def say(error: RuleError) -> str:
+def error_text(error: RuleError) -> str:
     """A rule's error as one sentence for a person."""
     return f"{error.problem[0].upper()}{error.problem[1:]}: {error.mend}."
 
@@ -25,7 +25,7 @@ def rule_errors_as_form_errors():
     try:
         yield
     except RuleError as error:
-        raise forms.ValidationError(say(error)) from error
+        raise forms.ValidationError(error_text(error)) from error
 
 
 def insert_many(model: type[models.Model], names: tuple[str, ...], rows: Iterable[tuple]) -> None:

@@ -4,7 +4,7 @@ import re
 from datetime import date
 
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
-from web.days import said
+from web.date_format import said
 
 _NO_CELL_HOLDS = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")  # letters that XML, and so a workbook, has not
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}

@@ -1,8 +1,8 @@
 """Acid that brings a water's alkalinity down to a wanted pH."""
 
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.water import class_word, lime_brought_kg_per_ha
 from agronomy.tables import Tables
@@ -100,7 +100,7 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
     charge = alkalinity / MG_PER_MEQ
     total = (charge - _water(ph)) / _charged(ph)
     per_1000, unit, moles = _product(row, meq, target_ph)
-    brings = moles * known(row.brings_g_per_mol) if row.brings else 0.0
+    brings = moles * required(row.brings_g_per_mol) if row.brings else 0.0
     left = alkalinity - meq * MG_PER_MEQ
     step = Step(
         "acid",
@@ -143,11 +143,11 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
 def _product(row: AcidRow, meq: float, ph: float) -> tuple[float, str, float]:
     """Product for 1000 L, its unit, and moles that carry a nutrient [mmol/L]."""
     if row.kind == "citric":
-        return meq * known(row.grams_per_mol) / citric_equivalents(ph), "g", 0.0
+        return meq * required(row.grams_per_mol) / citric_equivalents(ph), "g", 0.0
     if row.kind == "phosphoric":
         equivalents = phosphoric_equivalents(ph)
-        return meq * 1000 / (known(row.normality) * equivalents), "mL", meq / equivalents
-    return meq * 1000 / (known(row.normality) * row.usable_share), "mL", meq
+        return meq * 1000 / (required(row.normality) * equivalents), "mL", meq / equivalents
+    return meq * 1000 / (required(row.normality) * row.usable_share), "mL", meq
 
 
 def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, tables: Tables) -> tuple[str, ...]:

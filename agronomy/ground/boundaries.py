@@ -13,8 +13,8 @@ from shapely.geometry import shape as geometry_of
 from shapely.ops import unary_union
 
 from agronomy.base.errors import RuleError
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.ground.shapes import MOST_POINTS, as_polygon_shape, measure, polygon_of
 
 METRES_PER_DEGREE = 111_194.9  # mean Earth radius 6371.0 km
@@ -63,7 +63,7 @@ def read_boundaries(content: bytes, name: str, origin: tuple[float, float] | Non
     left_out: list[str] = []
     for place, (said, field, geometry) in enumerate(features, 1):
         for number, polygon in enumerate(_polygons(geometry), 1):
-            local = _to_metres(polygon, known(origin)) if is_degrees else polygon
+            local = _to_metres(polygon, required(origin)) if is_degrees else polygon
             _add(local, said or f"Plot {place}", field, number, boundaries, left_out)
     return BoundaryFile(tuple(boundaries), origin if is_degrees else None, tuple(left_out))
 

@@ -5,8 +5,8 @@ from itertools import takewhile
 from math import isfinite
 
 from agronomy.base.errors import NotANumber, OutOfRange, RuleError, UnknownName
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import Quantity
 
@@ -79,7 +79,7 @@ def judge_probe(
     """
     figures = tables.sensors
     is_refused = refused_at is not None and now - refused_at < timedelta(hours=figures.refused_hours)
-    if is_refused and (not readings or known(refused_at) >= readings[-1][0]):
+    if is_refused and (not readings or required(refused_at) >= readings[-1][0]):
         return ProbeState("faulty", "it lately sent values that cannot be; check the probe and its wiring")
     if not readings:
         return ProbeState("silent", "not heard of yet")

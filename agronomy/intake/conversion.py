@@ -4,12 +4,12 @@ import re
 from typing import Any
 
 from agronomy.base.errors import RequestError, RuleError, UnknownName, UnknownUnit
-from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import BASE_UNITS, QUANTITY, factor, layer_kg_per_ha, layer_mg_per_kg, parse_quantity
+from agronomy.base.required import required
 from agronomy.base.showing import significant
 from agronomy.base.unit_words import in_country
-from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags
+from agronomy.intake.household_amounts import is_in_bags, kg_in_bags
 from agronomy.tables import Tables
 
 # Element in each species [mass fraction]. Source: definition (IUPAC atomic masses).
@@ -145,7 +145,7 @@ def _by_density(unit: str, to: str, kinds: tuple, material: str | None, tables: 
                 )
             ]
         )
-    kg_per_litre = tables.materials[known(material)].density_g_per_ml
+    kg_per_litre = tables.materials[required(material)].density_g_per_ml
     if kinds[0] == "volume":
         return factor(unit, "L") * kg_per_litre / factor(to, "kg")
     return factor(unit, "kg") / kg_per_litre / factor(to, "L")

@@ -8,9 +8,9 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from agronomy.base.errors import NotANumber, OutOfRange, UnknownName
-from agronomy.base.known import known
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
+from agronomy.base.required import required
 from agronomy.model.credit import CreditSource
 from agronomy.tables import Tables
 
@@ -53,7 +53,7 @@ def read_credit_source(doc: CreditDoc, field: str, tables: Tables) -> CreditSour
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
     if doc.kind in ("legume", "manure"):
-        _known(known(doc.what), tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
+        _known(required(doc.what), tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
     _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
     return CreditSource(
         kind=doc.kind,

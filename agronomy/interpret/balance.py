@@ -3,8 +3,8 @@
 Each is judged by its own level first; a ratio is a remark and never a dose.
 """
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
@@ -255,7 +255,7 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
         f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost "
         "here, no bare ground over winter, and a grass strip below it."
     )
-    inputs = {"distance to water": Figure(known(water_m), "m")} if is_near else {"slope": Figure(known(slope_pct), "%")}
+    inputs = {"distance to water": Figure(required(water_m), "m")} if is_near else {"slope": Figure(required(slope_pct), "%")}
     limit = near if is_near else steep
     return [
         Remark(

@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 from agronomy.base.errors import RuleError
-from agronomy.base.known import known
 from agronomy.base.numbers import parse_value
+from agronomy.base.required import required
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading, read
 from agronomy.tables import Tables
@@ -167,6 +167,6 @@ def _unit_behind(factor: float, unit: str, row: Analyte, within: float) -> str |
         return None
     candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row.units]
     if row.oxide:
-        candidates.append((f"mg/kg {row.oxide}", known(row.oxide_factor)))
+        candidates.append((f"mg/kg {row.oxide}", required(row.oxide_factor)))
     distance, nearest = min((abs(factor / share - 1), other) for other, share in candidates) if candidates else (within, None)
     return nearest if distance < within else None

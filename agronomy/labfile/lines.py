@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
@@ -192,7 +192,7 @@ class _Reader:
         said: Heading = self.lexicon.heading(name)
         unit = unit_in(at(layout.unit_at)) if at(layout.unit_at) else None
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
-        value_at = known(layout.value_at)
+        value_at = required(layout.value_at)
         column = replace(column_of(value_at, name, said, unit=unit, method=method), rating_at=layout.rating_at)
         if column.method is None and column.analyte:
             column = replace(column, method=layout.method_of.get(column.analyte))
@@ -255,7 +255,7 @@ class _Reader:
         if said.startswith("column:"):
             place = int(said.removeprefix("column:"))
             said = unit_in(row[place]) or "" if place < len(row) else ""
-        key = (known(column.analyte), column.oxide, column.ion, said)
+        key = (required(column.analyte), column.oxide, column.ion, said)
         if key not in self.units:
             self.units[key] = self._house_unit(*key)
         return self.units[key]
@@ -281,7 +281,7 @@ class _Reader:
         elif key in self.seen:
             doubt = doubt or "the sample has this reading more than once; all are kept"
         self.seen.add(key)
-        found, readable = self.doubter.about(analyte, known(cell.typed), known(cell.value), unit=unit, method=method)
+        found, readable = self.doubter.about(analyte, required(cell.typed), required(cell.value), unit=unit, method=method)
         if settled and readable:
             return None, None, None, True
         if found is None:
@@ -304,7 +304,7 @@ class _Reader:
 
     def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
         """What told the analyte, the unit and the method of a reading."""
-        name = self.tables.analytes[known(column.analyte)].name
+        name = self.tables.analytes[required(column.analyte)].name
         told = [f"“{column.heading}” is {name[0].lower()}{name[1:]}"]
         if unit:
             told.append(f"{unit} {'stands beside the number' if cell.unit else 'is stated' if column.unit else 'is the usual unit'}")

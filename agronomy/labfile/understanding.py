@@ -3,8 +3,8 @@
 from dataclasses import field, replace
 
 from agronomy.base.errors import RuleError
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
@@ -138,7 +138,7 @@ def answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Colum
 
 
 def _oxides(column: Column, lexicon: Lexicon) -> tuple[str, ...]:
-    oxide = lexicon.tables.analytes[known(column.analyte)].oxide
+    oxide = lexicon.tables.analytes[required(column.analyte)].oxide
     return (oxide,) if oxide else ()
 
 

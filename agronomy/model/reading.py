@@ -5,10 +5,10 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from agronomy.base.errors import OutOfRange, RuleError, UnknownName, UnknownUnit
-from agronomy.base.known import known
 from agronomy.base.numbers import ReadValue, parse_value
 from agronomy.base.quantities import factor
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
@@ -225,7 +225,7 @@ def _to_base(
     elif row.mg_per_cmol and base == "mg/kg" and factor_or_none(unit, "cmol/kg"):
         share, note, source = factor(unit, "cmol/kg") * row.mg_per_cmol, f"{row.mg_per_cmol:g} mg per cmol of {analyte}", "definition"
     elif row.oxide and unit.endswith(" " + row.oxide):
-        share = factor(unit[: -len(row.oxide)].strip(), base, f"{field}.unit") / known(row.oxide_factor)
+        share = factor(unit[: -len(row.oxide)].strip(), base, f"{field}.unit") / required(row.oxide_factor)
         note, source = f"{row.oxide} / {row.oxide_factor:g}", "definition"
     else:
         share, note, source = _plain_factor(unit, base, allowed, field), "", "definition"

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.dose.application import Application
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -52,7 +52,7 @@ def practice_cautions(practice: Practice, tables: Tables) -> list[str]:
     ['Before you dig deeper than a spade is wide, know where cables and pipes run; ask who keeps the plans of them.']
     """
     rows = tables.cautions.practices
-    deep, heavy = known(rows["dig"].holds_from), known(rows["lift"].holds_from)
+    deep, heavy = required(rows["dig"].holds_from), required(rows["lift"].holds_from)
     holds = {
         "spray": practice.way == "leaf",
         "feed_water": practice.way == "water",

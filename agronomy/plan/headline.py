@@ -7,7 +7,7 @@ from agronomy.dose.application import Application
 from agronomy.model.answers import Answer, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
-from agronomy.plan.musts import named, not_judged, not_tested
+from agronomy.plan.required_tests import named, not_judged, not_tested
 from agronomy.plan.water import water_too_salty
 from agronomy.tables import Tables
 

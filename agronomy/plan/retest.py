@@ -7,7 +7,7 @@ from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
-from agronomy.plan.musts import named, not_tested
+from agronomy.plan.required_tests import named, not_tested
 from agronomy.schedule.windows import retest_day
 from agronomy.tables import Tables
 

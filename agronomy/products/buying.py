@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterable, Mapping
 from datetime import date, timedelta
 from math import ceil
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.model.stock import StockLine
 from agronomy.products.choice import price_of
 from agronomy.tables.material import Material
@@ -140,7 +140,7 @@ def _paid(offer: Offer, missing_kg: float, material: Material) -> float:
 def _first_uncovered(uses: list[Use], from_shed_kg: float) -> date | None:
     """The day of the first use that the shed's stock, used up in order of date, does not cover."""
     left = from_shed_kg
-    for use in sorted((use for use in uses if use.day is not None), key=lambda use: known(use.day)):
+    for use in sorted((use for use in uses if use.day is not None), key=lambda use: required(use.day)):
         left -= use.kg
         if left < -1e-6:
             return use.day

@@ -1,7 +1,7 @@
 """Which lime, which sulfur: by magnesium, strength, fineness and price per effective kilogram."""
 
 from agronomy.base.errors import check_range
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.finding import Finding
@@ -86,7 +86,7 @@ def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[boo
 
 
 def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts, least: float = 0.0) -> Choice:
-    value, share = lime.cce / 100, known(lime.fineness)
+    value, share = lime.cce / 100, required(lime.fineness)
     caco3 = need.rate_kg_per_ha * need.share_now
     rate = max(least, lime_rate(caco3, neutralising_value=value, reacting_share=share))
     step = Step(

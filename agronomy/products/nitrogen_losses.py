@@ -1,7 +1,7 @@
 """Sources of nitrogen side by side: what reaches the crop, what goes to air and water, what it costs there."""
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -97,7 +97,7 @@ def side_by_side(
 
 
 def _source(material: Material, ph: float, soil: Soil, conditions: Conditions, prices: dict[str, float], tables: Tables) -> NitrogenSource:
-    form = known(material.n_form)
+    form = required(material.n_form)
     ammonia = ammonia_share(form, ph, soil.cec_cmol_per_kg, conditions, tables)
     spread = 100 / ((1 - ammonia) * material.available_n)
     product = spread / (material.n / 100)

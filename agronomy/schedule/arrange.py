@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.dose.application import Application
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
@@ -185,8 +185,8 @@ class _Arranger:
         figures = self.tables.climate
         before, ahead = timedelta(weeks=figures.last_nitrogen_weeks.value), timedelta(weeks=figures.woody_from_weeks.value)
         for year in (day.year - 1, day.year):
-            stops = known(climate.first_frost_in(year)) - before
-            wakes = min(wakes for wakes in (known(climate.last_frost_in(later)) - ahead for later in (year, year + 1)) if wakes > stops)
+            stops = required(climate.first_frost_in(year)) - before
+            wakes = min(wakes for wakes in (required(climate.last_frost_in(later)) - ahead for later in (year, year + 1)) if wakes > stops)
             if stops < day < wakes:
                 yield _Push(wakes, "hardening", "it would grow soft before frost")
 
@@ -239,7 +239,7 @@ class _Arranger:
     def _missed(self, item: Application, reasons: dict[str, str]) -> str:
         if "cold" not in reasons:
             return "; ".join(reasons.values())
-        warmth = soil_warmth(item.to, known(self.limits.climate), self.tables, grass=self.limits.grass)
+        warmth = soil_warmth(item.to, required(self.limits.climate), self.tables, grass=self.limits.grass)
         wanted = self._gate(item).soil_above_c or THAWED_C
         cold = f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {wanted:g} are wanted"
         return "; ".join([cold, *(why for kind, why in reasons.items() if kind != "cold")])

@@ -2,7 +2,7 @@
 
 from datetime import date, timedelta
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.model.climate import Climate
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -34,9 +34,9 @@ def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
         return day
     spare = timedelta(days=tables.climate.after_frost_days.value)
     for year in range(day.year - 1, day.year + 2):
-        opens, closes = known(climate.last_frost_in(year)) + spare, known(climate.first_frost_in(year))
+        opens, closes = required(climate.last_frost_in(year)) + spare, required(climate.first_frost_in(year))
         if closes < opens:  # south of the equator the season runs over the turn of the year
-            closes = known(climate.first_frost_in(year + 1))
+            closes = required(climate.first_frost_in(year + 1))
         if day < closes:
             return max(day, opens)
     return day

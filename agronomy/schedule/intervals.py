@@ -2,8 +2,8 @@
 
 from datetime import date, timedelta
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.products.compatibility import parting
 from agronomy.tables import Tables
@@ -142,4 +142,4 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
         if clash is not None and day < put.on + timedelta(days=clash.days):
             why = f"{put.material.name} was put on on {put.on:%-d %b}, and {clash.reason}"
             found.append(Breach(f"{clash.days} days apart", put.on + timedelta(days=clash.days), why))
-    return sorted(found, key=lambda item: known(item.first_day), reverse=True)
+    return sorted(found, key=lambda item: required(item.first_day), reverse=True)

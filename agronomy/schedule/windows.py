@@ -4,8 +4,8 @@ from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.answers import Unmet
@@ -144,7 +144,7 @@ def applications_for(
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
     unmet: list[Unmet] = []
     if what in ("CaCO3", "S_acid"):
-        parts, waiting = _acidity_parts(choice, calendar, place, known(dressing), tables)
+        parts, waiting = _acidity_parts(choice, calendar, place, required(dressing), tables)
         if waiting > 0:
             told = "More than two dressings would be needed; the rest waits for the test after them."
             unmet.append(Unmet(what, waiting * choice.supplies.get(what, 0.0) / choice.rate_kg_per_ha, told))

@@ -5,8 +5,8 @@ upkeep, stop-gaps.
 from math import ceil
 
 from agronomy.base.errors import check_range
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.model.answers import Need
 from agronomy.model.soil import Soil
 from agronomy.products.choice import AvailableProducts
@@ -169,7 +169,7 @@ def vinegar_l_per_m2(drop: float, soil: Soil, depth_cm: float, tables: Tables) -
     """
     check_range("drop", drop, low=0.1, high=3)
     molc_per_m2 = caco3_per_ph(soil, depth_cm, tables) * drop / 10_000 * 1000 / 50.04
-    return molc_per_m2 / known(tables.liquids.acids["vinegar"].normality)
+    return molc_per_m2 / required(tables.liquids.acids["vinegar"].normality)
 
 
 def upkeep_sulfur(alkalinity_mg_per_l: float | None, water_mm: float | None, tables: Tables) -> float | None:

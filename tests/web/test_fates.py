@@ -11,8 +11,8 @@ from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import text_of
 from web.changes.models import Change
 from web.changes.undo import OfAnotherVersion, undo
-from web.ground.fates import COPIED, FIELDS, KEPT, RELATED, fields_with
 from web.ground.models import NutrientCredit, Planting, Plot, WaterSource
+from web.ground.plot_lifecycle import COPIED, FIELDS, KEPT, RELATED, fields_with
 from web.jobs.models import Job
 from web.overview.closing import close_holding
 from web.people.models import Holding

@@ -13,12 +13,12 @@ from agronomy.diagnose.claims import claim_for_choice
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan
 from agronomy.trial.results import Prices, YearResult, before_after
-from agronomy.watch.flush import flush_ground, flush_pots
+from agronomy.watch.leaching import flush_ground, flush_pots
 from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.changes.models import Change
-from web.desks.ailing import confirmed_on
+from web.desks.symptom_key import confirmed_on
 from web.ground.models import Planting
 from web.jobs.models import Job
 from web.records.models import LogEntry, Sighting

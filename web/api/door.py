@@ -12,7 +12,7 @@ from ninja.security import HttpBearer
 from ninja.throttling import AuthRateThrottle
 
 from web.api.models import ApiToken, ApiWrite
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.people.middleware import Place
 from web.people.quotas import QuotaReached
 from web.people.tokens import digest

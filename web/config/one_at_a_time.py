@@ -8,7 +8,7 @@ wait for each other where the database locks rows; SQLite lets one writer in at 
 from django.db import transaction
 
 from web.overview.errors import bad_request, too_much
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.people.quotas import QuotaReached
 from web.people.signing.urls import urlpatterns as signing_in
 

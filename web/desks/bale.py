@@ -10,7 +10,7 @@ from agronomy.apply.bale import BaleStart, start_bales
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, material_choices
 from web.ground.fields import NumberField, QuantityField, date_field
 from web.words import day
@@ -49,7 +49,7 @@ def bales(request):
             )
             context |= _told(made, data, request.place.units)
         except RuleError as error:
-            context["error"] = say(error)
+            context["error"] = error_text(error)
     return render(request, "desks/bales.html", context)
 
 

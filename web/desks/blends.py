@@ -13,7 +13,7 @@ from agronomy.model.seasons import add_months
 from agronomy.plan.cautions import material_cautions
 from agronomy.tables.material import Material
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
 from web.desks.models import OwnBlend
 from web.drawing.release import release_line
@@ -72,7 +72,7 @@ def blends(request):
             )
             context["made"] = _told(made, data, place)
         except RuleError as error:
-            context["errors"] = [say(error)]
+            context["errors"] = [error_text(error)]
     if request.method == "POST" and made is not None:
         name = request.POST.get("name", "").strip()[:80]
         if name:
@@ -107,7 +107,7 @@ def _told(made: Blend, data: dict, place) -> dict:
             grams, spoons = per_plant(made, data["plant"], units)
             plant = f"{showing.number(grams, 3)} g{f' ({spoons})' if spoons else ''}"
         except RuleError as error:
-            plant = say(error)
+            plant = error_text(error)
     return _says(made, units) | {
         "rows": rows,
         "total": showing.mass(filled.total_kg, units, 3),

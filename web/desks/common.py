@@ -10,7 +10,7 @@ from agronomy.base.quantities import parse_quantity
 from agronomy.intake.request import read_request
 from agronomy.plan.assess import Assessment, assess
 from agronomy.tables.material import Material
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import QuantityField, hint_in
 from web.ground.models import Plot
 from web.planning.requests import request_document
@@ -60,7 +60,7 @@ def rows_of(query, first: str, second: str, what: str, *, rate_in: str = "") -> 
             where = f"row {len(typed)}, {what}"
             value = parse_quantity(number, "rate", where, unit=rate_in) if rate_in else parse_number(number, where)
         except RuleError as error:
-            errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {say(error)}")
+            errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {error_text(error)}")
             continue
         if value <= 0:
             errors.append(f"{known[name].name[0].upper()}{known[name].name[1:]}: {what} must be above zero.")

@@ -6,9 +6,9 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from web.changes.undo import undoable
-from web.desks.means import work_of
+from web.desks.budget_limited import work_of
 from web.jobs.intent import meant_too_much
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.planning.holding_bags import chosen_shares, shown_again, still_there
 
 

@@ -10,7 +10,7 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.plan.cautions import practice_of
 from agronomy.schedule.loads import WHAT, load_of
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import assessed
 from web.ground.selectors import plot_or_404
 from web.jobs.intent import put_on_list
@@ -30,7 +30,7 @@ def job_for_a_load(request, pk: int):
     try:
         item, conflict = load_of(material, parse_number(request.POST.get("rate", ""), "rate"), found.request, found.soil, tables())
     except RuleError as error:
-        messages.error(request, say(error))
+        messages.error(request, error_text(error))
         return back
     job = Job(
         holding_id=plot.holding_id,

@@ -8,7 +8,7 @@ from agronomy.apply.manure import ManureRate, manure_rate
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.plan.needs import answers_by
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
 from web.ground.selectors import plot_or_404
@@ -59,7 +59,7 @@ def manure(request, pk: int):
             by_phosphate=data["phosphate"] == "need",
         )
     except RuleError as error:
-        return render(request, "desks/manure.html", context | {"error": say(error)})
+        return render(request, "desks/manure.html", context | {"error": error_text(error)})
     return render(request, "desks/manure.html", context | _told(rate, reader_for(request.place, plot)))
 
 

@@ -12,7 +12,7 @@ from agronomy.base.quantities import parse_quantity
 from agronomy.dose.application import Application
 from agronomy.plan.assess import Assessment
 from agronomy.plan.plan import make_plan
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, assessed
 from web.ground.fields import QuantityField
 from web.ground.models import Plot
@@ -99,7 +99,7 @@ def _told(item: Application, geometry: Geometry, layout: dict, found: Assessment
                 geometry.area_m2,
             )
         except RuleError as error:
-            band = {"verdict": "", "why": say(error)}
+            band = {"verdict": "", "why": error_text(error)}
     parts = [_portion(portion, units) for portion in portions(item.total_kg, geometry, material, tables(), system=units)]
     return {"name": item.name, "total": item.measure, "portions": parts, "band": band, "boron": material.has_role("B")}
 

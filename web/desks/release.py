@@ -10,7 +10,7 @@ from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.credits import counted
 from agronomy.schedule.windows import calendar_for
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.desks.common import assessed
 from web.drawing.uptake import uptake_drawing
 from web.ground.selectors import plot_or_404

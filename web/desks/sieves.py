@@ -5,7 +5,7 @@ from django.shortcuts import render
 
 from agronomy.base.errors import RuleError
 from agronomy.products.sieves import MESH_MM, effective_value, reacting_share, schemes
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm
 from web.ground.fields import NumberField
 
@@ -39,5 +39,5 @@ def sieves(request):
                 "effective": f"{effective_value(data['cce'], share, data['moisture'] or 0.0):.0f} %",
             }
         except RuleError as error:
-            context["error"] = say(error)
+            context["error"] = error_text(error)
     return render(request, "desks/sieves.html", context)

@@ -10,7 +10,7 @@ from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, material_choices
 from web.desks.models import SpreaderRun
 from web.drawing.trays import tray_bars
@@ -50,7 +50,7 @@ class RunForm(forms.Form):
         try:
             return [parse_number(word, "trays") for word in self.cleaned_data["trays"].replace(";", " ").split()]
         except RuleError as error:
-            raise forms.ValidationError(say(error)) from error
+            raise forms.ValidationError(error_text(error)) from error
 
     def clean(self) -> dict:
         data = super().clean()
@@ -61,7 +61,7 @@ class RunForm(forms.Form):
             try:
                 self.measured = _measured(data)
             except RuleError as error:
-                self.add_error("trays" if data["how"] == "trays" else "caught", say(error))
+                self.add_error("trays" if data["how"] == "trays" else "caught", error_text(error))
         return data
 
 

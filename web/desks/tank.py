@@ -8,7 +8,7 @@ from agronomy.apply.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
-from web.core import say, tables
+from web.core import error_text, tables
 from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
 from web.ground.fields import NumberField, QuantityField
 
@@ -100,7 +100,7 @@ def tank_desk(request):
             )
             context["made"] = _told(made, [tables().materials[key] for key, _ in parts], request.place.units)
         except RuleError as error:
-            context["errors"] = [say(error)]
+            context["errors"] = [error_text(error)]
     if acid_form.is_bound and acid_form.is_valid():
         data = acid_form.cleaned_data
         try:
@@ -108,7 +108,7 @@ def tank_desk(request):
             context["acid"] = _acid(dose, data["volume"], request.place.units)
             context["changes"] = before_and_after(data["alkalinity"], data["ph"], data["target"], dose, tables())
         except RuleError as error:
-            context["acid_error"] = say(error)
+            context["acid_error"] = error_text(error)
     if stock_form.is_bound and stock_form.is_valid():
         data = stock_form.cleaned_data
         feed = tables().materials[data["feed"]]

@@ -19,7 +19,7 @@ from agronomy.tables.crop import Crop
 from agronomy.watch.source import source_for
 from agronomy.watch.topdress import OTHER_CAUSES, OVER_MG_NO3, PLACES, NamedSource, Seen, Topdress, sap_stages, topdress
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
@@ -81,7 +81,7 @@ class TopdressForm(forms.Form):
         try:
             return tuple(parse_number(word, "leaves") for word in words)
         except RuleError as error:
-            raise forms.ValidationError(say(error)) from error
+            raise forms.ValidationError(error_text(error)) from error
 
 
 def _rules(crop: Crop, instrument: str) -> list[tuple[str, str]]:
@@ -110,7 +110,7 @@ def topdress_desk(request, pk: int):
         try:
             told = topdress(_seen(form.cleaned_data, crop, instrument, plot, account), tables())
         except RuleError as error:
-            form.add_error(error.field if error.field in form.fields else None, say(error))
+            form.add_error(error.field if error.field in form.fields else None, error_text(error))
         else:
             dry = form.cleaned_data["dry"]
             source = source_for(told, account.remaining_kg_per_ha, asked, tables(), dry=dry) if asked and told.act == "dress" else None

@@ -8,8 +8,8 @@ from typing import Any
 import segno
 
 from agronomy.tables.rooms.sampling import LabelSheet
-from web.asked import whole
 from web.drawing.rake import at
+from web.query_params import whole
 
 CODE_MM, CODE_LETTER = 7.0, 0.58  # height of a label's first line, and how wide a letter is beside it
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from agronomy.apply.uptake import Balance
 from agronomy.base import showing
-from web.days import said
+from web.date_format import said
 from web.drawing.rake import at
 
 LEFT, RIGHT, TOP, BOTTOM = 60.0, 690.0, 16.0, 220.0

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from agronomy.model.seasons import add_months
-from web.days import said
+from web.date_format import said
 from web.drawing.rake import at
 
 WIDTH, HEAD, ROW = 1200.0, 24.0, 30.0

@@ -9,8 +9,8 @@ from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import kind_row
 from agronomy.ground.shapes import Measured, merge, split
 from web.core import tables
-from web.ground.fates import COPIED, fields_with
 from web.ground.models import Planting, Plot
+from web.ground.plot_lifecycle import COPIED, fields_with
 from web.ground.retiring import retire
 from web.ground.sizing import put_shape
 

@@ -5,7 +5,7 @@ from django import forms
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import factor, positive_quantity
 from agronomy.base.showing import in_words, number
-from agronomy.intake.spoken_amounts import is_in_bags, kg_in_bags
+from agronomy.intake.household_amounts import is_in_bags, kg_in_bags
 from web.core import rule_errors_as_form_errors
 from web.local_units import as_meant_here
 

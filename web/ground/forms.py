@@ -8,7 +8,7 @@ from agronomy.base.numbers import parse_number
 from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
 from web.changes.two_tabs import TwoTabsForm
-from web.core import rule_errors_as_form_errors, say, tables, texture_choices
+from web.core import error_text, rule_errors_as_form_errors, tables, texture_choices
 from web.ground.crop_field import CropField, grown_on
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
@@ -239,7 +239,7 @@ class PlotForm(TwoTabsForm):
             put_sizes(self.instance, {name: data.get(name) for name in self.size_names if data.get(name) not in (None, "")}, us=self.us)
         except RuleError as error:
             name = error.field.rsplit(".", 1)[-1]
-            self.add_error(name if name in self.fields else self.size_names[0], say(error))
+            self.add_error(name if name in self.fields else self.size_names[0], error_text(error))
         return data
 
     @transaction.atomic

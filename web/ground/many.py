@@ -7,7 +7,7 @@ from django.db import transaction
 
 from agronomy.base.errors import RuleError
 from agronomy.ground.kinds import kind_row
-from web.core import say, tables, texture_choices
+from web.core import error_text, tables, texture_choices
 from web.ground.crop_field import CropField, crop_list, crop_names, grown_on
 from web.ground.fields import UNITS, date_field, spoken, typed
 from web.ground.models import Planting, Plot
@@ -76,7 +76,7 @@ class LineForm(forms.Form):
         try:
             put_sizes(plot, {"area": data["area"]}, us=self.about.us)
         except RuleError as error:
-            self.add_error("area", say(error))
+            self.add_error("area", error_text(error))
 
     def save(self) -> list:
         """The stored plot and its planting."""

@@ -10,7 +10,7 @@ from agronomy.ground.kinds import litres_of_mix
 from agronomy.ground.shapes import measure
 from agronomy.intake.request_doc import OwnBufferingDoc, OwnPoolDoc, ResponseDoc
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
-from web.days import said
+from web.date_format import said
 from web.shaped import Scalar, ShapedField
 
 EARLIEST_DAY, LATEST_DAY = date(1900, 1, 1), date(2199, 12, 31)

@@ -4,8 +4,8 @@ from datetime import date
 
 from agronomy.schedule.intervals import Breach, Put, breaches, longest_interval, stock_off_until, too_soon
 from web.core import tables
-from web.jobs.days import closed_of
 from web.jobs.models import Job
+from web.jobs.unavailable_days import closed_of
 from web.records.selectors import log_of
 
 

@@ -8,8 +8,8 @@ from datetime import UTC, timedelta
 import icalendar
 
 from agronomy.base import showing
+from web.jobs.job_presenter import cautions_of
 from web.jobs.models import Job
-from web.jobs.told import cautions_of
 
 DOMAIN = "iron-rake.invalid"
 STATES = {Job.State.OPEN: "TENTATIVE", Job.State.DONE: "CONFIRMED", Job.State.DROPPED: "CANCELLED"}

@@ -4,7 +4,7 @@ from django.db import transaction
 
 from web.changes.undo import undoable
 from web.jobs.models import Job
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.records.forms import DoneForm
 from web.records.models import LogEntry
 from web.records.photos import keep_photo

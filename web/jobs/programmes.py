@@ -11,19 +11,19 @@ from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.ledger.scaling import FittedStep, fitted
 from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
-from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import NumberField, date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_to_choose
-from web.jobs.days import closed_of, hands_of
 from web.jobs.intent import intended, meant_for, put_on_list
 from web.jobs.making import job_of_step
 from web.jobs.models import OwnProgramme
+from web.jobs.unavailable_days import closed_of, hands_of
 from web.jobs.weather import climate_for
 from web.planning.overlap import needs_of
 from web.planning.service import crop_of
+from web.query_params import key_of
 
 MOST_STEPS = 60
 STEP_FIELDS = ("after", "do", "material", "grams", "way", "gate", "within", "stretches")
@@ -115,7 +115,7 @@ def programme(request, key: str):
                 closed=closed_of(holding),
             )
         except RuleError as error:
-            return render(request, "jobs/programme.html", context | {"error": say(error)})
+            return render(request, "jobs/programme.html", context | {"error": error_text(error)})
         steps = _fitted(rows, data["plot"]) if data["size"] != "fixed" else [FittedStep(row) for row in rows]
         if request.method == "POST":
             jobs = [job_of_step(item.step, data["plot"], found) for item in steps if not item.left_out]
@@ -180,7 +180,7 @@ def edit_programme(request, pk: int):
             try:
                 programme_of(document, tables())
             except RuleError as fault:
-                error = say(fault)
+                error = error_text(fault)
         if not error:
             with undoable(request, f"{own.name} was changed", own):
                 own.name, own.document = document["name"], document

@@ -17,7 +17,6 @@ from agronomy.ledger.hours import Piece, hours_for
 from agronomy.ledger.intent import Intended
 from agronomy.ledger.season import SeasonLine, by_month, season_of
 from agronomy.model.answers import SPOKEN
-from web.asked import whole
 from web.core import tables
 from web.ground.models import Plot
 from web.ground.selectors import plots_to_plan
@@ -25,6 +24,7 @@ from web.jobs.intent import intended
 from web.jobs.models import Job
 from web.planning.overlap import needs_in
 from web.planning.service import can_plan, lines_by_plot, plan_for
+from web.query_params import whole
 from web.records.balance import year_balance
 from web.records.selectors import log_of
 from web.supplies.stock import stock_of

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import days, feeds, programmes, season, views
+from web.jobs import feeds, programmes, season, unavailable_days, views
 
 app_name = "jobs"
 urlpatterns = [
@@ -25,6 +25,6 @@ urlpatterns = [
     path("programmes/<slug:key>/copy/", programmes.copy_programme, name="copy_programme"),
     path("programmes/own/<int:pk>/", programmes.edit_programme, name="edit_programme"),
     path("programmes/own/<int:pk>/take-out/", programmes.drop_programme, name="drop_programme"),
-    path("days/", days.days, name="days"),
-    path("days/take-out/", days.drop_days, name="drop_days"),
+    path("days/", unavailable_days.days, name="days"),
+    path("days/take-out/", unavailable_days.drop_days, name="drop_days"),
 ]

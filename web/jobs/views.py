@@ -11,15 +11,15 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.schedule.usual_days import TodayIs
-from web.asked import key_of, uuid_of
 from web.changes.undo import undoable
 from web.drawing.labels import qr_path
 from web.jobs.breaking import breaches_of, stock_off
 from web.jobs.closing import DoneAlready, close
+from web.jobs.job_presenter import cautions_of, told
 from web.jobs.models import Job
 from web.jobs.selectors import jobs_of, open_for, open_jobs
-from web.jobs.told import cautions_of, told
 from web.jobs.weather import days_of, service_name
+from web.query_params import key_of, uuid_of
 from web.records.forms import DoneForm
 from web.records.models import LogEntry
 from web.records.selectors import log_of

@@ -11,8 +11,8 @@ from agronomy.model.labour import LabourCalendar
 from agronomy.schedule.gates import Verdict, Weather, good_days, warmed, work_of
 from agronomy.schedule.usual_days import TodayIs, usual_days
 from web.core import tables
-from web.jobs.days import hands_of
 from web.jobs.models import Job
+from web.jobs.unavailable_days import hands_of
 from web.sensors.selectors import soil_warmth
 
 DAYS = 7

@@ -7,8 +7,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from agronomy.diagnose.claims import claims_with
-from web.asked import next_page
 from web.core import tables
+from web.query_params import next_page
 
 ON_A_PAGE = 30
 

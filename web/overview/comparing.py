@@ -14,7 +14,7 @@ from agronomy.whatif.aims import plans_by_aim
 from agronomy.whatif.fit import fit
 from agronomy.whatif.within import Within, within_means
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.ground.models import Plot
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot

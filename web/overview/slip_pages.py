@@ -10,8 +10,8 @@ from agronomy.base.errors import RequestError, RuleError
 from agronomy.instruments.leaf_card import card
 from agronomy.interpret.water import judge_water
 from agronomy.products.labels import worth
-from web.core import say, tables
-from web.days import said
+from web.core import error_text, tables
+from web.date_format import said
 from web.drawing.history import DressingMark, Point, history
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
@@ -95,7 +95,7 @@ def _meaning(request, found: LabReport, lines: list[LabResult]) -> dict:
         try:
             return {"worth": worth(readings, tables()), "plots_to_give": plots_of(found.holding)[:60]}
         except RuleError as error:
-            return {"worth_error": say(error)}
+            return {"worth_error": error_text(error)}
     if found.medium == LabReport.Medium.LEAF and found.how != LabReport.How.CARD:
         return leaf_meaning(request, found, lines)
     if found.how == LabReport.How.CARD:

@@ -16,7 +16,7 @@ from agronomy.whatif.forecast.outlook import outlook
 from agronomy.whatif.upkeep import upkeep
 from web.changes.undo import undoable
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.drawing.history import Ahead
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404

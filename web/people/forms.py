@@ -6,7 +6,7 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.model.climate import own_climate
 from web.changes.two_tabs import TwoTabsForm
-from web.core import rule_errors_as_form_errors, say, tables
+from web.core import error_text, rule_errors_as_form_errors, tables
 from web.people.models import Holding
 
 
@@ -106,7 +106,7 @@ class HoldingForm(TwoTabsForm):
             try:
                 own_climate("own", data["own_warmth"], data["own_rain"], data["own_last_frost"], data["own_first_frost"])
             except RuleError as error:
-                self.add_error("own_warmth" if error.field.startswith("warmth") else "own_rain", say(error))
+                self.add_error("own_warmth" if error.field.startswith("warmth") else "own_rain", error_text(error))
             else:
                 frosts = {name: data[f"own_{name}"].isoformat() if data[f"own_{name}"] else None for name in ("last_frost", "first_frost")}
                 self.own = {"warmth_c": data["own_warmth"], "rain_mm": data["own_rain"]} | frosts

@@ -15,12 +15,12 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from web.asked import key_of
 from web.people.leaving import end_invitations, take_off
 from web.people.models import Invitation, Membership
 from web.people.signing.forms import NewAccountForm
 from web.people.tokens import digest
 from web.people.trail import note
+from web.query_params import key_of
 
 SERVES_FOR = timedelta(days=14)
 LAST_SIGN_INS = 20

@@ -2,7 +2,7 @@
 
 from functools import cached_property
 
-from web.days import keep_habit
+from web.date_format import keep_habit
 from web.local_units import keep_place
 from web.people.models import Holding, Membership
 from web.people.roles import check, may

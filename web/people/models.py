@@ -9,7 +9,7 @@ from agronomy.intake.limit_docs import ClosedDoc, HandsDoc
 from agronomy.intake.own import TargetDoc
 from agronomy.intake.request_doc import ClimateDoc
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
-from web.days import HABITS
+from web.date_format import HABITS
 from web.shaped import ShapedField
 
 

@@ -4,9 +4,9 @@ from django.contrib import messages
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from web.asked import next_page
 from web.changes.undo import undoable
 from web.people.forms import HoldingForm, UnitsForm
+from web.query_params import next_page
 
 
 def holding_settings(request):

@@ -17,15 +17,15 @@ from agronomy.whatif.account import account
 from agronomy.whatif.aims import ALL_AIMS, LOST_TIMES, Point, loss_front, lost_kg, plans_by_aim, rejected, trade_offs
 from agronomy.whatif.case import Case, case_for
 from agronomy.whatif.wishes import conflicts
-from web.asked import whole
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.front import Mark, front_drawing
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, reader_for
+from web.query_params import whole
 
 NAMES = {"rule": "by rule", "money": "least money", "fewest": "fewest bags", "loss": "least loss"}
 
@@ -44,7 +44,7 @@ def aims(request, pk: int):
     try:
         asked = asked_for(request, plot)
     except RequestError as error:
-        return render(request, "planning/aims.html", context | {"errors": [say(item) for item in error.errors]})
+        return render(request, "planning/aims.html", context | {"errors": [error_text(item) for item in error.errors]})
     if asked is None:
         return render(request, "planning/aims.html", context)
     reader = reader_for(request.place, plot)

@@ -19,7 +19,7 @@ from agronomy.model.stock import StockLine
 from agronomy.plan.plan import rules_version
 from agronomy.whatif.case import case_for
 from agronomy.whatif.holding import HoldingChoice, choose_for_holding
-from web.core import say, tables
+from web.core import error_text, tables
 
 AT_ONCE = 8  # so many plots are chosen for while the page waits
 WAITS_S = 15.0  # for the worker; where none comes, the page does the work
@@ -87,7 +87,7 @@ def answer(question: Question, after_each: Callable[[], None] = lambda: None) ->
         try:
             cases.append(case_for(read_request(document, tables()), tables()))
         except RequestError as error:
-            left_out.append(f"{name}: {say(error.errors[0])}")
+            left_out.append(f"{name}: {error_text(error.errors[0])}")
             after_each()
         else:
             found.append(plot)

@@ -15,7 +15,7 @@ from django.template.loader import render_to_string
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan, rules_version
 from web.core import tables
-from web.days import habit
+from web.date_format import habit
 from web.planning import words
 from web.planning.words import Reader
 

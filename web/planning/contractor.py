@@ -15,7 +15,7 @@ from agronomy.base.quantities import factor
 from agronomy.dose.rate_map import UNITS, RateColumn, RateZone, ZoneDose, rate_columns, rate_rows
 from agronomy.ground.boundaries import to_geojson, to_shapefile
 from agronomy.plan.cautions import material_cautions
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.planning.models import AdoptedPlan
@@ -127,7 +127,7 @@ def rate_map(request, form: str):
     try:
         rows = rate_rows(zones, columns, system=units, grid_m=grid)
     except RuleError as error:
-        messages.error(request, say(error))
+        messages.error(request, error_text(error))
         return redirect("planning:contractor")
     if form == "shapefile":
         read_me = _read_me(holding, columns, units)

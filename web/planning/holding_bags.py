@@ -16,7 +16,7 @@ from web.changes.undo import undoable
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plots_to_plan
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.planning.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot

@@ -12,12 +12,12 @@ from agronomy.base.quantities import parse_quantity
 from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
 from agronomy.plan.units import in_units
-from web.asked import keys_of
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
 from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of
+from web.query_params import keys_of
 from web.supplies.stock import stock_of
 
 ON_A_PAGE = 40

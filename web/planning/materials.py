@@ -14,7 +14,7 @@ from agronomy.products.compatibility import Clash, clashes
 from agronomy.products.nitrogen_losses import Conditions, NitrogenSource, side_by_side
 from agronomy.products.worth import ELEMENTS, worth
 from agronomy.tables.material import MICRONUTRIENTS
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.worth import worth_bars
 from web.ground.selectors import plot_or_404
 from web.planning.models import AdoptedPlan
@@ -154,7 +154,7 @@ def nitrogen_sources(request, pk: int):
     try:
         found = assess(read_request(document, tables()), tables())
     except RequestError as error:
-        return render(request, "planning/nitrogen_sources.html", context | {"errors": [say(item) for item in error.errors]})
+        return render(request, "planning/nitrogen_sources.html", context | {"errors": [error_text(item) for item in error.errors]})
     holding = plot.holding
     bought = [
         item

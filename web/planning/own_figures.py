@@ -7,13 +7,13 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.intake.own import OwnCropDoc, TargetDoc, own_crop, own_target
-from web.asked import key_of
 from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.crop_field import CropField
 from web.ground.fields import NumberField
 from web.ground.models import OwnCrop
+from web.query_params import key_of
 
 FIGURES = {
     "ph_low": ("pH: lime below", 3, 9.5),
@@ -63,7 +63,7 @@ class OwnCropForm(TwoTabsForm):
             own_crop(base, OwnCropDoc(name=data.get("name"), **figures), "crop")
         except RuleError as error:
             name = error.field.rsplit(".", 1)[-1]
-            self.add_error(name if name in self.fields else None, say(error))
+            self.add_error(name if name in self.fields else None, error_text(error))
         self.instance.figures = figures
         return data
 
@@ -90,7 +90,7 @@ class LevelForm(forms.Form):
             target = own_target(TargetDoc(**data), "level", tables())
         except RuleError as error:
             name = error.field.rsplit(".", 1)[-1]
-            self.add_error(name if name in self.fields else None, say(error))
+            self.add_error(name if name in self.fields else None, error_text(error))
             return data
         return data | {"kept": {"analyte": target.analyte, "method": target.method, "level": target.level}}
 

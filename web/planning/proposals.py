@@ -10,7 +10,7 @@ from agronomy.intake.answering import plan_document
 from agronomy.recommend.schools.registry import NAMES
 from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.selectors import plot_or_404
 from web.planning.adopting import adopting, overlaps_with
 from web.planning.models import PlanProposal
@@ -49,7 +49,7 @@ def propose(request, pk: int):
         try:
             result = plan_document(document, tables())
         except RequestError as error:
-            form.add_error(None, " ".join(say(item) for item in error.errors))
+            form.add_error(None, " ".join(error_text(item) for item in error.errors))
         else:
             with undoable(request, f"A plan for {plot.name} was proposed") as touched:
                 made = PlanProposal.objects.create(

@@ -13,7 +13,7 @@ from agronomy.intake.documents import dressings_in, told_apart
 from agronomy.intake.request import read_request
 from agronomy.ledger.totals import beside_plan
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.selectors import plot_or_404
 from web.planning.models import PlanProposal
 from web.planning.service import crop_of
@@ -68,7 +68,7 @@ def _made(form: PlanFileForm, plot) -> tuple[dict, dict, str] | None:
         area = read_request(document, tables()).plot.area_m2
         result = plan_document(document, tables())
     except RequestError as error:
-        form.add_error("file", " ".join(say(item) for item in error.errors))
+        form.add_error("file", " ".join(error_text(item) for item in error.errors))
         return None
     if beside_plan(area, plot.area_m2, tables()):
         theirs, ours = (showing.area(m2, "metric") for m2 in (area, plot.area_m2))

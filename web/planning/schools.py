@@ -12,7 +12,7 @@ from agronomy.plan.plan import Plan, make_plan
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.whatif.forecast.outlook import Expected, Outlook, outlook
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.selectors import plot_or_404
 from web.planning import words
 from web.planning.requests import request_document
@@ -31,7 +31,7 @@ def side_by_side(request, pk: int):
     try:
         asked = {key: read_request(document | {"school": key}, tables()) for key in SCHOOLS}
     except RequestError as error:
-        return render(request, "planning/schools.html", context | {"errors": [say(item) for item in error.errors]})
+        return render(request, "planning/schools.html", context | {"errors": [error_text(item) for item in error.errors]})
     reader = reader_for(request.place, plot)
     plans = {key: make_plan(item, tables()) for key, item in asked.items()}
     columns = [_column(key, plan, reader) for key, plan in plans.items()]

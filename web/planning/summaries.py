@@ -12,7 +12,7 @@ from agronomy.plan.plan import rules_version
 from agronomy.schedule.windows import is_too_old
 from agronomy.watch.salt_trend import salt_says
 from web.core import tables
-from web.days import keep_habit
+from web.date_format import keep_habit
 from web.drawing.rake import SmallRake, SmallTooth, small_rake
 from web.ground.models import Planting, Plot
 from web.people.models import Holding

@@ -8,7 +8,7 @@ from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
 from agronomy.whatif.no_test import WithoutTest, questions, without_test
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
@@ -58,7 +58,7 @@ def _told(request, plot: Plot, crop) -> dict:
     try:
         told = without_test(read_request(document, tables()), set(plot.signs), tables())
     except RequestError as error:
-        return {"errors": [say(item) for item in error.errors]}
+        return {"errors": [error_text(item) for item in error.errors]}
     reader = reader_for(request.place, plot)
     return {
         "guesses": [

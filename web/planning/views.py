@@ -15,9 +15,8 @@ from agronomy.base.errors import RequestError
 from agronomy.base.quantities import parse_quantity
 from agronomy.base.showing import depth
 from agronomy.plan.plan import Plan
-from web.asked import keys_of
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
 from web.planning import words
@@ -42,6 +41,7 @@ from web.planning.service import (
 from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
 from web.prepared import Prepared
+from web.query_params import keys_of
 from web.unchanged import unchanged
 
 LISTED = 120  # plots on a page of plans
@@ -89,7 +89,7 @@ def bench(request, pk: int):
     try:
         body = bench_body(document, reader=reader, base=told["base"])
     except RequestError as error:
-        return render(request, "planning/bench_waiting.html", told | {"errors": [say(item) for item in error.errors]})
+        return render(request, "planning/bench_waiting.html", told | {"errors": [error_text(item) for item in error.errors]})
     return render(request, "planning/bench.html", told | body._asdict() | {"area": reader.ground})
 
 

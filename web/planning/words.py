@@ -15,10 +15,10 @@ from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
 from agronomy.tables.material import Material
-from web.asked import key_of
-from web.days import days_in_words, habit
+from web.date_format import days_in_words, habit
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
+from web.query_params import key_of
 from web.words import between, day, nutrient_in
 
 CLASS_WORDS = {

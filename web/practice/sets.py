@@ -9,10 +9,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from agronomy.practice.exercise import is_answer, mark
 from agronomy.practice.kinds import KINDS, deal
 from agronomy.practice.spacing import LEVELS
-from web.asked import key_of
 from web.core import tables
 from web.practice.models import PracticeSet, SetProgress
 from web.practice.views import MOST_SEED, right_answer
+from web.query_params import key_of
 
 LETTERS = "abcdefghjkmnpqrstuvwxyz23456789"  # none that is taken for another
 CODE_LENGTH = 8

@@ -9,9 +9,9 @@ from django.utils import timezone
 from agronomy.practice.exercise import Exercise, is_answer, mark
 from agronomy.practice.kinds import KINDS, deal
 from agronomy.practice.spacing import LEVELS, due_on, next_box, next_level
-from web.asked import key_of
 from web.core import tables
 from web.practice.models import PracticeBox
+from web.query_params import key_of
 
 MOST_SEED, KEPT = 1_000_000, 20
 

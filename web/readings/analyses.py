@@ -4,8 +4,8 @@ from django.shortcuts import get_object_or_404
 
 from agronomy.base.errors import RuleError
 from agronomy.products.labels import Worth, worth
-from web.asked import key_of
 from web.core import tables
+from web.query_params import key_of
 from web.readings.models import LabReport
 from web.readings.past import readings_of
 

@@ -8,7 +8,7 @@ from agronomy.base.errors import RuleError
 from agronomy.interpret.plausibility import Doubt, doubt_about, doubts_between
 from agronomy.model.reading import Reading, read
 from web.changes.two_tabs import TwoTabsForm
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.models import Plot
 from web.readings.models import LabReport, LabResult
 from web.readings.past import Past
@@ -125,7 +125,7 @@ class LineForm(forms.Form):
         except RuleError as error:
             self.doubt = doubt_about(data["analyte"], typed, unit=unit, method=method, tables=tables())
             if self.doubt is None:
-                self.add_error("typed", say(error))
+                self.add_error("typed", error_text(error))
             return data
         if len(typed) > LONGEST_TYPED:
             self.add_error("typed", "That is too long for one value. Type the number only.")

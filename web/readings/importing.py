@@ -16,11 +16,11 @@ from django.urls import reverse
 from agronomy.labfile import Line, Remark, Understanding, lines_of, understand
 from agronomy.labfile.matching import Match, match_name, plain_name
 from agronomy.sampling.codes import code_in
-from web.asked import key_of
 from web.changes.models import Change
 from web.core import insert_many, tables
 from web.ground.models import Plot, WaterSource
-from web.people.hold import hold
+from web.people.holding_lock import hold
+from web.query_params import key_of
 from web.readings.models import LabFile, LabHabit, LabReport, LabResult
 from web.readings.signals import readings_changed
 from web.sampling.models import Sample

@@ -7,7 +7,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from agronomy.base.errors import RuleError
-from web.core import say
+from web.core import error_text
 from web.readings.importing import forget, groups_to_read, match_samples, parsed, read_step
 from web.readings.looking import digest, keep_digest
 from web.readings.models import LabFile
@@ -26,7 +26,7 @@ def look_over(pk: int, then_read: bool = False) -> None:
     try:
         made = parsed(file)
     except RuleError as error:
-        waiting.update(state=LabFile.State.REFUSED, remarks=[[0, say(error)]])
+        waiting.update(state=LabFile.State.REFUSED, remarks=[[0, error_text(error)]])
         return
     keep_digest(file, digest(made))
     matched = {name: match.target for name, match in match_samples(file, made.samples).items()}

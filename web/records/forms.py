@@ -6,7 +6,7 @@ from django.utils import timezone
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.schedule.programme import WAYS
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import BagsField, date_field
 from web.ground.selectors import plots_to_choose
 from web.records.photos import small_jpeg
@@ -53,7 +53,7 @@ class DoneForm(forms.Form):
             try:
                 data["amount"] = self.fields["amount"].weighed(data["amount"], (lot and lot.bag_kg) or (row and row.bag_kg))
             except RuleError as error:
-                self.add_error("amount", say(error))
+                self.add_error("amount", error_text(error))
         return data
 
     def clean_photo(self) -> bytes | None:

@@ -6,10 +6,10 @@ from agronomy.base import showing
 from web.changes.undo import undoable
 from web.core import tables
 from web.records.forms import DoneForm, FreeForm
+from web.records.log_presenter import told_entry
 from web.records.models import LogEntry
 from web.records.photos import keep_photo
 from web.records.selectors import log_of
-from web.records.told import told_entry
 from web.records.writing import give_back, write
 from web.supplies.models import StockLot
 

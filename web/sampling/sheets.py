@@ -6,7 +6,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.drawing.labels import LabelText, sheet_asked
 from web.sampling.models import Sample
 from web.sampling.selectors import rounds_of

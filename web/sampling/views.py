@@ -8,13 +8,13 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from agronomy.sampling.plan import cores_wanted, same_season
-from web.asked import keys_of
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
 from web.drawing.walk import walk_drawing
 from web.ground.models import Plot
 from web.ground.selectors import plots_of, spots_near
 from web.ground.view_window import unit_of
+from web.query_params import keys_of
 from web.sampling.forms import PlaceForm, RoundForm
 from web.sampling.models import Sample, SamplingRound
 from web.sampling.planning import make_samples

@@ -15,14 +15,14 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.instruments.sensors import ProbeState, quantity_row
 from agronomy.interpret.probes import probe_warning
-from web.asked import whole
 from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.ground_map import PlotOnMap, ground_map
 from web.drawing.trace import trace
 from web.ground.selectors import extent_of, plots_in, plots_to_choose
 from web.ground.view_window import frame_of, steps
+from web.query_params import whole
 from web.sensors.intake import gateway_for, is_too_fast, new_token, take
 from web.sensors.models import Gateway, Probe
 from web.sensors.selectors import probes_of, states_of
@@ -50,7 +50,7 @@ def post_readings(request):
         taken = take(gateway, document.get("readings") if isinstance(document, dict) else None)
     except (ValueError, RecursionError) as error:
         return JsonResponse(
-            {"error": say(error) if isinstance(error, RuleError) else 'This is not JSON. Send {"readings": [...]}.'}, status=400
+            {"error": error_text(error) if isinstance(error, RuleError) else 'This is not JSON. Send {"readings": [...]}.'}, status=400
         )
     return JsonResponse(taken.as_document())
 

@@ -6,12 +6,12 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
+from agronomy.intake.household_amounts import kg_in_bags, price_as_said
 from agronomy.intake.own_material import LIMITS, LabelDoc, own_material
-from agronomy.intake.spoken_amounts import kg_in_bags, price_as_said
 from agronomy.products.labels import label_of, nearest_material
 from web.changes.two_tabs import TwoTabsForm
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import BagsField, NumberField, QuantityField, date_field, hint_in
 from web.readings.analyses import analysis_asked_for
 from web.supplies.models import StockLot
@@ -100,7 +100,7 @@ class LotForm(TwoTabsForm):
             try:
                 own_material(base, LabelDoc(**self.label), "label")
             except RuleError as error:
-                self.add_error(error.field.removeprefix("label."), say(error))
+                self.add_error(error.field.removeprefix("label."), error_text(error))
         return data
 
     def _count_bags(self, data: dict) -> None:
@@ -116,7 +116,7 @@ class LotForm(TwoTabsForm):
                 data[name] = read() if data[name] else None
             except RuleError as error:
                 data.pop(name)
-                self.add_error(name, say(error))
+                self.add_error(name, error_text(error))
 
     def save(self, commit: bool = True) -> StockLot:
         data, lot = self.cleaned_data, self.instance

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from web.changes.undo import undoable
-from web.core import say
+from web.core import error_text
 from web.trials.finding import trial_or_404, units_of
 from web.trials.result import analysis_of
 from web.words import plain_cell
@@ -72,7 +72,7 @@ def _checked(cell: str, place: int) -> str:
     try:
         parse_number(cell, "value")
     except RuleError as error:
-        raise forms.ValidationError(f"Row {place}: {say(error)}") from None
+        raise forms.ValidationError(f"Row {place}: {error_text(error)}") from None
     return cell
 
 

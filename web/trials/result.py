@@ -3,7 +3,7 @@
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.trial.analysis import Analysis, Observation, analyse, paying
-from web.core import say
+from web.core import error_text
 from web.drawing.trial import dots
 from web.trials.finding import units_of
 from web.trials.models import Trial
@@ -42,7 +42,7 @@ def result_of(trial: Trial, currency: str) -> dict | None:
     try:
         analysis = analyse(found, trial.treatments[0], trial.worth, trial.unit)
     except RuleError as error:
-        return told | {"why_not": say(error)}
+        return told | {"why_not": error_text(error)}
     could = f"{analysis.could_see:.2g} {trial.unit}".strip()
     return told | {"found": analysis, "could_see": could, "rows": [_row(item, analysis, trial, currency) for item in analysis.differences]}
 

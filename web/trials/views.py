@@ -9,10 +9,10 @@ from django.views.decorators.http import require_POST
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.trial.design import Unit, blocks_needed
-from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say
+from web.core import error_text
 from web.drawing.trial import Size, layout
+from web.query_params import key_of
 from web.trials.data import DataForm
 from web.trials.doses import DayForm, told_of
 from web.trials.finding import trial_or_404, units_of
@@ -95,7 +95,7 @@ def _typed(data, kind: str, units: tuple[Unit, ...]) -> tuple[dict[str, str], di
         try:
             parse_number(text, "value")
         except RuleError as error:
-            errors[unit.number] = say(error)
+            errors[unit.number] = error_text(error)
     return typed, errors
 
 

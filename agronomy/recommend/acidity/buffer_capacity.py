@@ -1,6 +1,6 @@
 """Lime or acid need from pH, texture and organic matter, where no buffer test was made. Honest about its width."""
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import HUMUS_PER_CARBON, Soil
@@ -35,7 +35,7 @@ def caco3_per_ph(soil: Soil, depth_cm: float, tables: Tables) -> float:
     2362
     """
     if (mix := in_mix(soil)) is not None:
-        return per_litre(known(mix.caco3_g_per_l), depth_cm)
+        return per_litre(required(mix.caco3_g_per_l), depth_cm)
     mass_kg_per_ha = 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
     capacity = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay)
     return capacity * tables.acidity.caco3_per_cmol_and_kg.value * mass_kg_per_ha
@@ -64,7 +64,7 @@ def per_litre(g_per_l: float, depth_cm: float) -> float:
 
 def buffering_steps(soil: Soil, depth_cm: float, per_ph: float, tables: Tables) -> tuple[Step, ...]:
     if (row := in_mix(soil)) is not None:
-        inputs = {"for a litre": Figure(known(row.caco3_g_per_l), "g/L"), "depth": Figure(depth_cm, "cm")}
+        inputs = {"for a litre": Figure(required(row.caco3_g_per_l), "g/L"), "depth": Figure(depth_cm, "cm")}
         return (Step("CaCO3 for one pH unit", "for a litre × 100 × depth", inputs, Figure(per_ph, "kg/ha"), "container-lime", row.where),)
     capacity, figures = buffer_capacity(soil.clay_pct, soil.organic_matter_pct, tables, low_activity=soil.low_activity_clay), tables.acidity
     return (
@@ -131,12 +131,12 @@ def estimated_lime_need(ph: float, ph_u: float, *, target_ph: float, depth_cm: f
 
 def _need_in_mix(ph: float, ph_u: float, target_ph: float, per_ph: float, depth_cm: float, soil: Soil, tables: Tables) -> Banded:
     """Pure CaCO3 [kg/ha of mix] to lift a potting mix: mixed through, so without a field factor. Source: container-lime."""
-    rise, row = max(0.0, target_ph - ph), known(soil.mix)
+    rise, row = max(0.0, target_ph - ph), required(soil.mix)
     need, reach = rise * per_ph, HALF_WIDTH_80 * ph_u * per_ph
     low, high = band(
         need,
         (need - reach, need + reach),
-        (rise * per_litre(known(row.caco3_low), depth_cm), rise * per_litre(known(row.caco3_high), depth_cm)),
+        (rise * per_litre(required(row.caco3_low), depth_cm), rise * per_litre(required(row.caco3_high), depth_cm)),
     )
     step = Step(
         "lime for the mix",

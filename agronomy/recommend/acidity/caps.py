@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.recommend.acidity.buffer_capacity import per_litre
@@ -23,7 +23,7 @@ class ApplicationLimit(NamedTuple):
 
 def _in_pots(cap_g_per_l: Parameter, row: Cap, soil: Soil, tables: Tables) -> ApplicationLimit:
     """Limits for a potting mix, by the litre."""
-    return ApplicationLimit(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(known(row.again_after_months)), row)
+    return ApplicationLimit(per_litre(cap_g_per_l.value, soil.depth_cm), soil.depth_cm, int(required(row.again_after_months)), row)
 
 
 def lime_limit(kind: str, crop: Crop, soil: Soil, tables: Tables, *, on_lawn: bool = False) -> ApplicationLimit:
@@ -64,7 +64,7 @@ def most_sulfur_worth_trying(kind: str, tables: Tables) -> float:
 def _limits(key: str, soil: Soil, tables: Tables) -> ApplicationLimit:
     row = tables.acidity.caps[key]
     depth = min(soil.depth_cm, row.treated_depth_cm or soil.depth_cm)
-    return ApplicationLimit(row.max_kg_per_ha, depth, int(known(row.again_after_months)), row)
+    return ApplicationLimit(row.max_kg_per_ha, depth, int(required(row.again_after_months)), row)
 
 
 def depth_step(dressing: ApplicationLimit, soil: Soil) -> tuple[Step, ...]:
@@ -79,7 +79,7 @@ def depth_step(dressing: ApplicationLimit, soil: Soil) -> tuple[Step, ...]:
     step = Step(
         "depth treated",
         "the smaller of your depth and what a surface dressing reaches",
-        {"your depth": Figure(soil.depth_cm, "cm"), "reach on undug ground": Figure(known(dressing.row.treated_depth_cm), "cm")},
+        {"your depth": Figure(soil.depth_cm, "cm"), "reach on undug ground": Figure(required(dressing.row.treated_depth_cm), "cm")},
         Figure(dressing.treated_depth_cm, "cm"),
         dressing.row.source,
         dressing.row.where,

@@ -5,7 +5,7 @@ Each rule says first whether it may be used; all give pure, fully reacting CaCO3
 
 from math import sqrt
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import Soil
@@ -289,4 +289,4 @@ def soil_type_lime(ph: float, *, target_ph: float, is_grass: bool, depth_cm: flo
         "rb209-factor",
         row.where,
     )
-    return Banded(at(pure.value), at(known(pure.low)), at(known(pure.high)), (step,))
+    return Banded(at(pure.value), at(required(pure.low)), at(required(pure.high)), (step,))

@@ -7,7 +7,7 @@ earlier years still give; the rest is told in the request.
 from collections.abc import Iterable
 from datetime import date, timedelta
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.application_record import ApplicationRecord
@@ -231,14 +231,14 @@ def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
 
 
 def _green_manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    share, spread = green_manure_share(known(gift.nitrogen_pct), tables), tables.nitrogen.green_manure_spread.value
-    given = known(gift.t_per_ha) * 10 * known(gift.nitrogen_pct) * share
+    share, spread = green_manure_share(required(gift.nitrogen_pct), tables), tables.nitrogen.green_manure_spread.value
+    given = required(gift.t_per_ha) * 10 * required(gift.nitrogen_pct) * share
     step = Step(
         "from the green manure",
         "dry matter × 10 × nitrogen × share released",
         {
-            "dry matter": Figure(known(gift.t_per_ha), "t/ha"),
-            "nitrogen": Figure(known(gift.nitrogen_pct), "%"),
+            "dry matter": Figure(required(gift.t_per_ha), "t/ha"),
+            "nitrogen": Figure(required(gift.nitrogen_pct), "%"),
             "share released": Figure(share, "fraction"),
         },
         Figure(given, "kg/ha"),
@@ -265,7 +265,7 @@ def _green_manure(key: str, gift: CreditSource, tested: dict, crop_from: date, s
 
 
 def _manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    row, figures = tables.nitrogen.manures[known(gift.what)], tables.nitrogen
+    row, figures = tables.nitrogen.manures[required(gift.what)], tables.nitrogen
     name, year = gift.name or row.name, years_between(gift.on, crop_from) if gift.on else 0
     ammonium = row.ammonium_kg_per_t if gift.ammonium_kg_per_t is None else gift.ammonium_kg_per_t
     organic = row.organic_kg_per_t if gift.organic_kg_per_t is None else gift.organic_kg_per_t
@@ -275,12 +275,12 @@ def _manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: 
     if in_autumn:
         kept *= figures.autumn_ammonium_kept.value
     per_t, spread = ammonium * kept + organic * released, figures.manure_spread.value
-    given = known(gift.t_per_ha) * per_t
+    given = required(gift.t_per_ha) * per_t
     step = Step(
         "nitrogen from manure",
         "rate × (ammonium × kept + organic × released this year)",
         {
-            "rate": Figure(known(gift.t_per_ha), "t/ha"),
+            "rate": Figure(required(gift.t_per_ha), "t/ha"),
             "ammonium": Figure(ammonium, "kg/t"),
             "kept": Figure(kept, "fraction"),
             "organic": Figure(organic, "kg/t"),
@@ -317,13 +317,13 @@ def _from_manure(key: str, nutrient: str, gift: CreditSource, row: ManureRow, na
         (tables.nitrogen.manure_p_counted if nutrient == "P" else tables.nitrogen.manure_k_counted),
         tables.nitrogen.manure_spread.value,
     )
-    given = known(gift.t_per_ha) * content * figure.value * share
+    given = required(gift.t_per_ha) * content * figure.value * share
     seen = gift.on is not None and tested.get(nutrient) is not None and tested[nutrient] > gift.on
     step = Step(
         f"{nutrient} from manure",
         f"rate × {oxide} × counted share × {nutrient} in {oxide}",
         {
-            "rate": Figure(known(gift.t_per_ha), "t/ha"),
+            "rate": Figure(required(gift.t_per_ha), "t/ha"),
             oxide: Figure(content, "kg/t"),
             "counted share": Figure.of(figure),
             f"{nutrient} in {oxide}": Figure(share, "fraction", "definition"),
@@ -360,7 +360,7 @@ def water_nitrogen(nitrate_n_mg_per_l: float, water_mm: float, tables: Tables) -
 
 def _water(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
     name = gift.name or "irrigation water"
-    return [_watered(key, name, known(gift.nitrate_n_mg_per_l), known(gift.water_mm), is_counted=gift.counted, tables=tables)]
+    return [_watered(key, name, required(gift.nitrate_n_mg_per_l), required(gift.water_mm), is_counted=gift.counted, tables=tables)]
 
 
 def _watered(key: str, name: str, nitrate_n_mg_per_l: float, water_mm: float, *, is_counted: bool, tables: Tables) -> Credit:
@@ -413,13 +413,13 @@ def _straw(key: str, gift: CreditSource, tested: dict, crop_from: date, south: b
         "held back by straw",
         "−dry straw × 10 × (carbon × kept by microbes / carbon to nitrogen of microbes − its own nitrogen)",
         {
-            "dry straw": Figure(known(gift.t_per_ha), "t/ha"),
+            "dry straw": Figure(required(gift.t_per_ha), "t/ha"),
             "carbon": Figure.of(figures.straw_carbon_pct),
             "kept by microbes": Figure.of(figures.straw_taken_up),
             "carbon to nitrogen of microbes": Figure.of(figures.straw_microbe_ratio),
             "its own nitrogen": Figure.of(figures.straw_nitrogen_pct),
         },
-        Figure(-known(gift.t_per_ha) * held, "kg/ha"),
+        Figure(-required(gift.t_per_ha) * held, "kg/ha"),
         "n-tie-up",
     )
     why = "Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not."
@@ -428,9 +428,9 @@ def _straw(key: str, gift: CreditSource, tested: dict, crop_from: date, south: b
             key=key,
             nutrient="N",
             name=gift.name or "straw dug in",
-            kg_per_ha=-known(gift.t_per_ha) * held,
-            low=-known(gift.t_per_ha) * high,
-            high=-known(gift.t_per_ha) * low,
+            kg_per_ha=-required(gift.t_per_ha) * held,
+            low=-required(gift.t_per_ha) * high,
+            high=-required(gift.t_per_ha) * low,
             counted=gift.counted,
             why=why,
             working=(step,),

@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.credit import Credit, CreditSource
 from agronomy.model.harvest import Harvest
@@ -44,7 +44,7 @@ def legume_credit(
     >>> legume_credit("0", "soybean", date(2026, 10, 1), date(2027, 5, 1), is_counted=True, tables=tables)[0].kg_per_ha
     35.0
     """
-    row = tables.nitrogen.legumes[known(legume)]
+    row = tables.nitrogen.legumes[required(legume)]
     year = years_between(on, crop_from) if on else 0
     share = (1.0, row.second_year_share)[year] if year < COUNTS_FOR_YEARS else 0.0
     step = Step(

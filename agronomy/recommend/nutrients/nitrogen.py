@@ -5,8 +5,8 @@ A test in the standing crop, or an economic rate from the user's own trials, goe
 
 from datetime import date
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing
@@ -233,7 +233,7 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
 
 def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables) -> Answer:
     """The economic rate, less credits that the trials had not: all but soil organic matter. The budget stands beside it."""
-    response, (given, given_low, given_high) = known(case.response), counted(case.credits, "N", beside=("organic_matter",))
+    response, (given, given_low, given_high) = required(case.response), counted(case.credits, "N", beside=("organic_matter",))
     best = economic_rate(response)
     ratio = response.nitrogen_price / response.crop_price
     step = Step(

@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet, about
 from agronomy.model.finding import Finding
@@ -182,4 +182,4 @@ def share_of_oxide(analyte: str) -> float:
     >>> round(share_of_oxide("K"), 3)
     0.83
     """
-    return known({"P": GuideRate.SHARES["P2O5"], "K": GuideRate.SHARES["K2O"]}.get(analyte))
+    return required({"P": GuideRate.SHARES["P2O5"], "K": GuideRate.SHARES["K2O"]}.get(analyte))

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
-from agronomy.base.known import known
+from agronomy.base.required import required
 from agronomy.tables.columns import Key, Names, Parted, Within, Words
 from agronomy.tables.reading_files import Csv
 from agronomy.tables.row import Cited, Fault, rising
@@ -60,7 +60,7 @@ class Analyte(Cited):
     @property
     def per_cmol(self) -> float:
         """Weight of one cmol of its charge [mg]; raises LookupError for what carries none."""
-        return known(self.mg_per_cmol)
+        return required(self.mg_per_cmol)
 
     def with_methods(self, extractants: Iterable[Extractant]) -> "Analyte":
         """The analyte with its methods, in the order of the table, and last that none is stated."""

@@ -11,8 +11,8 @@ from math import hypot, sqrt
 import numpy as np
 
 from agronomy.base.errors import RuleError
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.climate import soil_warmth
 from agronomy.model.reading import Reading, best_readings
@@ -152,7 +152,7 @@ def _tests(request: Request) -> list[Reading]:
 
 
 def _day(reading: Reading) -> date:
-    return known(reading.taken)
+    return required(reading.taken)
 
 
 def _u(reading: Reading, tables: Tables) -> float:

@@ -11,8 +11,8 @@ from math import hypot, sqrt
 import numpy as np
 
 from agronomy.base.errors import RuleError
-from agronomy.base.known import known
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading, best_readings
 from agronomy.model.request import Request
@@ -174,7 +174,7 @@ def _tests(request: Request, nutrient: str) -> list[Reading]:
 
 
 def _day(reading: Reading) -> date:
-    return known(reading.taken)
+    return required(reading.taken)
 
 
 def _between(nutrient: str, before: Reading, test: Reading, request: Request, soil: Soil, tables: Tables) -> Moved:

@@ -5,7 +5,7 @@ import datetime
 from django import template
 from django.template.defaultfilters import date as django_date
 
-from web.days import days_in_words, reader_format, said
+from web.date_format import days_in_words, reader_format, said
 
 register = template.Library()
 

@@ -9,16 +9,16 @@ from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.ground.shapes import measure
-from web.asked import key_of, keys_of
 from web.changes.models import Change
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say
+from web.core import error_text
 from web.drawing.ground_map import PlotOnMap, ground_map, spot
 from web.ground import drawn
 from web.ground.models import OddSpot, Plot
 from web.ground.retiring import rows_of
 from web.ground.selectors import extent_of, odd_spots_in, plot_or_404, plots_in, plots_of
 from web.ground.view_window import frame_of, steps, unit_of
+from web.query_params import key_of, keys_of
 
 MOST_SHOWN = 400
 BOARD_WIDTH, BOARD_HEIGHT = 900.0, 640.0
@@ -72,7 +72,7 @@ def act(request, act: str):
     try:
         chosen = ACTS[act](request)
     except RuleError as error:
-        return board(request, error=say(error), typed=request.POST, status=422)
+        return board(request, error=error_text(error), typed=request.POST, status=422)
     view = "".join(f"&{key}={request.GET[key]}" for key in ("at", "across") if key in request.GET)
     return redirect(f"{reverse('ground:board')}?{f'plot={chosen}' if chosen else ''}{view}")
 
@@ -164,5 +164,5 @@ def measure_fields(request):
         context["area"] = showing.area(measured.area_m2, request.place.units)
         context["rows"] = f"{measured.row_m / unit_of(request.place.units):.1f}" if measured.row_m else ""
     except RuleError as error:
-        context["error"] = say(error)
+        context["error"] = error_text(error)
     return render(request, "ground/_measured.html", context | {"unit": "ft" if request.place.units == "us" else "m"})

@@ -11,7 +11,7 @@ from agronomy.base.errors import RuleError
 from agronomy.ground.boundaries import BoundaryFile, read_boundaries, to_geojson, to_shapefile, whole_of
 from agronomy.ground.kinds import kind_row
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.many import MOST_OLD
 from web.ground.models import Plot
 from web.ground.sizing import put_shape
@@ -35,7 +35,7 @@ def read_in(request):
             found = read_boundaries(file.read(), file.name, request.place.holding.origin)
             new = _keep(request, found, form.cleaned_data["kind"])
         except RuleError as error:
-            errors, found = [say(error)], None
+            errors, found = [error_text(error)], None
         if found is not None and 0 < len(new) <= MOST_OLD:  # what grows there is asked next
             return redirect(f"{reverse('ground:many')}?{urlencode([('plot', plot.pk) for plot in new])}")
         if found is not None:

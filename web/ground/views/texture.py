@@ -5,11 +5,11 @@ from django.shortcuts import redirect, render
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.ground.feel import feel, free_lime_from_fizz, texture_by_shares
-from web.asked import key_of
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.triangle import triangle
 from web.ground.selectors import plot_or_404
+from web.query_params import key_of
 
 
 def texture(request, pk: int):
@@ -51,7 +51,7 @@ def _keep(request, plot, errors: list[str]):
     try:
         said = _put(plot, request.POST)
     except RuleError as error:
-        errors.append(say(error))
+        errors.append(error_text(error))
         return None
     with undoable(request, said, plot):
         plot.save()

@@ -20,7 +20,7 @@ from django.db import IntegrityError, models, transaction
 from web.ground.models import Plot
 from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, PARTS, TABLES, Table
 from web.overview.archive.parts import IN_A_PART, UNSEEN, Parts, empty_out, hand_over, points_to_itself, store_rows
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.people.models import Holding, User
 from web.planning.stale import all_changed
 

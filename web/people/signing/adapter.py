@@ -4,7 +4,7 @@ from allauth.account.adapter import DefaultAccountAdapter
 from allauth.mfa.adapter import DefaultMFAAdapter
 from django.core.exceptions import ImproperlyConfigured, PermissionDenied
 
-from web.asked import leads_here
+from web.query_params import leads_here
 
 WAIT = "Too many tries. Wait some minutes, then try again."
 # its notes by their template's name; what does not stand here needs no word

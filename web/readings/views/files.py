@@ -17,9 +17,9 @@ from agronomy.labfile.decode import BIGGEST_BYTES
 from agronomy.labfile.matching import Match
 from web.changes.models import Change
 from web.changes.undo import undoable
-from web.core import say
+from web.core import error_text
 from web.ground.models import Plot
-from web.people.hold import hold
+from web.people.holding_lock import hold
 from web.readings.bulk_plots import PlotsOfNames
 from web.readings.importing import groups_to_read, match_samples, parsed, read_step, take_out
 from web.readings.looking import digest, digest_of, is_big, is_forgotten
@@ -112,7 +112,7 @@ def _open(request, form: FileForm) -> LabFile | None:
             return _left_to_the_worker(file)
         made = digest(parsed(file))
     except RuleError as error:
-        form.add_error("file" if data.get("file") else "pasted", say(error))
+        form.add_error("file" if data.get("file") else "pasted", error_text(error))
         return None
     file.matching = {name: match.target for name, match in match_samples(file, made.samples).items()}
     with transaction.atomic():
@@ -240,7 +240,7 @@ def _answer(request, of: LabFile) -> list[str]:
         made = digest_of(of)
     except RuleError as error:
         of.answers, of.overrides = before
-        return [*errors, say(error)]
+        return [*errors, error_text(error)]
     if made is None:
         _left_to_the_worker(of, then_read="read-in" in data and not errors)
         return errors

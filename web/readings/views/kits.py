@@ -11,10 +11,10 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.instruments.kits import Kit, KitTest, error_read_early, kit_from_document, shipped_kits
-from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.selectors import plots_to_choose
+from web.query_params import key_of
 from web.readings.forms import default_plot
 from web.readings.models import KitRun, LabReport, LabResult, OwnKit
 from web.readings.past import reading_of
@@ -114,7 +114,7 @@ def _act(request, run: KitRun, kit: Kit, test: KitTest) -> str:
             places = [int(part) for part in request.POST["colour"].split("-")]
             typed, said = test.answer(*places[:2])
         except (ValueError, RuleError) as error:
-            return say(error) if isinstance(error, RuleError) else "Choose one of the colours."
+            return error_text(error) if isinstance(error, RuleError) else "Choose one of the colours."
         medium = LabReport.Medium.WATER if run.water else LabReport.Medium.SOIL
         with undoable(request, f"{test.name} of {run.about} by {kit.name}: {said}") as touched:
             run.slip = LabReport.objects.create(
@@ -194,7 +194,7 @@ class OwnKitForm(forms.Form):
             field = (
                 "colours" if "colour" in error.field else "steps" if "steps" in error.field else "unit" if "unit" in error.field else "name"
             )
-            self.add_error(field, say(error))
+            self.add_error(field, error_text(error))
         return data
 
     def _document(self, data: dict) -> dict:
@@ -238,7 +238,7 @@ def own_kit(request):
         try:
             made = kit_from_document(shared.cleaned_data["file"], tables())
         except RuleError as error:
-            shared.add_error("file", say(error))
+            shared.add_error("file", error_text(error))
         else:
             return _keep(request, made.key, shared.cleaned_data["file"], made.name)
     if request.method == "POST" and not is_file and form.is_valid():

@@ -8,7 +8,7 @@ from django.utils import timezone
 from agronomy.base.errors import RuleError
 from agronomy.instruments.leaf_card import Card, LeavesSay, judge_leaves
 from web.changes.undo import undoable
-from web.core import say
+from web.core import error_text
 from web.ground.selectors import plots_to_choose
 from web.readings.forms import default_plot
 from web.readings.models import LabReport, LabResult
@@ -34,7 +34,7 @@ def leaf_card(request):
         try:
             says = judge_leaves(leaves, chosen)
         except RuleError as problem:
-            error, leaves = error or say(problem), leaves[:-1]
+            error, leaves = error or error_text(problem), leaves[:-1]
     if "keep" in data and says and request.method == "POST" and not error:
         return redirect("slip_page", _keep(request, plot, chosen, leaves, says, data).pk)
     context = {

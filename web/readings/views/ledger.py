@@ -10,9 +10,9 @@ from django.shortcuts import get_object_or_404, render
 from agronomy.base.showing import number
 from agronomy.sampling.compare import Difference
 from agronomy.sampling.compare import compare as compare_readings
-from web.asked import key_of
 from web.core import tables
 from web.ground.models import Plot
+from web.query_params import key_of
 from web.readings.forms import MEDIA
 from web.readings.models import LabReport
 from web.readings.past import reading_of, readings_of

@@ -9,12 +9,12 @@ from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
 from agronomy.instruments.calibration import Calibration, calibrate
 from agronomy.instruments.steady import Sample, average, error_of_average, judge, steady_lately
-from web.asked import key_of
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.trace import trace
 from web.ground.fields import NumberField
 from web.ground.selectors import plots_to_choose
+from web.query_params import key_of
 from web.readings.forms import default_plot
 from web.readings.instruments import samples_since
 from web.readings.models import LabReport, LabResult, MeterSession
@@ -46,7 +46,7 @@ class CalibrationForm(forms.Form):
                     data["ph_1"], data["mv_1"], data["ph_2"], data["mv_2"], temperature_c=data["temperature"], tables=tables()
                 )
             except RuleError as error:
-                self.add_error({"second_ph": "ph_2", "first_ph": "ph_1"}.get(error.field, "mv_2"), say(error))
+                self.add_error({"second_ph": "ph_2", "first_ph": "ph_1"}.get(error.field, "mv_2"), error_text(error))
             else:
                 if not self.calibration.passes:
                     self.add_error(None, self.calibration.advice)
@@ -128,7 +128,7 @@ def _act(request, session: MeterSession) -> str:
         try:
             ph = parse_number(request.POST.get("by_hand", ""), "pH")
         except RuleError as error:
-            return say(error)
+            return error_text(error)
         if not 2 <= ph <= 12:
             return f"pH {ph:g} lies outside 2 to 12. Check the number."
         session.readings = [*session.readings, {"ph": ph, "spread": None}]

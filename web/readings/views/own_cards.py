@@ -11,7 +11,7 @@ from agronomy.base.errors import RuleError
 from agronomy.instruments.leaf_card import Card, card, card_from_document
 from agronomy.tables.rooms.documents import LeafCard
 from web.changes.undo import undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.readings.models import OWN_ORIGIN, OwnLeafCard
 from web.readings.shared_files import SharedFileForm, as_file, keep_own
 
@@ -66,7 +66,7 @@ class OwnCardForm(forms.Form):
             }
             _card(self.key, self.document)
         except RuleError as error:
-            self.add_error("panels", say(error))
+            self.add_error("panels", error_text(error))
         return data
 
 
@@ -90,7 +90,7 @@ def own_card(request):
             key = str(document.pop("key", "") or "shared_card")[:40]
             made = _card(key, document)
         except RuleError as error:
-            shared.add_error("file", say(error))
+            shared.add_error("file", error_text(error))
         else:
             return _keep(request, re.sub(r"[^a-z0-9_]+", "_", key.lower()), document, made.name)
     if request.method == "POST" and not is_file and form.is_valid():

@@ -5,11 +5,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from web.asked import whole
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.ground.selectors import plots_to_choose
+from web.query_params import whole
 from web.readings.forms import MEDIA, LineForm, LineFormSet, SlipForm, default_plot, first_lines, further, lines_of_slip, save_slip
 from web.readings.models import LabReport, LabResult
 from web.readings.past import Past

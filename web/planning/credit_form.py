@@ -3,9 +3,9 @@
 from django import forms
 
 from agronomy.base.errors import RuleError
-from agronomy.intake.spoken_amounts import is_by_volume, t_per_ha_by_volume
+from agronomy.intake.household_amounts import is_by_volume, t_per_ha_by_volume
 from web.changes.two_tabs import TwoTabsForm
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field
 from web.ground.models import NutrientCredit
 
@@ -36,7 +36,7 @@ class LoadField(QuantityField):
         return value.strip() if isinstance(value, str) and is_by_volume(value) else super().clean(value)
 
 
-class GiftForm(TwoTabsForm):
+class CreditForm(TwoTabsForm):
     """A gift of one kind to one plot."""
 
     what = forms.ChoiceField(label="What")
@@ -103,7 +103,7 @@ class GiftForm(TwoTabsForm):
                 data["rate"] = t_per_ha_by_volume(data["rate"], density, "rate")
             except RuleError as error:
                 data.pop("rate")
-                self.add_error("rate", say(error))
+                self.add_error("rate", error_text(error))
         return data
 
     def save(self, commit: bool = True) -> NutrientCredit:

@@ -9,8 +9,8 @@ from django.utils import timezone
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
 from agronomy.interpret.salinity import yield_at
-from agronomy.watch.flush import WAYS, Flush, flush_ground, flush_pots
-from web.core import say, tables
+from agronomy.watch.leaching import WAYS, Flush, flush_ground, flush_pots
+from web.core import error_text, tables
 from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
 from web.ground.models import Plot
@@ -52,7 +52,7 @@ def flush(request, pk: int):
                 form.cleaned_data, plot, is_peat=bool(found and found.soil.organic_matter_pct >= tables().choice.peat_from_om_pct.value)
             )
         except RuleError as error:
-            return render(request, "desks/flush.html", context | {"error": say(error)}, status=422)
+            return render(request, "desks/flush.html", context | {"error": error_text(error)}, status=422)
         says = _says(told, request.place.units)
         if request.method == "POST" and told.amount:
             return _put_on_list(request, plot, says, today)

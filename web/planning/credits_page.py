@@ -13,17 +13,17 @@ from agronomy.model.credit import Credit
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.products.labels import manure_nitrogen_kg_per_t, nearest_manure
 from agronomy.recommend.nutrients.credits import AUTOMATIC
-from web.asked import key_of
 from web.changes.undo import undoable, undoable_deletion
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.budget import budget
 from web.ground.models import NutrientCredit, Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.gift_form import GiftForm, ResponseForm
+from web.planning.credit_form import CreditForm, ResponseForm
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, need_a_crop, reader_for
 from web.planning.words import Reader
+from web.query_params import key_of
 from web.readings.analyses import analysis_asked_for
 
 
@@ -34,7 +34,7 @@ def given(request, pk: int):
     if kind not in NutrientCredit.Kind.values:
         raise Http404
     gift = NutrientCredit(plot=plot)
-    form = GiftForm(request.POST or None, instance=gift, kind=kind, units=request.place.units, initial=_from_analysis(request))
+    form = CreditForm(request.POST or None, instance=gift, kind=kind, units=request.place.units, initial=_from_analysis(request))
     if request.method == "POST" and form.is_valid():
         label = NutrientCredit.Kind(kind).label
         with undoable(request, f"{label[0].upper()}{label[1:]} on {plot.name} was written down") as touched:
@@ -72,7 +72,7 @@ def _context(request, plot: Plot) -> dict:
     try:
         plan = make_plan(read_request(document, tables()), tables())
     except RequestError as error:
-        return context | {"errors": [say(item) for item in error.errors]}
+        return context | {"errors": [error_text(item) for item in error.errors]}
     reader = reader_for(request.place, plot)
     rows = [_row(credit, reader) for credit in plan.credits]
     return context | {
@@ -164,7 +164,7 @@ def response(request, pk: int):
         _check_response(form)
     if form.errors:
         context = _context(request, plot) | {
-            "form": GiftForm(instance=NutrientCredit(plot=plot), kind=NutrientCredit.Kind.MANURE, units=request.place.units),
+            "form": CreditForm(instance=NutrientCredit(plot=plot), kind=NutrientCredit.Kind.MANURE, units=request.place.units),
             "kind": NutrientCredit.Kind.MANURE,
             "kinds": NutrientCredit.Kind.choices,
             "response_form": form,
@@ -185,4 +185,4 @@ def _check_response(form: ResponseForm) -> None:
     try:
         read_response(**told, tables=tables())
     except RuleError as error:
-        form.add_error(error.field.removeprefix("response."), say(error))
+        form.add_error(error.field.removeprefix("response."), error_text(error))

@@ -5,10 +5,10 @@ from typing import TypeVar
 Value = TypeVar("Value")
 
 
-def known(value: Value | None) -> Value:
+def required(value: Value | None) -> Value:
     """The value, where the rule before has seen to it that there is one; raises LookupError where it has not.
 
-    >>> known(3.0)
+    >>> required(3.0)
     3.0
     """
     if value is None:

@@ -13,7 +13,7 @@ from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import make_plan
 from agronomy.whatif.sharpen import Sharper, what_would_sharpen
-from web.core import say, tables
+from web.core import error_text, tables
 from web.drawing.reach import reach
 from web.drawing.shares import trough
 from web.ground.models import Plot
@@ -37,7 +37,7 @@ def _asked(request, pk: int) -> tuple[Plot, Request | None, list[str]]:
             [],
         )
     except RequestError as error:
-        return plot, None, [say(item) for item in error.errors]
+        return plot, None, [error_text(item) for item in error.errors]
 
 
 def closer(request, pk: int):

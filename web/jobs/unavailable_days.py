@@ -13,7 +13,7 @@ from agronomy.intake.limit_docs import ClosedDoc, HandsDoc, read_closed, read_ha
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import WEEKDAYS, LabourCalendar, labour_calendar_of
 from web.changes.undo import undoable
-from web.core import say, tables
+from web.core import error_text, tables
 from web.ground.fields import date_field
 
 
@@ -59,7 +59,7 @@ class AwayForm(forms.Form):
             try:
                 labour_calendar_of([], [(data["first"], data["last"])])
             except RuleError as error:
-                self.add_error("last", say(error))
+                self.add_error("last", error_text(error))
         return data
 
     def document(self) -> dict:

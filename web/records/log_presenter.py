@@ -3,7 +3,7 @@
 from agronomy.base import showing
 from agronomy.ledger.totals import beside_plan
 from web.core import tables
-from web.days import said
+from web.date_format import said
 from web.records.models import LogEntry
 
 
