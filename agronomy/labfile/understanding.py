@@ -176,7 +176,11 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
             named = list(dict.fromkeys(column.analyte for column in open_ if column.analyte))
             methods = list(dict.fromkeys(method for analyte in named for method in analytes[analyte].methods))
             methods.sort(key=lambda method: method != "not stated")
-            text = "How was pH measured?" if group == "pH" else f"By which method were {', '.join(named)} measured?"
+            text = (
+                "How was pH measured?"
+                if group == "pH"
+                else f"By which method {'was' if len(named) == 1 else 'were'} {', '.join(named)} measured?"
+            )
             asked.append(Question(f"method:{group}", text, tuple((method, method) for method in methods), "not stated"))
     return tuple(asked)
 

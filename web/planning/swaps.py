@@ -2,6 +2,7 @@
 
 from django.http import Http404
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -14,6 +15,7 @@ from agronomy.whatif.swap import Swap, swaps
 from web.changes.undo import undoable
 from web.core import tables
 from web.ground.selectors import plot_or_404
+from web.missing import Missing
 from web.planning import words
 from web.planning.claims import not_waved_off
 from web.planning.service import need_a_crop, no_plan, reader_for, request_of
@@ -29,7 +31,8 @@ def swap(request, pk: int, material: str):
             raise no_plan(plot)
         plan, found, unfit = swaps(asked, material, tables())
     except UnknownName:
-        raise no_plan(plot) from None
+        says = f"Today’s plan for {plot.name} does not use this product, so there is nothing to swap."
+        raise Missing(says, reverse("planning:bench", args=[pk]), f"To {plot.name}") from None
     if request.method == "POST":
         new = request.POST.get("instead", "")
         if new not in {item.material for item in found}:
