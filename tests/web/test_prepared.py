@@ -5,7 +5,8 @@ import pytest
 from web.ground import selectors as ground
 from web.jobs import ahead
 from web.overview import ground_page
-from web.planning import requests, summaries, views
+from web.planning import requests, summaries
+from web.plans import views
 from web.prepared import Prepared, hanging_on
 from web.readings import selectors as readings
 from web.supplies import stock

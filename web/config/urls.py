@@ -42,7 +42,7 @@ urlpatterns = [
     path("readings/", include("web.readings.urls")),
     path("sensors/", include("web.sensors.urls")),
     path("supplies/", include("web.supplies.urls")),
-    path("plans/", include("web.planning.urls")),
+    path("plans/", include("web.plans.urls")),
     path("jobs/log/", include("web.records.urls")),  # beside the jobs, so that a phone without a net keeps it
     path("jobs/", include("web.jobs.urls")),
     path("desks/", include("web.desks.urls")),

@@ -2,13 +2,11 @@
 
 from datetime import date
 
-from django.dispatch import receiver
 from django.urls import reverse
 
 from agronomy.base import showing
 from web.ground.models import Plot
 from web.jobs.models import Job
-from web.planning.signals import work_ahead
 from web.prepared import Prepared
 from web.words import between
 
@@ -16,8 +14,7 @@ SHOWN = 3
 _NEXT: Prepared[Job] = Prepared(lambda plot: Job.objects.filter(plot=plot, state=Job.State.OPEN).order_by("from_day", "pk")[:SHOWN])
 
 
-@receiver(work_ahead)
-def jobs_ahead(plot: Plot, today: date, units: str, **_) -> list[dict]:
+def jobs_ahead(plot: Plot, today: date, units: str) -> list[dict]:
     """The next jobs as rows: when, how much, of what, where, and the page on which they are done."""
     return [
         {

@@ -2,8 +2,6 @@
 
 from datetime import date, timedelta
 
-from django.dispatch import receiver
-
 from agronomy.ledger.intent import Intended, Overlap, brought, cut_to_need, overlaps
 from agronomy.plan.plan import Plan
 from web.changes.undo import undoable
@@ -12,7 +10,6 @@ from web.ground.models import Plot
 from web.jobs.making import drop
 from web.jobs.models import Job
 from web.planning.overlap import KEEP, REDUCE, REPLACE, ask, choice_of, needs_in, needs_of, reason_of
-from web.planning.signals import work_beside, work_may_change, work_settled
 from web.records.selectors import caps_of
 
 
@@ -34,14 +31,12 @@ def beside_a_plan(plot: Plot, plan: Plan) -> list[Job]:
     return [job for job in meant_for(plot, [item.from_ for item in plan.applications]) if job.plan_id is None]
 
 
-@receiver(work_may_change)
-def before_others_give_way(plot: Plot, touched: list, choice: str = "", **_) -> None:
-    if choice == REPLACE:
-        touched += Job.objects.filter(plot=plot, state=Job.State.OPEN, plan=None)
+def may_give_way(plot: Plot, choice: str) -> list[Job]:
+    """Work of programmes, desks and people that a plan may take the place of, as was chosen."""
+    return list(Job.objects.filter(plot=plot, state=Job.State.OPEN, plan=None)) if choice == REPLACE else []
 
 
-@receiver(work_beside)
-def too_much_with(plot: Plot, plan: Plan, **_) -> list[Overlap]:
+def too_much_with(plot: Plot, plan: Plan) -> list[Overlap]:
     """Where a plan and what programmes, desks and people put on the list come to too much."""
     new = [Intended(item.material, item.total_kg, item.from_, item.to, "the plan") for item in plan.applications if not item.later]
     others = [intended(job) for job in beside_a_plan(plot, plan)]
@@ -49,11 +44,10 @@ def too_much_with(plot: Plot, plan: Plan, **_) -> list[Overlap]:
     return [overlap for overlap in found if overlap.origins]  # what a plan gives alone is its own need
 
 
-@receiver(work_settled)
-def settle_beside(plot: Plot, plan: Plan, choice: str, reason: str, made: list, **_) -> None:
+def settle_beside(plot: Plot, plan: Plan, choice: str, reason: str, made: list[Job]) -> None:
     """Does what was chosen: others make way, the plan's own jobs are cut, or all stay with the reason."""
     found = too_much_with(plot, plan)
-    new = [row for row in made if isinstance(row, Job) and row.state == Job.State.OPEN]
+    new = [job for job in made if job.state == Job.State.OPEN]
     if choice == REPLACE:
         drop(_that_bring(found, beside_a_plan(plot, plan)))
     elif choice == REDUCE:

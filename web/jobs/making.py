@@ -2,8 +2,7 @@
 
 from datetime import timedelta
 
-from django.dispatch import receiver
-
+from agronomy.base.showing import significant
 from agronomy.dose.application import say_placement
 from agronomy.plan.cautions import practice_of
 from agronomy.plan.plan import Plan
@@ -12,27 +11,11 @@ from web.core import tables
 from web.ground.models import Plot
 from web.jobs.models import Job
 from web.planning.models import AdoptedPlan
-from web.planning.signals import plan_adopted, plan_withdrawn, work_may_change
 
 
 def open_jobs_of(plot: Plot) -> list[Job]:
     """Open jobs out of plans; those of programmes and desks are not a plan's to drop."""
     return list(Job.objects.filter(plot=plot, state=Job.State.OPEN, plan__isnull=False))
-
-
-@receiver(work_may_change)
-def before_a_plan(plot: Plot, touched: list, **_) -> None:
-    touched += open_jobs_of(plot)
-
-
-@receiver(plan_adopted)
-def after_a_plan(adopted: AdoptedPlan, plan: Plan, touched: list, **_) -> None:
-    touched += make_jobs(plan, adopted, adopted.plot, open_jobs_of(adopted.plot))
-
-
-@receiver(plan_withdrawn)
-def before_it_goes(adopted: AdoptedPlan, **_) -> None:
-    drop(adopted.jobs.filter(state=Job.State.OPEN))
 
 
 def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -> list[Job]:
@@ -47,7 +30,7 @@ def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -
             continue
         job = open_.pop((item.material, item.what, item.dressing), None) or Job(holding_id=plot.holding_id, plot=plot)
         job.plan, job.material, job.name, job.what, job.dressing = adopted, item.material, item.name, item.what, item.dressing
-        job.kg, job.from_day, job.to_day, job.why = item.total_kg, item.from_, item.to, item.why[:400]
+        job.kg, job.from_day, job.to_day, job.why = significant(item.total_kg, 6), item.from_, item.to, item.why[:400]
         job.placement = say_placement(item.placement_pattern, item.depth_cm, "metric")[:200]
         job.worked_in_cm = practice_of(item).worked_in_cm
         job.save()

@@ -6,7 +6,6 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
-from agronomy.intake.answering import plan_document
 from agronomy.intake.documents import plan_from_document
 from agronomy.intake.own import OwnCropDoc, own_crop
 from agronomy.intake.request import read_request
@@ -18,7 +17,6 @@ from web.ground.models import Plot
 from web.missing import Missing
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
-from web.planning.signals import plan_adopted
 from web.planning.words import Reader
 from web.readings.selectors import PlanLine, plan_lines_of, water_lines_of
 from web.supplies.stock import Stock
@@ -80,20 +78,6 @@ def request_of(plot: Plot, units: str) -> Request | None:
         return read_request(document, tables())
     except RequestError:
         return None
-
-
-def adopt(plot: Plot, lines: list[PlanLine], *, today: date, units: str, by) -> tuple[AdoptedPlan, list]:
-    """Keeps the plan for a plot whole: request, result and version of the rules. Rows that other rooms made of it come back beside it."""
-    document = request_document(plot, plot.planting, lines, today=today, units=units)
-    return keep(plot, document, plan_document(document, tables()), by)
-
-
-def keep(plot: Plot, document: dict, result: dict, by) -> tuple[AdoptedPlan, list]:
-    """Keeps a plan that was made already, as it stands."""
-    adopted = AdoptedPlan.objects.create(plot=plot, adopted_by=by, rules_version=result["rules_version"], request=document, result=result)
-    made: list = []
-    plan_adopted.send(AdoptedPlan, adopted=adopted, plan=plan_of(adopted), touched=made)
-    return adopted, made
 
 
 def latest_plans(holding, *, whole: bool = True) -> dict[int, AdoptedPlan]:

@@ -15,7 +15,8 @@ from web.overview.demo.extras import load_extras, load_slip
 from web.overview.demo.trials import load_trials
 from web.overview.demo.work import load_work
 from web.people.models import Holding, Membership, User
-from web.planning.service import adopt, lines_by_plot
+from web.planning.service import lines_by_plot
+from web.plans.adopting import adopt, made_for
 from web.records.models import Sighting
 from web.supplies.models import StockLot, Supplier, SupplierOffer
 
@@ -128,7 +129,7 @@ def _load_plot(row: dict, holding: Holding, user: User, today: date, plots: dict
     for slip in row["slips"]:
         load_slip(slip, today, holding=holding, plot=plot)
     if row.get("adopt"):
-        adopt(plot, lines_by_plot([plot])[plot.pk], today=today, units=holding.units, by=user)
+        adopt(plot, made_for(plot, lines_by_plot([plot])[plot.pk], today=today, units=holding.units), by=user)
     return plot
 
 

@@ -4,22 +4,18 @@ from django.urls import path
 
 from web.planning import (
     aims,
-    contractor,
     credits_page,
     fits,
     holding_bags,
-    letters,
     material_page,
     materials,
     own_figures,
-    proposals,
-    reading_in,
     schools,
     soil_balance,
     swaps,
     untested,
-    views,
 )
+from web.plans import contractor, letters, proposals, reading_in, views
 
 app_name = "planning"
 urlpatterns = [

@@ -19,14 +19,15 @@ from web.changes.undo import undoable, undoable_deletion
 from web.core import error_text, tables
 from web.ground.models import Plot
 from web.ground.selectors import plot_or_404, plots_of
+from web.jobs.ahead import jobs_ahead
+from web.jobs.intent import too_much_with
+from web.jobs.making import drop, open_jobs_of
+from web.jobs.models import Job
 from web.planning import words
-from web.planning.adopting import adopting, comes_to_too_much, overlaps_with
-from web.planning.body import bench_body
 from web.planning.models import AdoptedPlan, PlanProposal
 from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
 from web.planning.service import (
-    adopt,
     can_plan,
     crop_of,
     latest_plans,
@@ -38,8 +39,9 @@ from web.planning.service import (
     reader_for,
     reader_of,
 )
-from web.planning.signals import plan_withdrawn, work_ahead, work_may_change
 from web.planning.summaries import renew_stale, summaries_for
+from web.plans.adopting import adopt, adopting, comes_to_too_much, each_once, made_for
+from web.plans.body import bench_body
 from web.prepared import Prepared
 from web.query_params import keys_of
 from web.unchanged import unchanged
@@ -73,12 +75,6 @@ def _size_told(plot: Plot, units: str) -> list[str]:
     return [*pots, tables().ground.mixes[plot.mix].name if plot.mix in tables().ground.mixes else "mix not said"]
 
 
-def _ahead(request, plot: Plot) -> list[dict]:
-    """The next jobs of a plot, of the rooms that know them."""
-    told = work_ahead.send(Plot, plot=plot, today=timezone.localdate(), units=request.place.units)
-    return [row for _, rows in told for row in rows]
-
-
 def bench(request, pk: int):
     today, place = timezone.localdate(), request.place
     told = unchanged.kept(("plan", place.holding.pk, place.role, place.units, today, pk), lambda: _told(request, pk, today))
@@ -108,7 +104,7 @@ def _told(request, pk: int, today: date) -> dict:
         "adopted": adopted,
         "base": reverse("planning:bench", args=[pk]),
         "document": document,
-        "ahead": _ahead(request, plot) if adopted else [],
+        "ahead": jobs_ahead(plot, timezone.localdate(), request.place.units) if adopted else [],
         "untested": not lines and plot.kind != "bale",
     }
 
@@ -138,16 +134,11 @@ def adopt_plan(request, pk: int):
     lines = lines_by_plot([plot])[pk]
     if not can_plan(plot):
         return redirect("planning:bench", pk)
-    today = timezone.localdate()
-    found = overlaps_with(plot, plan_for(plot, lines, today=today, units=request.place.units))
+    made = made_for(plot, lines, today=timezone.localdate(), units=request.place.units)
+    found = too_much_with(plot, made.plan)
     if found and not choice_of(request):
         return ask(request, plot, found, about="the plan")
-    adopted = adopting(
-        request,
-        plot,
-        f"The plan for {plot.name} was adopted",
-        lambda: adopt(plot, lines, today=today, units=request.place.units, by=request.user),
-    )
+    adopted = adopting(request, plot, f"The plan for {plot.name} was adopted", made)
     return redirect("planning:sheet" if request.POST.get("then") == "sheet" else "planning:adopted", adopted.pk)
 
 
@@ -179,21 +170,18 @@ def adopt_many(request):
     for plot in plots:
         if can_plan(plot):
             (asking if comes_to_too_much(plot, lines[plot.pk], units=place.units) else ready).append(plot)
-    before: list = []
-    for plot in ready:
-        work_may_change.send(Plot, plot=plot, touched=before)
+    before = [job for plot in ready for job in open_jobs_of(plot)]
     told = f"{len(ready)} plans were adopted" if len(ready) != 1 else f"The plan for {ready[0].name} was adopted"
     left = [plot.name for plot in plots if plot not in ready and plot not in asking]
     with undoable(request, told, *before) as touched:
-        made: list = []
         for plot in ready:
             try:
-                adopted, rows = adopt(plot, lines[plot.pk], today=today, units=place.units, by=request.user)
+                adoption = adopt(plot, made_for(plot, lines[plot.pk], today=today, units=place.units), by=request.user)
             except RequestError:
                 left.append(plot.name)
                 continue
-            made += [adopted, *rows]
-        touched[:] = list({(type(row), row.pk): row for row in (*before, *made)}.values())
+            touched += [adoption.row, *adoption.jobs]
+        touched[:] = each_once(touched)
     if asking:
         names = ", ".join(plot.name for plot in asking)
         messages.warning(request, f"Not adopted, because other work on the list brings the same: {names}. Adopt them one by one.")
@@ -248,7 +236,7 @@ def adopted_plan(request, pk: int):
     """A plan as it was adopted; the latest of a plot also tells the jobs that came of it."""
     adopted = _adopted(request, pk)
     latest = adopted.plot.adopted_plans.values_list("pk", flat=True).first() == pk
-    ahead = _ahead(request, adopted.plot) if latest else []
+    ahead = jobs_ahead(adopted.plot, timezone.localdate(), request.place.units) if latest else []
     return render(request, "planning/adopted.html", kept(request, adopted) | {"ahead": ahead})
 
 
@@ -275,6 +263,6 @@ def withdraw(request, pk: int):
     adopted = _adopted(request, pk)
     plot_id = adopted.plot_id
     with undoable_deletion(request, f"The plan for {adopted.plot.name} was withdrawn", adopted):
-        plan_withdrawn.send(AdoptedPlan, adopted=adopted)
+        drop(adopted.jobs.filter(state=Job.State.OPEN))
         adopted.delete()
     return redirect("planning:bench", plot_id)

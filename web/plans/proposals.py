@@ -12,12 +12,13 @@ from agronomy.whatif.aims import ALL_AIMS
 from web.changes.undo import undoable
 from web.core import error_text, tables
 from web.ground.selectors import plot_or_404
-from web.planning.adopting import adopting, overlaps_with
+from web.jobs.intent import too_much_with
 from web.planning.models import PlanProposal
 from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
-from web.planning.service import crop_of, keep, lines_by_plot, need_a_crop, plan_of
-from web.planning.views import _working, kept
+from web.planning.service import crop_of, lines_by_plot, need_a_crop, plan_of
+from web.plans.adopting import adopting, proposed
+from web.plans.views import _working, kept
 
 
 class ProposalForm(forms.Form):
@@ -77,17 +78,13 @@ def adopt_proposal(request, pk: int):
     if found.state != PlanProposal.State.OPEN:
         return redirect("planning:proposal", pk)
 
-    def store():
-        found.state = PlanProposal.State.ADOPTED
-        found.save()
-        return keep(found.plot, found.request, found.result, request.user)
-
-    overlaps = overlaps_with(found.plot, plan_of(found))
+    made = proposed(found)
+    overlaps = too_much_with(found.plot, made.plan)
     if overlaps and not choice_of(request):
         return ask(request, found.plot, overlaps, about="the proposed plan")
-    adopted = adopting(
-        request, found.plot, f"The plan for {found.plot.name} that {found.by or 'somebody'} proposed was adopted", store, found
-    )
+    found.state = PlanProposal.State.ADOPTED
+    label = f"The plan for {found.plot.name} that {found.by or 'somebody'} proposed was adopted"
+    adopted = adopting(request, found.plot, label, made, found)
     return redirect("planning:adopted", adopted.pk)
 
 
