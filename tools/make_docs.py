@@ -12,6 +12,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.tables import load_tables
 from agronomy.tables.crop import Crop
+from tools.architecture import picture
 from tools.method_pages import method_pages
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
@@ -22,6 +23,7 @@ def made() -> dict[Path, str]:
         DOCS / "schema" / "request.json": json.dumps(request_schema(), indent=2) + "\n",
         DOCS / "schema" / "plan.json": json.dumps(plan_schema(), indent=2) + "\n",
         DOCS / "tables.md": tables_page(),
+        DOCS / "architecture.svg": picture(),
         **method_pages(),
     }
 

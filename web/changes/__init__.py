@@ -1,0 +1,1 @@
+"""Undo for any change, forms that are done once, and two tabs."""

@@ -1,4 +1,4 @@
-"""Settings. Everything that differs between machines comes from the environment (see README, "Settings")."""
+"""Settings. Everything that differs between machines comes from the environment (see docs/settings.md)."""
 
 import os
 from pathlib import Path

@@ -1,0 +1,1 @@
+"""All that is drawn, as shapes for SVG: rake, map, charts, labels."""

@@ -1,0 +1,1 @@
+"""Plots and what stands on them: shapes, crops by year, waters, their life from cut to retired."""

@@ -1,0 +1,1 @@
+"""Pages over all rooms: today, the map, learning, archives, the demo, errors, health."""

@@ -1,0 +1,1 @@
+"""Accounts, holdings, roles, invitations, and the lock of a holding."""

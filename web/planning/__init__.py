@@ -1,0 +1,1 @@
+"""What a plot asks for: its request, its summary, and the ways to choose otherwise."""

@@ -1,0 +1,1 @@
+"""What was measured: reports, laboratories' files, kits, meters, leaf cards."""

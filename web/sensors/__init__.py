@@ -1,0 +1,1 @@
+"""Probes in the ground: gateways, what they send, and what it is worth."""
