@@ -1,19 +1,25 @@
 """Queries of the pages that are asked for most: Django writes their SQL once, and later only the values are put into it.
 
 Writing the SQL takes Django several times as long as the database takes to answer. What can differ from call to call are numbers that
-rows are found by, such as a plot's; all else of the query stands fast.
+rows are found by, such as a plot's; all else of the query stands fast. A query that this cannot hold is refused at its first use: one
+whose rows would be of another kind, or whose SQL is another for the numbers that it is asked with than for those it was written with.
 """
 
 from collections.abc import Callable
 from typing import Any, Generic, NamedTuple, TypeVar
 
+from django.core.exceptions import EmptyResultSet
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.db.models import Model, QuerySet
-from django.db.models.query import ModelIterable
+from django.db.models.query import ModelIterable, ValuesListIterable
 
 Row = TypeVar("Row")
 _BEYOND = 2**63
 _FIRST_MARK = 2_000_000_011  # stands for a value while the SQL is written: fits keys and metres, and no query names it
+
+
+class CannotBePrepared(Exception):
+    """A query whose answers would be wrong without a word; ask it as Django's own."""
 
 
 class _Written(NamedTuple):
@@ -37,18 +43,56 @@ class Prepared(Generic[Row]):
         if any(abs(number) >= _BEYOND for number in numbers):
             return []
         key = (connection.vendor, len(numbers))
-        written = self._written.get(key) or self._written.setdefault(key, _write(self._query, len(numbers)))
-        values = list(written.values)
-        for place, argument in written.arguments:
-            values[place] = numbers[argument]
+        written = self._written.get(key)
+        if written is None:
+            written = _write(self._query, len(numbers))
+            _check(self._query, written, numbers)
+            self._written[key] = written
+        values = _filled(written, numbers)
         with connection.cursor() as cursor:
             cursor.execute(written.sql, values)
             return written.shaped(cursor.fetchall())
 
 
+def _filled(written: _Written, numbers: tuple[float, ...]) -> list[Any]:
+    values = list(written.values)
+    for place, argument in written.arguments:
+        values[place] = numbers[argument]
+    return values
+
+
+def _check(query: Callable[..., QuerySet], written: _Written, numbers: tuple[float, ...]) -> None:
+    """Raises CannotBePrepared where Django itself would ask something else for these numbers.
+
+    Numbers that come twice are one to Django and two here, to the same end: then others are asked with.
+    """
+    if len(set(numbers)) < len(numbers):
+        numbers = tuple(range(1, len(numbers) + 1))
+    try:
+        sql, values = query(*numbers).query.get_compiler(DEFAULT_DB_ALIAS).as_sql()
+    except EmptyResultSet:
+        return  # these numbers can find nothing: whatever is asked, the answer is the same
+    if (sql, list(values)) != (written.sql, _filled(written, numbers)):
+        raise CannotBePrepared(f"the SQL is another for {numbers}: {sql[:200]}")
+
+
+def _held(queryset: object) -> QuerySet:
+    """The query set, if its rows come out as they would by themselves; raises CannotBePrepared."""
+    if not isinstance(queryset, QuerySet):
+        raise CannotBePrepared(f"this is no query set: {type(queryset).__name__}")
+    kind, query = queryset._iterable_class, queryset.query
+    if kind not in (ModelIterable, ValuesListIterable):
+        raise CannotBePrepared(f"rows as {kind.__name__} would come out as plain tuples: ask for models or lists of values")
+    if queryset._prefetch_related_lookups or query.select_related:
+        raise CannotBePrepared("what hangs on the rows would be left out: ask for it by a query of its own")
+    if kind is ModelIterable and (query.annotations or query.extra):
+        raise CannotBePrepared("what is worked out beside the columns would be left out: ask for lists of values")
+    return queryset
+
+
 def _write(query: Callable[..., QuerySet], arguments: int) -> _Written:
     marks = range(_FIRST_MARK, _FIRST_MARK + arguments)
-    queryset = query(*marks)
+    queryset = _held(query(*marks))
     compiler = queryset.query.get_compiler(DEFAULT_DB_ALIAS)
     sql, values = compiler.as_sql()
     columns = [expression for expression, _, _ in compiler.select]

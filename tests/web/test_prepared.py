@@ -1,13 +1,15 @@
 """Queries whose SQL is written once give what their query sets give, for these numbers and for others."""
 
 import pytest
+from django.db.models import Count
 
 from web.ground import selectors as ground
+from web.ground.models import Plot
 from web.jobs import ahead
 from web.overview import ground_page
 from web.planning import requests, summaries
 from web.plans import views
-from web.prepared import Prepared, hanging_on
+from web.prepared import CannotBePrepared, Prepared, hanging_on
 from web.readings import selectors as readings
 from web.supplies import stock
 
@@ -44,6 +46,27 @@ def test_what_is_prepared_is_what_the_query_set_gives(objects, border, nothing_t
         found += len(query(*asked))
     assert (found == 0) == nothing_there
     assert len(prepared()) > 12
+
+
+WRONG = {
+    "a number that becomes a limit": lambda plot: Plot.objects.order_by("pk")[:plot],
+    "a number that is worked with": lambda plot: Plot.objects.filter(pk=plot + 1),
+    "a number that decides": lambda plot: Plot.objects.filter(pk=plot) if plot > 10**9 else Plot.objects.all(),
+    "a number that is left out": lambda plot: Plot.objects.filter(area_m2__gt=min(plot, 5)),
+    "what hangs on it": lambda plot: Plot.objects.filter(pk=plot).select_related("holding"),
+    "what is fetched beside": lambda plot: Plot.objects.filter(pk=plot).prefetch_related("plantings"),
+    "rows by name": lambda plot: Plot.objects.filter(pk=plot).values("pk", "name"),
+    "one value each": lambda plot: Plot.objects.filter(pk=plot).values_list("pk", flat=True),
+    "named rows": lambda plot: Plot.objects.filter(pk=plot).values_list("pk", "name", named=True),
+    "a count beside the columns": lambda plot: Plot.objects.filter(pk=plot).annotate(many=Count("plantings")),
+    "no query set": lambda plot: list(Plot.objects.filter(pk=plot)),
+}
+
+
+@pytest.mark.parametrize("shape", WRONG)
+def test_what_cannot_be_held_is_refused_at_its_first_use(border, shape):
+    with pytest.raises(CannotBePrepared):
+        Prepared(WRONG[shape])(border.pk)
 
 
 def test_a_number_that_no_database_holds_finds_nothing(border):

@@ -86,7 +86,7 @@ def _ready(holding: Holding, plot_ids: list[int]) -> list[Plot]:
 
 def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
     """Plots by their key, each with a summary that holds for today, this reader and the present rules."""
-    plots = _ready(place.holding, plot_ids)
+    plots = _ready(place.holding, list(dict.fromkeys(plot_ids)))
     made_for = _made_for(place)
     _renew(place, [plot for plot in plots if not _holds(plot, made_for)])
     return {plot.pk: plot for plot in plots}
