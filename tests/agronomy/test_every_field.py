@@ -71,6 +71,13 @@ def leaves(model: type[BaseModel] = RequestDoc, path: str = "") -> Iterator[str]
             yield from leaves(part, f"{path}{name}.")
 
 
+FROSTY = {
+    "key": None,
+    "warmth_c": [2.0] * 6 + [15.0] * 6,
+    "rain_mm": [60.0] * 12,
+    "last_frost": "2026-05-25",
+    "first_frost": "2026-10-01",
+}
 # What else a field may say; a dict in place of a value patches the document at other places too.
 OTHER: dict[str, object] = {
     "today": "2027-03-15",
@@ -175,24 +182,8 @@ OTHER: dict[str, object] = {
     "climate.name": {"climate": {"key": None, "name": "our valley", "warmth_c": [5.0] * 6 + [15.0] * 6, "rain_mm": [60.0] * 12}},
     "climate.warmth_c": {"climate": {"key": None, "warmth_c": [2.0] * 6 + [15.0] * 6, "rain_mm": [60.0] * 12}},
     "climate.rain_mm": {"climate": {"key": None, "warmth_c": [2.0] * 6 + [15.0] * 6, "rain_mm": [20.0] * 12}},
-    "climate.last_frost": {
-        "climate": {
-            "key": None,
-            "warmth_c": [2.0] * 6 + [15.0] * 6,
-            "rain_mm": [60.0] * 12,
-            "last_frost": "2026-05-25",
-            "first_frost": "2026-10-01",
-        }
-    },
-    "climate.first_frost": {
-        "climate": {
-            "key": None,
-            "warmth_c": [2.0] * 6 + [15.0] * 6,
-            "rain_mm": [60.0] * 12,
-            "last_frost": "2026-05-25",
-            "first_frost": "2026-10-01",
-        }
-    },
+    "climate.last_frost": {"climate": FROSTY},
+    "climate.first_frost": {"climate": FROSTY},
     "done.material": "dolomitic_limestone_ground",
     "done.amount": "14 kg",
     "done.on": "2026-06-01",
