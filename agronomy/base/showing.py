@@ -148,6 +148,7 @@ _MEASURE = re.compile(
 )
 _FIELD_RATE = re.compile(r"(?<!\d)(\d++(?:\.\d++)?)(?:( to |–| and )(\d++(?:\.\d++)?))?[ \u202f](kg N/ha|kg/ha|t/ha)(?![\w/²])")
 _ACRE = 0.40468564  # ha
+_IN_UK = {"kg N/ha": (1 / KG_PER_HA_OF_A_UNIT, "units N/acre"), "kg/ha": (_ACRE, "kg/acre"), "t/ha": (_ACRE, "t/acre")}
 _WORDS_US = {"g/L": "oz/gal", "mm": "in", "m": "ft", "g": "oz", "kg/m²": "lb/100 ft2", "g/m²": "lb/100 ft2"}
 
 
@@ -168,7 +169,7 @@ def in_words(words: str, system: str) -> str:
 
 def _said_in_uk(found: re.Match[str]) -> str:
     ends = [float(end) for end in (found[1], found[3]) if end]
-    scale, unit = {"kg N/ha": (1 / KG_PER_HA_OF_A_UNIT, "units N/acre"), "kg/ha": (_ACRE, "kg/acre"), "t/ha": (_ACRE, "t/acre")}[found[4]]
+    scale, unit = _IN_UK[found[4]]
     return f"{(found[2] or '').join(number(end * scale, 2) for end in ends)} {unit}"
 
 
@@ -183,6 +184,20 @@ def _in_us(value: float, unit: str) -> str:
     if unit == "kg N/ha":
         return in_unit(value, "kg/ha", "lb/acre", 2).replace("lb/", "lb N/")
     return in_unit(value, unit.replace("²", "2"), _WORDS_US.get(unit) or _US_FOR[unit], 2)
+
+
+def converted(value: float, unit: str, system: str) -> str | None:
+    """A measure in the reader's own unit, to two figures; None where the reader has it as it stands.
+
+    Source: definition.
+
+    >>> converted(15, "cm", "us"), converted(15, "cm", "uk"), converted(100, "kg N/ha", "uk")
+    ('5.9 in', None, '80 units N/acre')
+    """
+    if system == "uk" and unit in _IN_UK:
+        scale, there = _IN_UK[unit]
+        return f"{number(value * scale, 2)} {there}"
+    return _in_us(value, unit) if system == "us" and (unit in _US_FOR or unit in _WORDS_US or unit in ("°C", "kg N/ha")) else None
 
 
 def figure(value: float | str, unit: str, system: str) -> str:

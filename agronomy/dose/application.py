@@ -5,6 +5,7 @@ from datetime import date
 
 from agronomy.base import showing
 from agronomy.base.record import record
+from agronomy.base.said import Depth, Liquid, Mass, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.household import scoops
 from agronomy.products.choice import Choice
@@ -112,7 +113,7 @@ def say_placement(pattern: str, depth_cm: float, system: str) -> str:
     >>> say_placement("worked in to {depth}", 20, "metric")
     'worked in to 20 cm'
     """
-    return pattern.format(depth=showing.depth(depth_cm, system))
+    return say(pattern, depth=Depth(depth_cm, system))
 
 
 def digits(area_m2: float) -> int:
@@ -161,8 +162,8 @@ def amount_of(kg: float, density_g_per_ml: float | None, system: str, area_m2: f
     ['2 mL', '2.3 g']
     """
     if poured and density_g_per_ml:
-        return showing.liquid(kg, density_g_per_ml, system)
-    return showing.mass(kg, system, digits(area_m2))
+        return say("{amount}", amount=Liquid(kg, density_g_per_ml, system))
+    return say("{amount}", amount=Mass(kg, digits(area_m2), system))
 
 
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:

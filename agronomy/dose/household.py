@@ -3,6 +3,7 @@
 from math import ceil
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.showing import mass
 from agronomy.tables.material import Material
 
@@ -51,9 +52,9 @@ def say_bags(total_kg: float, material: Material, system: str) -> str:
     need = bags(total_kg, material)
     size, pack = mass(need.bag_kg, system, 2), _pack(material)
     if need.count == 1:
-        return f"from 1 {pack} of {size}"
+        return say("from 1 {pack} of {size}", pack=pack, size=size)
     return (
-        f"{need.count} {pack}s of {size}, {mass(need.left_over_kg, system, 2)} left over"
+        say("{count} {pack}s of {size}, {mass} left over", count=need.count, pack=pack, size=size, mass=mass(need.left_over_kg, system, 2))
         if need.left_over_kg > 0.005 * total_kg
         else f"{need.count} {pack}s of {size}"
     )
@@ -99,4 +100,4 @@ def _say_scoops(count: float, name: str) -> str | None:
         return None
     whole, part = int(quarters), quarters - int(quarters)
     shown = (str(whole) if whole or not part else "") + FRACTIONS.get(part, "")
-    return f"about {shown} level {name}{'s' if quarters > 1 else ''}"
+    return say("about {shown} level {name}{which}", shown=shown, name=name, which="s" if quarters > 1 else "")

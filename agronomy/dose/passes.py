@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from math import ceil
 
+from agronomy.base.said import large, say
 from agronomy.dose.application import Application
 from agronomy.model.request import Request
 from agronomy.products.equipment import equipment_on
@@ -23,5 +24,7 @@ def said_passes(applications: Iterable[Application], request: Request, tables: T
         best = max(fitting, key=lambda tool: tool.most_kg_per_ha, default=None)
         if best is not None and item.rate_kg_per_ha > best.most_kg_per_ha:
             times = ceil(item.rate_kg_per_ha / best.most_kg_per_ha)
-            told[item.name] = f"{item.name[0].upper()}{item.name[1:]}: more than a {best.name} lays at once. Go over it {times} times."
+            told[item.name] = say(
+                "{item}: more than a {best} lays at once. Go over it {times} times.", item=large(item.name), best=best.name, times=times
+            )
     return list(told.values())

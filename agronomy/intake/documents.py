@@ -13,6 +13,7 @@ from agronomy.intake.request_doc import RequestDoc
 from agronomy.intake.writing import WRITTEN, Writer
 from agronomy.ledger.totals import beside_plan
 from agronomy.plan.plan import Plan
+from agronomy.plan.telling import sentences_of, with_sentences
 from agronomy.tables import Tables
 
 _READ = {written: name for name, written in WRITTEN.items()}
@@ -24,17 +25,21 @@ def _adapter() -> TypeAdapter:
     return TypeAdapter(Plan)
 
 
-def plan_to_document(plan: Plan, *, workings: bool = True) -> dict[str, Any]:
+def plan_to_document(plan: Plan, *, workings: bool = True, sentences: bool = False) -> dict[str, Any]:
     """The plan as plain JSON values; floats are cut to six significant digits so that the same plan prints alike everywhere.
 
-    Without workings the lists of steps are empty.
+    Without workings the lists of steps are empty. With sentences, those that hold values stand once more under "said", by their text: their
+    pattern and values, so that a plan that is kept can be told in other units later.
     """
-    return (_whole if workings else _brief).write(plan)
+    document = (_whole if workings else _brief).write(plan)
+    return document | {"said": sentences_of(plan)} if sentences else document
 
 
 def plan_from_document(document: dict[str, Any]) -> Plan:
     """The plan back from plan_to_document. Raises pydantic.ValidationError on a document of another shape."""
-    return _adapter().validate_python(_read(document))
+    plan = _adapter().validate_python(_read(document))
+    said = document.get("said")
+    return with_sentences(plan, said) if said else plan
 
 
 @record(kw_only=True)

@@ -1,5 +1,6 @@
 """Soil pH against what the crop wants."""
 
+from agronomy.base.said import joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
@@ -51,7 +52,7 @@ def _stakes(ph: float, side: str, crop: Crop, tables: Tables) -> str:
     """What is at stake at this pH: what concerns this crop before what concerns all."""
     fitting = [row for row in tables.acidity.stakes if row.side == side and row.from_ph <= ph < row.to_ph and _concerns(row.applies, crop)]
     told = sorted(fitting, key=lambda row: "*" in row.applies)[:MOST_STAKES]
-    return "".join(f" {row.says}" for row in told)
+    return say(" {stakes}", stakes=joined(row.says for row in told)) if told else ""
 
 
 def _concerns(applies: tuple[str, ...], crop: Crop) -> bool:
@@ -73,16 +74,23 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     name = crop.name
     if ph < low:
         class_, act = "too_acid", low - ph >= (tables.acidity.sure_by_laboratory.value if reading.how == "lab" else sure)
-        why = f"pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f})."
-        why += _stakes(ph, "acid", crop, tables) if act else " It is so close to the border that the reading's error could explain it."
+        why = say("pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f}).", ph=ph, name=name, low=low, high=high)
+        why += _stakes(ph, "acid", crop, tables) if act else say(" It is so close to the border that the reading's error could explain it.")
     elif ph > high:
         class_, act = "too_alkaline", ph - figures["acidify_above"] >= sure
-        why = f"pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}).{_stakes(ph, 'alkaline', crop, tables)}"
+        why = say(
+            "pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}).{stakes}",
+            ph=ph,
+            name=name,
+            low=low,
+            high=high,
+            stakes=_stakes(ph, "alkaline", crop, tables),
+        )
         if not act:
-            why += " It is not far enough off to be worth acidifying."
+            why += say(" It is not far enough off to be worth acidifying.")
     else:
         class_, act = "right", False
-        why = f"pH {ph:.1f} suits {name} ({low:.1f} to {high:.1f})."
+        why = say("pH {ph:.1f} suits {name} ({low:.1f} to {high:.1f}).", ph=ph, name=name, low=low, high=high)
     step = Step(
         "judged against the crop",
         "low ≤ pH ≤ high",

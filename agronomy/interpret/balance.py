@@ -5,6 +5,7 @@ Each is judged by its own level first; a ratio is a remark and never a dose.
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import Measure, joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need
 from agronomy.model.finding import Finding
@@ -110,7 +111,7 @@ class Ratio:
     def step(self) -> Step:
         unit = "cmol/kg" if self.by == PER_CHARGE else "mg/kg"
         inputs = {name: Figure(amount, unit) for name, amount in zip((self.first, self.second), self.amounts, strict=True)}
-        name, formula = f"{self.first} to {self.second}, {self.by}", f"{self.first} / {self.second}"
+        name, formula = say("{first} to {second}, {by}", first=self.first, second=self.second, by=self.by), f"{self.first} / {self.second}"
         return Step(name, formula, inputs, Figure(self.value), "definition")
 
 
@@ -132,12 +133,14 @@ def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Table
     ):
         return []
     enough = "Mg" in judged and not judged["Mg"].is_short
-    says = (
-        f"Potassium stands {weight.value:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the "
-        f"plant{' even though the ground holds enough' if enough else ''}. Bring no more potassium than the plan says."
+    says = say(
+        "Potassium stands {weight:.1f} to 1 beside magnesium by weight: it can keep magnesium out of the "
+        "plant{which}. Bring no more potassium than the plan says.",
+        weight=weight.value,
+        which=" even though the ground holds enough" if enough else "",
     )
     if crop.is_grass:
-        says += " Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet."
+        says += say(" Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet.")
     return [Remark("k_mg", "potassium and magnesium", says, (weight.step(), charge.step()))]
 
 
@@ -151,7 +154,7 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
             Remark(
                 "ca_mg",
                 "calcium and magnesium",
-                f"Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.",
+                say("Calcium is only {ratio:.1f} times magnesium by charge: if lime is due, take one without magnesium.", ratio=ratio),
                 (found.step(),),
             )
         ]
@@ -160,7 +163,10 @@ def _calcium_magnesium(readings: dict, judged: dict, tables: Tables) -> list[Rem
             Remark(
                 "ca_mg",
                 "calcium and magnesium",
-                f"Calcium is {ratio:.0f} times magnesium by charge, and magnesium is short by its own level: see to magnesium.",
+                say(
+                    "Calcium is {ratio:.0f} times magnesium by charge, and magnesium is short by its own level: see to magnesium.",
+                    ratio=ratio,
+                ),
                 (found.step(),),
             )
         ]
@@ -181,9 +187,10 @@ def _ammonium(readings: dict, crop: Crop, tables: Tables) -> list[Remark]:
         Figure(share, "fraction"),
         "antagonism-guide",
     )
-    says = (
-        f"{share * 100:.0f} % of the mineral nitrogen is ammonium: it keeps calcium from young leaves and fruit. Even watering first; "
-        "then nitrate, not ammonium, as the next feed."
+    says = say(
+        "{share:.0f} % of the mineral nitrogen is ammonium: it keeps calcium from young leaves and fruit. Even "
+        "watering first; then nitrate, not ammonium, as the next feed.",
+        share=share * 100,
     )
     return [Remark("nh4_ca", "ammonium and calcium", says, (step,))]
 
@@ -193,13 +200,16 @@ def _phosphorus_metals(judged: dict, crop: Crop) -> list[Remark]:
         return []
     short = [judged[key].name.lower() for key in ("Zn", "Fe") if key in judged and judged[key].is_short]
     if short:
-        says = f"So much phosphorus makes {' and '.join(short)} harder to get, and the test reads low as well: have leaves tested."
+        says = say(
+            "So much phosphorus makes {names} harder to get, and the test reads low as well: have leaves tested.",
+            names=joined(short, " and "),
+        )
     elif "Zn" in judged:
         return []
     else:
-        says = (
-            "So much phosphorus can make zinc and iron harder to get; zinc was not tested. If young leaves pale between the veins, "
-            "test zinc."
+        says = say(
+            "So much phosphorus can make zinc and iron harder to get; zinc was not tested. If young leaves pale "
+            "between the veins, test zinc."
         )
     return [Remark("p_zn_fe", "phosphorus, zinc and iron", says, judged["P"].working[-1:])]
 
@@ -216,7 +226,7 @@ def _sulfur_for_nitrogen(judged: dict, needs: list[Need], sulfur_kg_per_ha: floa
         Remark(
             "n_s",
             "nitrogen and sulfur",
-            "So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested.",
+            say("So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested."),
             (step,),
         )
     ]
@@ -232,8 +242,10 @@ def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
             "nitrate_water",
             "nitrate and water",
             (
-                "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop if nothing else "
-                "grows there."
+                say(
+                    "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop "
+                    "if nothing else grows there."
+                )
             ),
             (step,),
         )
@@ -245,15 +257,19 @@ def _phosphorus_and_water(judged: dict, slope_pct: float | None, water_m: float 
     if "P" not in judged or judged["P"].class_ != "excess":
         return []
     near, steep = tables.balance.p_near_water_m, tables.balance.p_on_slope_pct
-    is_near, is_steep = water_m is not None and water_m < near.value, slope_pct is not None and slope_pct >= steep.value
-    if not is_near and not is_steep:
+    lies: list[str] = []
+    is_near = water_m is not None and water_m < near.value
+    if water_m is not None and is_near:
+        lies.append(say("{away:.0f} from open water", away=Measure(water_m, "m")))
+    if slope_pct is not None and slope_pct >= steep.value:
+        lies.append(say("on a slope of {slope:.0f} %", slope=slope_pct))
+    if not lies:
         return []
-    where = " and ".join(
-        [*([f"{water_m:.0f} m from open water"] if is_near else []), *([f"on a slope of {slope_pct:.0f} %"] if is_steep else [])]
-    )
-    says = (
-        f"This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No dung or compost "
-        "here, no bare ground over winter, and a grass strip below it."
+    where = joined(lies, " and ")
+    says = say(
+        "This ground is rich in phosphorus and lies {where}: soil that washes off carries it into the water. No "
+        "dung or compost here, no bare ground over winter, and a grass strip below it.",
+        where=where,
     )
     inputs = {"distance to water": Figure(required(water_m), "m")} if is_near else {"slope": Figure(required(slope_pct), "%")}
     limit = near if is_near else steep

@@ -1,22 +1,25 @@
 """Readings and facts of one plot that cannot all be true: nothing is dosed by them, and the plan says what to check."""
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 
-CHECK_PH = (
-    "Take a fresh sample of ten or more cores and have a laboratory test it again within a month, with an acid-drop test beside it. "
-    "Put on neither lime nor sulfur until then."
+CHECK_PH = say(
+    "Take a fresh sample of ten or more cores and have a laboratory test it again within a month, with an "
+    "acid-drop test beside it. Put on neither lime nor sulfur until then."
 )
+CONTRADICT = say("The readings contradict each other")
 
 
 @record
 class Contradiction:
-    """What does not go together: the analytes that may not be acted on, the sentence, and what to check."""
+    """What does not go together: the analytes that may not be acted on, in a few words and whole, and what to check."""
 
     about: tuple[str, ...]
+    short: str
     says: str
     check: str
 
@@ -43,11 +46,13 @@ def _lime_in_acid_ground(readings: dict[str, Reading], request: Request, tables:
     fizzes = request.plot.free_lime is True or (carbonate is not None and carbonate.value > figures.carbonate_in_acid_pct.value)
     if ph is None or not fizzes or ph.value >= figures.no_free_lime_below_ph.value:
         return []
-    says = (
-        f"The readings contradict each other: the ground fizzes with acid, so it holds free lime, and yet pH reads {ph.value:.1f}. "
-        "Free lime and so acid a pH can't go together: samples may have been swapped."
+    says = say(
+        "{short}: the ground fizzes with acid, so it holds free lime, and yet pH reads "
+        "{ph:.1f}. Free lime and so acid a pH can't go together: samples may have been swapped.",
+        ph=ph.value,
+        short=CONTRADICT,
     )
-    return [Contradiction(("pH",), says, CHECK_PH)]
+    return [Contradiction(("pH",), CONTRADICT, says, CHECK_PH)]
 
 
 def _calcium_beyond_capacity(readings: dict[str, Reading], soil: Soil, tables: Tables) -> list[Contradiction]:
@@ -58,11 +63,16 @@ def _calcium_beyond_capacity(readings: dict[str, Reading], soil: Soil, tables: T
     most = (figures.calcium_of_known_cec if soil.cec_known else figures.calcium_of_supposed_cec).value
     if charge <= most * soil.cec_cmol_per_kg:
         return []
-    says = (
-        f"The readings contradict each other: calcium fills {charge:.0f} cmol/kg, more than this ground holds "
-        f"({soil.cec_cmol_per_kg:.0f}), as only free lime does, and yet pH reads {ph.value:.1f}. One of the two is of another sample."
+    says = say(
+        "{short}: calcium fills {charge:.0f} cmol/kg, more than this ground holds "
+        "({cec_cmol_per:.0f}), as only free lime does, and yet pH reads {ph:.1f}. One of the two is of another "
+        "sample.",
+        charge=charge,
+        cec_cmol_per=soil.cec_cmol_per_kg,
+        ph=ph.value,
+        short=CONTRADICT,
     )
-    return [Contradiction(("pH",), says, CHECK_PH)]
+    return [Contradiction(("pH",), CONTRADICT, says, CHECK_PH)]
 
 
 def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contradiction]:
@@ -73,12 +83,10 @@ def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contrad
         if reading is None or reading.value <= tables.analytes[key].typical_high * tables.plausibility.beyond_typical.value:
             continue
         name = tables.analytes[key].name
-        says = (
-            f"{name} reads {reading.value:.0f} {reading.unit}, which can't be right for a soil: "
-            "most likely another unit, or a slipped point."
+        short = say("{name} reads {value:.0f} {unit}, which can't be right for a soil", name=name, value=reading.value, unit=reading.unit)
+        says = say("{short}: most likely another unit, or a slipped point.", short=short)
+        check = say(
+            "Ask the laboratory about {name}: which unit, and is the figure right? Till then nothing is said of {name}.", name=name.lower()
         )
-        check = (
-            f"Ask the laboratory about {name.lower()}: which unit, and is the figure right? Till then nothing is said of {name.lower()}."
-        )
-        found.append(Contradiction((key,), says, check))
+        found.append(Contradiction((key,), short, says, check))
     return found

@@ -2,6 +2,7 @@
 
 import re
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
 from agronomy.model.finding import Finding
@@ -74,7 +75,9 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
     name = _spoken(reading.analyte, tables)
     if row is None:
         return NoRule(
-            reading.analyte, f"no guide here has a range for {name} in leaves of {crop.name}", "compare with a good plant beside it"
+            reading.analyte,
+            say("no guide here has a range for {name} in leaves of {crop}", name=name, crop=crop.name),
+            say("compare with a good plant beside it"),
         )
     value, deficient = reading.value, row.deficient_below if row.deficient_below is not None else 0.0
     high = row.high_above if row.high_above is not None else row.sufficient_high * 1.5
@@ -103,10 +106,12 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
         row.source,
         f"{row.part}, {row.stage}",
     )
-    why = _SAYS[class_].format(of=_of(reading.analyte), name=name, shown=f"{value:g} {row.unit}", crop=crop.name, wanted=wanted)
+    why = say(_SAYS[class_], of=_of(reading.analyte), name=name, shown=f"{value:g} {row.unit}", crop=crop.name, wanted=wanted)
     return Finding(
         analyte=reading.analyte,
-        name=f"{tables.analytes[reading.analyte].name} in the leaf" if reading.analyte.startswith(LEAF) else _name_of(reading, tables),
+        name=say("{analytes} in the leaf", analytes=tables.analytes[reading.analyte].name)
+        if reading.analyte.startswith(LEAF)
+        else _name_of(reading, tables),
         class_=class_,
         value=value,
         low=reading.low,
@@ -114,7 +119,7 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
         unit=row.unit,
         wanted=(row.sufficient_low, row.sufficient_high),
         scale=(0.0, high),
-        why=f"{why}{_made_for(row, reading)}",
+        why=why + _made_for(row, reading),
         method=reading.method,
         qualifier=reading.qualifier,
         working=(*reading.steps, step),
@@ -139,9 +144,9 @@ def _made_for(row: TissueRange, reading: Reading) -> str:
     """Of which part and stage the range is, where the slip told none or another."""
     told = _words(f"{reading.stage} {reading.part}")
     if not told:
-        return f" The range is for {row.part}, {row.stage}: say when and what you picked."
+        return say(" The range is for {part}, {stage}: say when and what you picked.", part=row.part, stage=row.stage)
     if not told & _words(f"{row.stage} {row.part} {row.variant or ''}"):
-        return f" The range is for {row.part}, {row.stage}; yours was picked otherwise, so read it with care."
+        return say(" The range is for {part}, {stage}; yours was picked otherwise, so read it with care.", part=row.part, stage=row.stage)
     return ""
 
 
@@ -159,10 +164,16 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
     """
     rows = [row for row in tables.nutrients.greenness if row.crop == crop.key]
     if not rows:
-        return NoRule(GREENNESS, f"no guide here reads greenness for {crop.name}", "compare with plants that had nitrogen to spare")
+        return NoRule(
+            GREENNESS,
+            say("no guide here reads greenness for {crop}", crop=crop.name),
+            say("compare with plants that had nitrogen to spare"),
+        )
     row = rows[0]
     if row.basis == "index" and strip is None:
-        return NoRule(GREENNESS, "a bare reading says nothing: variety and light move it", "read a strip that had nitrogen to spare, too")
+        return NoRule(
+            GREENNESS, say("a bare reading says nothing: variety and light move it"), say("read a strip that had nitrogen to spare, too")
+        )
     value = crop_reading.value / strip.value if row.basis == "index" and strip is not None else crop_reading.value
     unit = "of the strip" if row.basis == "index" else "units"
     class_ = "short" if value < row.apply_below else "right"
@@ -175,9 +186,9 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
         row.source,
         row.where,
     )
-    told = f"{value:.2f} of the well-fed strip" if row.basis == "index" else f"{value:.0f} units"
+    told = say("{value:.2f} of the well-fed strip", value=value) if row.basis == "index" else f"{value:.0f} units"
     least = f"{row.apply_below:.2f}" if row.basis == "index" else f"{row.apply_below:.0f}"
-    says = "the crop asks for nitrogen" if class_ == "short" else "no nitrogen now"
+    says = say("the crop asks for nitrogen") if class_ == "short" else "no nitrogen now"
     return Finding(
         analyte=GREENNESS,
         name="Greenness",
@@ -188,7 +199,15 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
         unit=unit,
         wanted=(row.apply_below, row.apply_below * 1.15),
         scale=(0.0, row.apply_below * 1.3),
-        why=f"Greenness is {told}, where {crop.name} wants {least}: {says}. It holds for {row.window}, read on the {row.leaf}.",
+        why=say(
+            "Greenness is {told}, where {crop} wants {least}: {says}. It holds for {window}, read on the {leaf}.",
+            told=told,
+            crop=crop.name,
+            least=least,
+            says=says,
+            window=row.window,
+            leaf=row.leaf,
+        ),
         method=crop_reading.method,
         working=(*crop_reading.steps, step),
     )

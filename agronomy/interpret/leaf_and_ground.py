@@ -1,5 +1,6 @@
 """What leaves and the ground say together, and nutrients of a leaf that stand against each other."""
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
 from agronomy.interpret.leaf import LEAF
@@ -31,11 +32,11 @@ def leaf_and_ground(leaves: dict[str, Finding], ground: dict[str, Finding], ph: 
             row = rows["short", "right"]
         if row is None:
             continue
-        bad_ph = f"pH ({ph.value:.1f}), " if ph is not None and ph.class_ != "right" else ""
+        bad_ph = say("pH ({ph:.1f}), ", ph=ph.value) if ph is not None and ph.class_ != "right" else ""
         inputs = {"leaf": Figure(leaf.class_.replace("_", " ")), "ground": Figure(soil.class_ if soil else "not tested")}
         step = Step("leaf and ground", "table", inputs, Figure(row.says), row.source, row.where)
         name = tables.analytes[key.removeprefix(LEAF)].name.lower().removesuffix(" (sulfate)")
-        found.append(Remark(f"leaf-{name}", f"{name}: leaf and ground", row.says.format(name=name, ph=bad_ph), (step,)))
+        found.append(Remark(f"leaf-{name}", say("{name}: leaf and ground", name=name), say(row.says, name=name, ph=bad_ph), (step,)))
     return tuple(found)
 
 
@@ -62,6 +63,6 @@ def leaf_ratios(readings: dict[str, Reading], crop: str, tables: Tables) -> tupl
             continue
         inputs = {"over": Figure(over.value, over.unit), "under": Figure(under.value, under.unit)}
         step = Step(f"{row.over} to {row.under}", "over / under", inputs, Figure(ratio, "by weight"), row.source, row.where)
-        says = row.says.format(ratio=f"{ratio:.3g}", above=f"{row.above:g}")
+        says = say(row.says, ratio=f"{ratio:.3g}", above=f"{row.above:g}")
         found.append(Remark(f"ratio-{row.key}", "balance in the leaf", says, (step,)))
     return tuple(found)

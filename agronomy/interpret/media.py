@@ -1,5 +1,6 @@
 """Potting mixes by their own extracts: salt and nutrients in the saturated media extract, 1:1.5, 1:2, 1:5 and pour-through."""
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
 from agronomy.model.finding import Finding
@@ -34,8 +35,8 @@ def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRul
     rows = _rows(reading, crop, tables)
     row = next((row for row in rows if row.at_least <= reading.value and (row.below is None or reading.value < row.below)), None)
     if row is None:
-        why = f"a soil table does not hold for a potting mix, and {reading.method} is none of its own extracts"
-        return NoRule(reading.analyte, why, "have a saturated media extract or a pour-through made")
+        why = say("a soil table does not hold for a potting mix, and {method} is none of its own extracts", method=reading.method)
+        return NoRule(reading.analyte, why, say("have a saturated media extract or a pour-through made"))
     right = next((item for item in rows if item.class_ == "right"), row)
     wanted = (right.at_least, right.below if right.below is not None else right.at_least * 2)
     unit = "dS/m" if reading.analyte == "EC" else "mg/L"
@@ -47,7 +48,7 @@ def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRul
         row.source,
         row.where,
     )
-    told = _SAYS[row.class_].format(name=name)
+    told = say(_SAYS[row.class_], name=name)
     return Finding(
         analyte=reading.analyte,
         name=name,
@@ -58,7 +59,15 @@ def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRul
         unit=unit,
         wanted=wanted,
         scale=(0.0, wanted[1] * 2),
-        why=f"{told}: {reading.value:.3g} {unit} by {reading.method}, wanted {wanted[0]:g} to {wanted[1]:g}.",
+        why=say(
+            "{told}: {reading:.3g} {unit} by {method}, wanted {wanted:g} to {wanted_2:g}.",
+            told=told,
+            reading=reading.value,
+            unit=unit,
+            method=reading.method,
+            wanted=wanted[0],
+            wanted_2=wanted[1],
+        ),
         method=reading.method,
         qualifier=reading.qualifier,
         working=(*reading.steps, step),

@@ -4,6 +4,7 @@ from bisect import bisect_right
 from dataclasses import field
 
 from agronomy.base.record import record
+from agronomy.base.said import say, worded
 from agronomy.base.working import Figure, Step
 from agronomy.model.finding import NUTRIENT_CLASSES, Finding
 from agronomy.model.reading import Reading
@@ -69,7 +70,9 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
             note="your own figure, in place of the table's",
         )
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
-        return Critical(level=own.level, low=own.level, high=own.level, edges=edges, step=step, source="user-target;class-edges-by-ratio")
+        return Critical(
+            level=own.level, low=own.level, high=own.level, edges=edges, step=step, source=say("user-target;class-edges-by-ratio")
+        )
     method = tables.reads_like.get((nutrient, reading.method), reading.method)
     index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
     row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))
@@ -77,10 +80,14 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
         if reading.method == "not stated":
             return NoRule(
                 nutrient,
-                f"the report does not say how {nutrient} was extracted, and the methods differ severalfold",
-                "ask the laboratory for its method",
+                say("the report does not say how {nutrient} was extracted, and the methods differ severalfold", nutrient=nutrient),
+                say("ask the laboratory for its method"),
             )
-        return NoRule(nutrient, f"no table here judges {nutrient} by {reading.method}", "ask for a method this page lists")
+        return NoRule(
+            nutrient,
+            say("no table here judges {nutrient} by {method}", nutrient=nutrient, method=reading.method),
+            say("ask for a method this page lists"),
+        )
     if row.per_cec:
         return _by_row(row, soil.cec_cmol_per_kg, reading.unit)
     kept = ("critical", nutrient, method, *place, reading.unit)
@@ -122,26 +129,26 @@ def classify(value: float, edges: tuple[float, ...]) -> str:
 
 NEVER = 99.0  # a pH that no ground has
 _SAYS = {
-    "very_short": "{name} is very short: {shown} where {crop} wants {wanted}.",
-    "short": "{name} is short: {shown} where {crop} wants {wanted}.",
-    "building": "{name} is a little under what {crop} wants: {shown} of {wanted}.",
-    "right": "{name} is right for {crop}: {shown}, wanted {wanted}.",
-    "plenty": "There is plenty of {low_name}: {shown}, more than {crop} can use ({wanted}).",
-    "excess": "There is far more {low_name} than {crop} uses: {shown}, wanted {wanted}.",
+    "very_short": worded("{name} is very short: {shown} where {crop} wants {wanted}."),
+    "short": worded("{name} is short: {shown} where {crop} wants {wanted}."),
+    "building": worded("{name} is a little under what {crop} wants: {shown} of {wanted}."),
+    "right": worded("{name} is right for {crop}: {shown}, wanted {wanted}."),
+    "plenty": worded("There is plenty of {low_name}: {shown}, more than {crop} can use ({wanted})."),
+    "excess": worded("There is far more {low_name} than {crop} uses: {shown}, wanted {wanted}."),
 }
 _RISK = {
-    "P": " It can wash into water and hold back zinc and iron; let crops draw it down.",
-    "K": " It works against magnesium and calcium.",
-    "Mg": " It works against potassium.",
+    "P": say(" It can wash into water and hold back zinc and iron; let crops draw it down."),
+    "K": say(" It works against magnesium and calcium."),
+    "Mg": say(" It works against potassium."),
     "S": "",
     "Ca": "",
     "OM": "",
-    "Zn": " It can harm; look for galvanised ware, sewage sludge or old sprays.",
-    "Cu": " It can harm roots, worms and sheep; look for old sprays.",
-    "B": " It can poison; give none, and look at the water.",
-    "Mn": " On acid ground it poisons roots.",
+    "Zn": say(" It can harm; look for galvanised ware, sewage sludge or old sprays."),
+    "Cu": say(" It can harm roots, worms and sheep; look for old sprays."),
+    "B": say(" It can poison; give none, and look at the water."),
+    "Mn": say(" On acid ground it poisons roots."),
     "Fe": "",
-    "Mo": " It can harm grazing cattle.",
+    "Mo": say(" It can harm grazing cattle."),
 }
 
 
@@ -166,7 +173,11 @@ def judge_nutrient(
     """
     analyte = tables.analytes[reading.analyte]
     if ph is not None and ph > tables.fails_above.get((reading.analyte, reading.method), NEVER):
-        return NoRule("P", f"{reading.method} reads low at pH {ph:.1f}: lime in the soil uses up its acid", "ask for an Olsen test")
+        return NoRule(
+            "P",
+            say("{method} reads low at pH {ph:.1f}: lime in the soil uses up its acid", method=reading.method, ph=ph),
+            say("ask for an Olsen test"),
+        )
     critical = critical_for(reading, crop, soil, tables, own)
     if isinstance(critical, NoRule) and stand_in is not None:
         critical = stand_in
@@ -174,7 +185,8 @@ def judge_nutrient(
         return critical
     class_ = classify(reading.value, critical.edges)
     name = analyte.name
-    why = _SAYS[class_].format(
+    why: str = say(
+        _SAYS[class_],
         name=name,
         low_name=name[0].lower() + name[1:],
         crop=crop.name,
@@ -182,7 +194,7 @@ def judge_nutrient(
         wanted=critical.wanted,
     )
     if own is not None:
-        why += " The level is your own."
+        why += say(" The level is your own.")
     if class_ == "excess":
         why += _RISK[reading.analyte]
     step = Step(

@@ -5,6 +5,7 @@ from typing import NamedTuple
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_value
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.model.reading import Reading, read
 from agronomy.tables import Tables
@@ -52,7 +53,9 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
     if value is not None and row.typical_low <= value <= row.typical_high:
         return None
     if row.base_unit == "pH" and (slipped := _lost_point(typed, row)):
-        return Doubt(f"{row.name} {str(typed).strip()} can't be: did you mean {slipped}?", None, slipped)
+        return Doubt(
+            say("{row} {typed} can't be: did you mean {slipped}?", row=row.name, typed=str(typed).strip(), slipped=slipped), None, slipped
+        )
     shown = f"{str(typed).strip()} {unit}".strip()
     for other in _MIX_UPS.get(unit or row.base_unit, ()):
         try:
@@ -60,11 +63,11 @@ def doubt_about(analyte: str, typed: object, *, unit: str, method: str, tables: 
         except RuleError:
             continue
         if other in row.units and row.typical_low <= instead <= row.typical_high:
-            return Doubt(f"{shown} of {row.name.lower()}? Did you mean {other}?", other)
+            return Doubt(say("{shown} of {row}? Did you mean {other}?", shown=shown, row=row.name.lower(), other=other), other)
     if value is None:
         return None
     side = "low" if value < row.typical_low else "high"
-    return Doubt(f"{shown} is unusually {side} for {row.name.lower()}. Please check the report.", None)
+    return Doubt(say("{shown} is unusually {side} for {row}. Please check the report.", shown=shown, side=side, row=row.name.lower()), None)
 
 
 def _lost_point(typed: object, row: Analyte) -> str | None:
@@ -107,9 +110,12 @@ def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[st
     total = sum(parts.values())
     if figures.cations_least_of_cec.value * cec.value <= total <= figures.cations_most_of_cec.value * cec.value:
         return {}
-    text = (
-        f"Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {100 * total / cec.value:.0f} % of the exchange capacity "
-        f"({cec.value:.1f}). One of these lines has a wrong unit or number."
+    text = say(
+        "Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {total_2:.0f} % of the exchange capacity "
+        "({cec:.1f}). One of these lines has a wrong unit or number.",
+        total=total,
+        total_2=100 * total / cec.value,
+        cec=cec.value,
     )
     largest = max(parts, key=lambda key: parts[key])
     return {largest: Doubt(text, None)}
@@ -120,7 +126,12 @@ def _buffer_below_ph(readings: dict[str, Reading]) -> dict[str, Doubt]:
     if ph and buffer and ph.value < 6.8 and buffer.value < ph.value - 0.1:
         return {
             "buffer pH": Doubt(
-                f"The buffer pH ({buffer.value:.1f}) is below the soil pH ({ph.value:.1f}). Are the two lines swapped?", None
+                say(
+                    "The buffer pH ({buffer:.1f}) is below the soil pH ({ph:.1f}). Are the two lines swapped?",
+                    buffer=buffer.value,
+                    ph=ph.value,
+                ),
+                None,
             )
         }
     return {}
@@ -155,9 +166,26 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
     when = f" in {last.taken:%B %Y}" if last.taken else ""
     shown = f"{typed.strip()} {unit}".strip()
     if other:
-        return Doubt(f"{row.name} was {was}{when}, and is {shown} now. Did you mean {other}?", other)
+        return Doubt(
+            say(
+                "{row} was {was}{when}, and is {shown} now. Did you mean {other}?",
+                row=row.name,
+                was=was,
+                when=when,
+                shown=shown,
+                other=other,
+            ),
+            other,
+        )
     return Doubt(
-        f"{row.name} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the report.", None
+        say(
+            "{row} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the report.",
+            row=row.name,
+            was=was,
+            when=when,
+            shown=shown,
+        ),
+        None,
     )
 
 
@@ -167,6 +195,6 @@ def _unit_behind(factor: float, unit: str, row: Analyte, within: float) -> str |
         return None
     candidates = [(other, share) for other, share in _TELLING_FACTORS if other in row.units]
     if row.oxide:
-        candidates.append((f"mg/kg {row.oxide}", required(row.oxide_factor)))
+        candidates.append((say("mg/kg {oxide}", oxide=row.oxide), required(row.oxide_factor)))
     distance, nearest = min((abs(factor / share - 1), other) for other, share in candidates) if candidates else (within, None)
     return nearest if distance < within else None

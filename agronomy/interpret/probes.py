@@ -1,5 +1,6 @@
 """What a sound probe's value means for the crop that stands there: dry, salty or cold ground."""
 
+from agronomy.base.said import Measure, say
 from agronomy.interpret.salinity import yield_at
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -23,12 +24,22 @@ def probe_warning(quantity: str, value: float, crop: Crop, texture: str | None, 
     if quantity == "ec":
         _, threshold, _ = yield_at(0.0, crop, tables)
         if value >= threshold:
-            told = f"Salty for {crop.name}: {value:.1f} dS/m at the probe, where {crop.name} bears {threshold:.1f} in the paste."
-            return f"{told} Have salt (EC) tested before you feed."
+            told = say(
+                "Salty for {crop}: {value:.1f} dS/m at the probe, where {crop} bears {threshold:.1f} in the paste.",
+                crop=crop.name,
+                value=value,
+                threshold=threshold,
+            )
+            return say("{told} Have salt (EC) tested before you feed.", told=told)
     if quantity == "temperature":
         row = tables.growing.limits.get(crop.key)
         if row is not None and row.first_soil_c is not None and value < row.first_soil_c:
-            return f"Cold for {crop.name}: {value:.0f} °C, and it takes up nitrogen from {row.first_soil_c:.0f} °C on. Wait with it."
+            return say(
+                "Cold for {crop}: {value:.0f}, and it takes up nitrogen from {first_soil_c:.0f} on. Wait with it.",
+                crop=crop.name,
+                value=Measure(value, "°C"),
+                first_soil_c=Measure(row.first_soil_c, "°C"),
+            )
     return ""
 
 
@@ -38,4 +49,10 @@ def _dry(value: float, crop: Crop, texture: str | None, tables: Tables) -> str:
     least = row.full_pct - share * (row.full_pct - row.wilting_pct)
     if value >= least:
         return ""
-    return f"Dry for {crop.name}: {value:.0f} % by volume, where {least:.0f} % is wanted on {texture}. Water before you feed."
+    return say(
+        "Dry for {crop}: {value:.0f} % by volume, where {least:.0f} % is wanted on {texture}. Water before you feed.",
+        crop=crop.name,
+        value=value,
+        least=least,
+        texture=texture,
+    )

@@ -2,6 +2,7 @@
 capacity.
 """
 
+from agronomy.base.said import Measure, say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
@@ -92,8 +93,8 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     if row is None:
         return NoRule(
             "EC",
-            "the report does not say how much water the soil was stirred into, and that changes conductivity tenfold",
-            "ask the laboratory: 1:1, 1:2, 1:5 or saturated paste",
+            say("the report does not say how much water the soil was stirred into, and that changes conductivity tenfold"),
+            say("ask the laboratory: 1:1, 1:2, 1:5 or saturated paste"),
         )
     value = reading.value * row.factor
     low, high = band(
@@ -105,20 +106,28 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     slope = tables.salinity.tolerance[crop.key].slope_pct if is_listed else tables.salinity.unlisted_slope.value
     worst = threshold + (100 - tables.salinity.far_too_salty_yield_pct.value) / slope
     class_ = "right" if value <= threshold else "salty" if value <= worst else "too_salty"
-    said = f"Salt in the ground: {value:.1f} dS/m in the saturated paste"
+    said = say("Salt in the ground: {value:.1f} dS/m in the saturated paste", value=value)
     bears = (
         f"{crop.name} bears {threshold:g}"
         if is_listed
-        else f"{crop.name}, not in the table, is judged as sensitive, which bears {threshold:g}"
+        else say("{crop}, not in the table, is judged as sensitive, which bears {threshold:g}", crop=crop.name, threshold=threshold)
     )
     ends = {
-        "right": f", and {bears}.",
+        "right": say(", and {bears}.", bears=bears),
         "salty": (
-            f"; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed."
+            say(
+                "; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed.",
+                bears=bears,
+                relative=relative,
+            )
         ),
         "too_salty": (
-            f"; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure or "
-            "drainage before anything is spread."
+            say(
+                "; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure "
+                "or drainage before anything is spread.",
+                bears=bears,
+                relative=relative,
+            )
         ),
     }
     steps = (
@@ -184,7 +193,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
         if not figures.least_sar.value <= reading.value <= figures.most_sar.value:
             return NoRule(
                 "SAR",
-                f"a sodium adsorption ratio of {reading.value:g} lies outside 2 to 40, where the equation holds",
+                say("a sodium adsorption ratio of {reading:g} lies outside 2 to 40, where the equation holds", reading=reading.value),
                 "have exchangeable sodium tested",
             )
         value, low, high = (exchangeable_sodium_from_sar(sar) for sar in (reading.value, reading.low, reading.high))
@@ -201,11 +210,17 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
     class_ = "right" if value < rising else "sodium_rising" if value < sodic else "sodic"
     kind = _kind(value >= sodic, ec_paste, figures)
     why = {
-        "right": f"Sodium fills {value:.1f} % of the exchange capacity: no harm to structure.",
+        "right": say("Sodium fills {value:.1f} % of the exchange capacity: no harm to structure.", value=value),
         "sodium_rising": (
-            f"Sodium fills {value:.1f} % of the exchange capacity: from {rising:g} % on some soils slake, crust and drain badly."
+            say(
+                "Sodium fills {value:.1f} % of the exchange capacity: from {rising:g} % on some soils slake, crust and drain badly.",
+                value=value,
+                rising=rising,
+            )
         ),
-        "sodic": f"Sodium fills {value:.1f} % of the exchange capacity{kind}: the ground slakes, crusts and drains badly.",
+        "sodic": say(
+            "Sodium fills {value:.1f} % of the exchange capacity{kind}: the ground slakes, crusts and drains badly.", value=value, kind=kind
+        ),
     }[class_]
     return Finding(
         analyte="Na",
@@ -229,7 +244,7 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
 def _kind(is_sodic: bool, ec_paste: float | None, figures) -> str:
     if not is_sodic or ec_paste is None:
         return ""
-    return ", in salty ground (saline-sodic)" if ec_paste >= figures.saline_from.value else ", without much salt (sodic)"
+    return say(", in salty ground (saline-sodic)") if ec_paste >= figures.saline_from.value else ", without much salt (sodic)"
 
 
 def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[Nothing | Unmet]:
@@ -247,29 +262,37 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
         if found["EC"].class_ == "right" and sodic:
             pass  # its salt is borne, but the sodium still has to leave with the water
         elif found["EC"].class_ == "right":
-            answers.append(Nothing("EC", "No washing out: there is no more salt than the crop bears."))
+            answers.append(Nothing("EC", say("No washing out: there is no more salt than the crop bears.")))
         else:
             answers.append(
                 Unmet(
                     "EC",
                     0.0,
                     (
-                        "No dressing takes salt away: water that carries less of it, and somewhere for it to drain to, do. Feed lightly, "
-                        "with materials of low salt, and test again after washing."
+                        say(
+                            "No dressing takes salt away: water that carries less of it, and somewhere for it to drain to, do. Feed "
+                            "lightly, with materials of low salt, and test again after washing."
+                        )
                     ),
                 )
             )
     if "Na" in found and found["Na"].class_ == "sodic":
         finding, target = found["Na"], tables.salinity.gypsum_to_pct.value
         amount = gypsum_t_per_ha(soil.cec_cmol_per_kg, finding.value, target, soil.soil_mass_t_per_ha, tables)
-        instead = " This ground holds lime, so sulfur would make gypsum in place." if soil.free_lime else ""
+        instead = say(" This ground holds lime, so sulfur would make gypsum in place.") if soil.free_lime else ""
         answers.append(
             Unmet(
                 "Na",
                 amount * 1000,
                 (
-                    f"About {amount:.1f} t/ha of pure gypsum would bring sodium to {target:g} %, and 150 to 300 mm of good water must then "
-                    f"carry it down.{instead} Only where the ground drains: take advice first. This plan doesn't dose it."
+                    say(
+                        "About {amount:.1f} of pure gypsum would bring sodium to {target:g} %, and {150 to 300 mm} of good water "
+                        "must then carry it down.{instead} Only where the ground drains: take advice first. This plan doesn't "
+                        "dose it.",
+                        amount=Measure(amount, "t/ha"),
+                        target=target,
+                        instead=instead,
+                    )
                 ),
             )
         )

@@ -4,6 +4,7 @@ The neutral classes stay the common language. Where no critical level of ours fi
 """
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.finding import NUTRIENT_CLASSES
@@ -45,8 +46,8 @@ def own_class(reading: Reading, crop: Crop, soil: Soil, country: str | None, tab
             rows = _rows(system, crop, soil, tables)
             row = _class_of(reading.value / system.to_mg_per_kg, rows)
             if row is not None:
-                supposed = f", for a usual {row.by.upper()}" if row.by in USUAL else ""
-                says = f"By the {system.name} it is “{row.own_class}”{supposed}."
+                supposed = say(", for a usual {by}", by=row.by.upper()) if row.by in USUAL else ""
+                says = say("By the {system} it is “{own_class}”{supposed}.", system=system.name, own_class=row.own_class, supposed=supposed)
                 return OwnClass(key=system.system, system=system.name, own_class=row.own_class, neutral=row.neutral, says=says)
     return None
 

@@ -1,5 +1,7 @@
 """What a plot needs, what it does not, and what cannot be met: the three answers of every rule."""
 
+from enum import StrEnum
+
 from agronomy.base.record import record
 from agronomy.base.working import Step
 
@@ -34,7 +36,8 @@ class Method:
 class Need:
     """An amount of an element (or CaCO3, S_acid) per hectare with its 80 % band.
 
-    share_now: the part to put on before the next test (0.5 where only a colour kit was used).
+    share_now: the part to put on before the next test (0.5 where only a colour kit was used). `why` tells how it was reckoned, not what is
+    wrong, where says_how.
     """
 
     what: str
@@ -46,6 +49,15 @@ class Need:
     share_now: float = 1.0
     others: tuple[Method, ...] = ()
     working: tuple[Step, ...] = ()
+    says_how: bool = False
+
+
+class Because(StrEnum):
+    """Why nothing is given, for whoever must not read it out of the sentence."""
+
+    ENOUGH = "enough"
+    UNTESTED = "untested"
+    STANDING_CROP = "standing crop"  # its own nitrate is enough for now
 
 
 @record
@@ -54,6 +66,7 @@ class Nothing:
 
     nutrient: str
     why: str
+    because: Because = Because.ENOUGH
 
 
 @record

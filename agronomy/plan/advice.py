@@ -1,6 +1,7 @@
 """What an adviser would add to the doses: sentences that bear on this plan and no others. Source: each row of advice.toml."""
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.tables import Tables
 from agronomy.tables.rooms.advice import Advice as AdviceRow
 
@@ -27,7 +28,7 @@ def advice_for(facts: set[str], crop_name: str, tables: Tables) -> tuple[Advice,
     """
     holds = facts.issuperset
     fitting = [row for row in tables.advice.advice if holds(row.when) and _nothing_against(row, facts)]
-    return tuple(Advice(row.key, row.about, row.says.replace("{crop}", crop_name)) for row in fitting[:MOST])
+    return tuple(Advice(row.key, row.about, say(row.says, crop=crop_name)) for row in fitting[:MOST])
 
 
 def _nothing_against(row: AdviceRow, facts: set[str]) -> bool:

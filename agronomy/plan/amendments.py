@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
@@ -50,7 +51,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
     window = Window(request.today, request.today + timedelta(days=30))
     if not calendar.stands and end > request.today + timedelta(days=7):
         window = Window(request.today, end)
-    why = f"{sodium.why} Gypsum pushes the sodium off, and water has to carry it down."
+    why = say("{why} Gypsum pushes the sodium off, and water has to carry it down.", why=sodium.why)
     gypsum = tables.materials[tables.products.standard["gypsum"].material]
     own_or_list = price_of(gypsum, request.shed.get(gypsum.key))
     item = plain_dose(
@@ -61,14 +62,17 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
         system=request.units,
         start=window.start,
         end=window.end,
-        placement="spread on the surface and harrowed in shallowly, then leached"
+        placement=say("spread on the surface and harrowed in shallowly, then leached")
         if found.soil.dug
-        else "spread on the surface, then leached",
+        else say("spread on the surface, then leached"),
         depth_cm=found.soil.depth_cm,
         why=why,
         note=(
-            "Walk the drain first: it must run before water is let on. Then leach with 200 to 300 mm of good water, in floods of about "
-            "100 mm ten days apart. Without water gypsum does nothing. By the load from the mine, not in bags."
+            say(
+                "Walk the drain first: it must run before water is let on. Then leach with {200 to 300 mm} of good water, "
+                "in floods of about {100 mm} ten days apart. Without water gypsum does nothing. By the load from the "
+                "mine, not in bags."
+            )
         ),
         price_per_kg=price_in_form(own_or_list, rate * request.plot.area_m2 / 10_000, gypsum, request, tables),
         working=(step,),
@@ -78,7 +82,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
         rate_kg_per_ha=pure,
         low_kg_per_ha=0.65 * pure,
         high_kg_per_ha=1.35 * pure,
-        method="sodium of the exchange capacity",
+        method=say("sodium of the exchange capacity"),
         why=why,
         working=(*sodium.working, step),
     )
@@ -146,8 +150,14 @@ def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
             end=window.end,
             placement=tables.timing.bulk_organic.placement_dug,
             depth_cm=found.soil.depth_cm,
-            why=f"Humus is {found.soil.organic_matter_pct:.1f} %, where 3 to 4 would be normal: compost comes before any bag.",
-            note=f"About {cubic:.1f} m³, loose by the load: a third of the price in bags. Once, not every year: it brings much phosphate.",
+            why=say(
+                "Humus is {organic_matter:.1f} %, where 3 to 4 would be normal: compost comes before any bag.",
+                organic_matter=found.soil.organic_matter_pct,
+            ),
+            note=say(
+                "About {cubic:.1f} m³, loose by the load: a third of the price in bags. Once, not every year: it brings much phosphate.",
+                cubic=cubic,
+            ),
             working=(step,),
         )
     ]

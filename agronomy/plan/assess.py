@@ -4,6 +4,7 @@ from dataclasses import field, replace
 from datetime import date
 
 from agronomy.base.record import record
+from agronomy.base.said import joined, say
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
 from agronomy.interpret.leaf import GREENNESS, STRIP, is_leaf, judge_greenness, judge_leaf
@@ -182,9 +183,13 @@ def _not_judged(analyte: str, request: Request, acidity: Finding | None, tables:
     """That a reading is kept and not judged, and why."""
     name = tables.analytes[analyte].name
     if analyte == "Al" and acidity is not None:
-        why = f"{name} decides only where the ground is too acid for the crop, and pH suits {request.crop.name}"
-        return NoRule(analyte, why, "test it again where pH falls")
-    return NoRule(analyte, f"{name} was tested and is kept, but there is no level here to judge it by", "see an adviser if it worries you")
+        why = say("{name} decides only where the ground is too acid for the crop, and pH suits {crop}", name=name, crop=request.crop.name)
+        return NoRule(analyte, why, say("test it again where pH falls"))
+    return NoRule(
+        analyte,
+        say("{name} was tested and is kept, but there is no level here to judge it by", name=name),
+        say("see an adviser if it worries you"),
+    )
 
 
 def _nutrients(
@@ -219,7 +224,7 @@ def _nutrients(
         called = own_class(readings[analyte], request.crop, soil, request.country, tables)
         if called:
             own_classes[analyte] = called
-        judged[analyte] = (replace(finding, why=f"{finding.why} {called.says}") if called else finding, critical)
+        judged[analyte] = (replace(finding, why=joined((finding.why, called.says))) if called else finding, critical)
     return judged, unjudged, own_classes
 
 
@@ -253,12 +258,14 @@ def _older_that_can_be_judged(
         result = _judged(reading, request, soil, ph, tables)
         if isinstance(result, NoRule):
             continue
-        told = f"{newest.value:.3g} {newest.unit}{_by_and_of(newest)} can’t be judged here"
-        says = f"The newest reading, {told}; this is the one{_by_and_of(reading)}."
-        return reading, (replace(result[0], why=f"{result[0].why} {says}"), result[1])
+        told = say(
+            "{newest:.3g} {unit}{by_and_of} can’t be judged here", newest=newest.value, unit=newest.unit, by_and_of=_by_and_of(newest)
+        )
+        says = say("The newest reading, {told}; this is the one{by_and_of}.", told=told, by_and_of=_by_and_of(reading))
+        return reading, (replace(result[0], why=joined((result[0].why, says))), result[1])
     return None
 
 
 def _by_and_of(reading: Reading) -> str:
-    method = " by a method that nobody named" if reading.method == "not stated" else f" by {reading.method}"
-    return f"{method} of {reading.taken:%-d %B %Y}" if reading.taken else method
+    method = say(" by a method that nobody named") if reading.method == "not stated" else say(" by {method}", method=reading.method)
+    return say("{method} of {taken:%-d %B %Y}", method=method, taken=reading.taken) if reading.taken else method

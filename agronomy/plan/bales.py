@@ -3,7 +3,7 @@
 from datetime import timedelta
 
 from agronomy.apply.bale import start_bales
-from agronomy.base import showing
+from agronomy.base.said import Mass, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
@@ -12,7 +12,7 @@ from agronomy.model.request import Request
 from agronomy.schedule.windows import calendar_of
 from agronomy.tables import Tables
 
-WHY = "Fresh straw ties up nitrogen: fed first, it rots, heats and then feeds the plant."
+WHY = say("Fresh straw ties up nitrogen: fed first, it rots, heats and then feeds the plant.")
 
 
 def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list[Need]]:
@@ -59,8 +59,11 @@ def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list
                 depth_cm=request.plot.depth_cm,
                 why=WHY,
                 note=(
-                    f"Day {day.day}: {showing.mass(day.product_g / 1000, request.units, 2)} on each bale. Water every day; plant when the "
-                    "core stays below 30 °C two days."
+                    say(
+                        "Day {day}: {product_g} on each bale. Water every day; plant when the core stays below {30 °C} two days.",
+                        day=day.day,
+                        product_g=Mass(day.product_g / 1000, 2, request.units),
+                    )
                 ),
                 supplies={"N": day.nitrogen_g * per_ha},
                 number=number,
@@ -90,8 +93,8 @@ def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list
                     end=when,
                     placement=placement,
                     depth_cm=request.plot.depth_cm,
-                    why="What straw lacks besides nitrogen.",
-                    note=f"Day {day.day}: {showing.mass(product / 1000, request.units, 2)} on each bale.",
+                    why=say("What straw lacks besides nitrogen."),
+                    note=say("Day {day}: {product} on each bale.", day=day.day, product=Mass(product / 1000, 2, request.units)),
                     supplies={element: grams * share * per_ha},
                 )
             )
@@ -102,7 +105,7 @@ def bale_plan(request: Request, tables: Tables) -> tuple[list[Application], list
             low_kg_per_ha=0.7 * sum(item.supplies.get(element, 0.0) for item in made),
             high_kg_per_ha=1.3 * sum(item.supplies.get(element, 0.0) for item in made),
             method="bale start",
-            why=WHY if element == "N" else "What straw lacks besides nitrogen.",
+            why=WHY if element == "N" else say("What straw lacks besides nitrogen."),
             working=tuple(step for item in made if item.what == element for step in item.working),
         )
         for element in ("N", "P", "K")

@@ -1,6 +1,6 @@
 """What harvests have carried off since the ground was tested."""
 
-from agronomy.base import showing
+from agronomy.base.said import Rate, joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
 from agronomy.plan.assess import Assessment
@@ -28,7 +28,7 @@ def harvest_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
                 steps.append(removed.step)
                 names.append(item.crop.name)
     told = [
-        f"{showing.rate(kg, found.request.units, found.request.plot.area_m2)} of {OXIDES[key]}"
+        say("{amount} of {oxide}", amount=Rate(kg, found.request.plot.area_m2, found.request.units), oxide=OXIDES[key])
         for key, kg in totals.items()
         if kg >= tables.nutrients.smallest_worth_spreading_kg_per_ha.value
     ]
@@ -41,5 +41,9 @@ def harvest_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
         Figure(totals["K"], "kg K2O/ha"),
         "crop-removal",
     )
-    says = f"Since the test, {' and '.join(dict.fromkeys(names))} carried off {' and '.join(told)}: the test shows none of it yet."
+    says = say(
+        "Since the test, {crops} carried off {amounts}: the test shows none of it yet.",
+        crops=joined(dict.fromkeys(names), " and "),
+        amounts=joined(told, " and "),
+    )
     return (Remark("harvested", "harvests since the test", says, (*steps, total)),)

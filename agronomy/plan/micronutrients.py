@@ -9,8 +9,8 @@ from datetime import timedelta
 
 from agronomy.apply.micronutrients import MicronutrientRate, micronutrient_ways
 from agronomy.apply.tank import trace_share
-from agronomy.base import showing
 from agronomy.base.record import record
+from agronomy.base.said import Mass, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, digits
 from agronomy.interpret.leaf import LEAF
@@ -26,8 +26,8 @@ from agronomy.tables import Tables
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B")
 WAYS_OUT = {
     "leaf": "sprayed on the leaves",
-    "band": "in a band along the row, watered in",
-    "broadcast": "dissolved and sprayed evenly on the ground, worked in before planting",
+    "band": say("in a band along the row, watered in"),
+    "broadcast": say("dissolved and sprayed evenly on the ground, worked in before planting"),
 }
 
 
@@ -177,9 +177,9 @@ def _applications(
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
     words = WAYS_OUT[rate.way]
     if rate.way == "band" and (calendar.stands and calendar.growth.is_woody):
-        words = "dissolved and given as a drench in a ring round each plant"
+        words = say("dissolved and given as a drench in a ring round each plant")
     elif rate.way == "broadcast" and calendar.stands:
-        words = f"dissolved and sprinkled evenly, {place.standing()}"
+        words = say("dissolved and sprinkled evenly, {standing}", standing=place.standing())
     made = []
     for number in range(rate.times):
         start = window.start + timedelta(days=14 * number)
@@ -200,7 +200,7 @@ def _applications(
                 total_kg=kg,
                 low_kg=kg,
                 high_kg=rate.product_high * request.plot.area_m2 / 10_000,
-                measure=showing.mass(kg, request.units, digits(request.plot.area_m2)),
+                measure=say("{amount}", amount=Mass(kg, digits(request.plot.area_m2), request.units)),
                 supplies={element: rate.product_low * trace_share(material, element, tables)},
                 from_=start,
                 to=max(window.end, start + timedelta(days=7)),
@@ -236,7 +236,7 @@ def _window(way: str, calendar: Calendar, tables: Tables) -> Window:
 
 
 def _note(element: str, rate: MicronutrientRate) -> str:
-    lasts = f"It lasts {rate.lasts}." if rate.lasts else ""
-    says = f"{rate.says[0].upper()}{rate.says[1:]}."
-    care = " Never with the seed, never heaped: too much of it poisons." if element == "B" else ""
-    return f"{says}{care} {lasts}".strip()
+    lasts = say("It lasts {lasts}.", lasts=rate.lasts) if rate.lasts else ""
+    says = say("{says}.", says=large(rate.says))
+    care = say(" Never with the seed, never heaped: too much of it poisons.") if element == "B" else ""
+    return joined((says + care, lasts))

@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from agronomy.base import showing
 from agronomy.base.record import record
+from agronomy.base.said import Rate, joined, say
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
 from agronomy.plan.assess import Assessment
@@ -44,7 +44,7 @@ class Answers:
 
 def bale_answers() -> Answers:
     """A bale is no ground: what soil tests ask does not concern it, its start says all. Source: straw-bale-guide."""
-    return Answers(Nothing("CaCO3", "No lime, and no soil test: a bale is fed as a bale."), (), None)
+    return Answers(Nothing("CaCO3", say("No lime, and no soil test: a bale is fed as a bale.")), (), None)
 
 
 def answers_by(school: str, assessment: Assessment, tables: Tables) -> Answers:
@@ -139,7 +139,7 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
     """What no spreader or hand can lay evenly becomes nothing for this year; in a pot the feed goes by the litre of mix instead."""
     plot, figures = assessment.request.plot, tables.nutrients
     if plot.ground == "container":
-        told = "Pots are fed by the litre of mix, not by the hectare."
+        told = say("Pots are fed by the litre of mix, not by the hectare.")
         return [Nothing(answer.what, told) if isinstance(answer, Need) else answer for answer in answers]
     by_hand = plot.ground not in ("field", "zone", "pasture")
     least = (
@@ -151,9 +151,12 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
     for answer in answers:
         if isinstance(answer, Need) and answer.rate_kg_per_ha < least.get(answer.what, 0.0):
             name = tables.analytes[answer.what].name.lower()
-            rate = showing.rate(answer.rate_kg_per_ha, assessment.request.units, plot.area_m2)
-            told = (
-                f"No {name} this year: {rate} is less than a {'hand' if by_hand else 'spreader'} lays evenly. Save it up for the next crop."
+            rate = Rate(answer.rate_kg_per_ha, plot.area_m2, assessment.request.units)
+            told = say(
+                "No {name} this year: {rate} is less than a {which} lays evenly. Save it up for the next crop.",
+                name=name,
+                rate=rate,
+                which="hand" if by_hand else "spreader",
             )
             printed = next((other for other in answer.others if other.note == country_guide.PRINTED), None)
             found.append(Nothing(answer.what, told if printed is None else country_guide.would_give(told, answer.what, printed)))
@@ -169,16 +172,17 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         soil = replace(soil, dug=False)  # nothing is dug in among roots that stand: the caps and the depth are those of a surface dressing
     disputed = next((item for item in assessment.contradictions if "pH" in item.about), None)
     if disputed is not None:
-        return Unmet("CaCO3", 0.0, f"{disputed.says} {disputed.check}"), None
+        return Unmet("CaCO3", 0.0, joined((disputed.says, disputed.check))), None
     if finding is None:
-        return Unmet("CaCO3", 0.0, "There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make."), None
+        return Unmet("CaCO3", 0.0, say("There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make.")), None
     alkalinity = readings.get("alkalinity")
     limes = alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l
     if finding.class_ == "too_alkaline" and request.plot.ground == "container" and limes and alkalinity is not None:
-        text = (
-            f"The water's alkalinity ({alkalinity.value:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, and sulfur "
-            "would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till then an iron chelate that holds "
-            "at high pH (EDDHA) is a stop-gap."
+        text = say(
+            "The water's alkalinity ({alkalinity:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, "
+            "and sulfur would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till "
+            "then an iron chelate that holds at high pH (EDDHA) is a stop-gap.",
+            alkalinity=alkalinity.value,
         )
         return Unmet("S_acid", 0.0, text), None
     if finding.class_ == "too_alkaline":
@@ -229,8 +233,14 @@ def _by_own_tests(answer: Answer, assessment: Assessment, tables: Tables) -> Ans
         low_kg_per_ha=need.low,
         high_kg_per_ha=need.high,
         method=METHOD,
-        why=f"By {own.tests} tests of this ground, to pH {target:g}: it takes {own.times:.1f} times the table’s lime.",
-        others=(Method(answer.method, answer.rate_kg_per_ha, "without what your tests have shown"), *answer.others),
+        says_how=False,
+        why=say(
+            "By {tests} tests of this ground, to pH {target:g}: it takes {times:.1f} times the table’s lime.",
+            tests=own.tests,
+            target=target,
+            times=own.times,
+        ),
+        others=(Method(answer.method, answer.rate_kg_per_ha, say("without what your tests have shown")), *answer.others),
         working=need.steps,
     )
 
@@ -241,7 +251,7 @@ def _with_laboratory(answer: Answer, assessment: Assessment) -> Answer:
     if printed is None or not isinstance(answer, Need):
         return answer
     own = Method(
-        "the laboratory’s own figure", printed.value * 1000, "as printed, of the lime it has in mind; its target and depth may differ"
+        "the laboratory’s own figure", printed.value * 1000, say("as printed, of the lime it has in mind; its target and depth may differ")
     )
     return replace(answer, others=(own, *answer.others))
 

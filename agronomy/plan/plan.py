@@ -9,6 +9,7 @@ from datetime import date
 
 from agronomy import __version__
 from agronomy.base.record import record
+from agronomy.base.said import joined, large, say
 from agronomy.base.working import Step
 from agronomy.dose.application import Application
 from agronomy.dose.packs import Purchased, purchased
@@ -85,6 +86,7 @@ class Plan:
     retest: date
     next_test: str = ""
     headline: str = ""
+    rests: bool = False  # nothing is to be done
     advice: tuple[Advice, ...] = ()
     credits: tuple[Credit, ...] = ()
     remarks: tuple[Remark, ...] = ()
@@ -190,7 +192,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         cautions=tuple(cautions),
         unjudged=found.unjudged,
         doubts=(
-            *(f"{item.says} {item.check}" for item in found.contradictions),
+            *(joined((item.says, item.check)) for item in found.contradictions),
             *_undated_nitrate(request),
             *(doubt.text for doubt in doubts_between(found.readings, tables).values()),
         ),
@@ -198,7 +200,8 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=test.day,
         next_test=test.says,
-        headline=first,
+        headline=first.says,
+        rests=first.rests,
         advice=advice,
         credits=found.credits,
         remarks=_remarks(found, needs, applications, tables),
@@ -237,7 +240,9 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     if by_load:
         for need in needs:
             if need.what in ("P", "K", "Mg", "S"):
-                met_by_load.append(Nothing(need.what, f"No separate {SPOKEN[need.what]}: the load of compost brings what is short."))
+                met_by_load.append(
+                    Nothing(need.what, say("No separate {spoken}: the load of compost brings what is short.", spoken=SPOKEN[need.what]))
+                )
         needs = [need for need in needs if need.what not in ("P", "K", "Mg", "S")]
     shop, where = available_products(request, tables), ground_for(found, answers, tables)
     saved: list[Nothing] = []
@@ -258,7 +263,11 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
         unmet += waiting
         if choice.need.share_now < 1:
             unmet.append(
-                Unmet(choice.need.what, choice.need.rate_kg_per_ha * (1 - choice.need.share_now), "The other half waits for the next test.")
+                Unmet(
+                    choice.need.what,
+                    choice.need.rate_kg_per_ha * (1 - choice.need.share_now),
+                    say("The other half waits for the next test."),
+                )
             )
     return [*by_load, *applications], unmet, [*met, *met_by_load]
 
@@ -277,13 +286,19 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     """What was assumed, said plainly."""
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
     if not soil.texture_known and request.plot.ground not in ("container", "bale"):
-        said.append("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this.")
+        said.append(say("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this."))
     if soil.low_activity_clay:
-        said.append("The exchange capacity is small for so much clay: it is reckoned as kaolin or oxide clay, which wants less lime.")
+        said.append(say("The exchange capacity is small for so much clay: it is reckoned as kaolin or oxide clay, which wants less lime."))
     if not soil.organic_matter_known and readings:
-        said.append("Organic matter wasn't tested; an ordinary figure is used.")
+        said.append(say("Organic matter wasn't tested; an ordinary figure is used."))
     said += [
-        f"{item.first[0].upper()}{item.first[1:]} and {item.second}: {item.days} days apart on the ground, {item.reason}."
+        say(
+            "{first} and {second}: {days} days apart on the ground, {reason}.",
+            first=large(item.first),
+            second=item.second,
+            days=item.days,
+            reason=item.reason,
+        )
         for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
         if item.days and item.together in ("never", "apart") and _near(item, applications)
     ]
@@ -292,14 +307,14 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
     oldest = min((reading.taken for reading in readings.values() if reading.taken), default=None)
     if oldest is not None and is_too_old(oldest, request.today, tables):
-        said.append("Some readings are more than three years old. Test again before spending much.")
+        said.append(say("Some readings are more than three years old. Test again before spending much."))
     return said
 
 
 def _undated_nitrate(request: Request) -> list[str]:
     """A question where nitrate was sampled on a day that nobody told."""
     undated = any(reading.analyte == "NO3-N" and reading.taken is None for reading in request.readings)
-    return ["When was the nitrate sampled? It moves with every rain, so it is not counted until you say."] if undated else []
+    return [say("When was the nitrate sampled? It moves with every rain, so it is not counted until you say.")] if undated else []
 
 
 def _without_late_nitrogen(
@@ -310,7 +325,12 @@ def _without_late_nitrogen(
     kept, left = [], []
     for item in applications:
         if item.what == "N" and (item.from_ - last).days > tables.choice.nitrogen_days_late.value:
-            why = f"{item.measure} of {item.name} is left out: other work puts it off to {item.from_:%-d %B}, past the last useful stage."
+            why = say(
+                "{measure} of {item} is left out: other work puts it off to {start:%-d %B}, past the last useful stage.",
+                measure=item.measure,
+                item=item.name,
+                start=item.from_,
+            )
             left.append(Unmet("N", item.supplies.get("N", 0.0), why))
         else:
             kept.append(item)

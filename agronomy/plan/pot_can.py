@@ -5,9 +5,8 @@ Source: nelson; the rows of growing/nitrogen_limits.csv and nitrogen_stages.csv.
 
 from datetime import date, timedelta
 
-from agronomy.base import showing
-from agronomy.base.quantities import factor
 from agronomy.base.record import record
+from agronomy.base.said import Strength, Volume, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.household import SCOOPS
@@ -22,7 +21,7 @@ from agronomy.tables.material import Material
 MONTHLY_FROM_DAYS = 28  # what comes every four weeks comes once a month
 EVERY_WATERING_FROM = 15  # so many feedings a month are every watering
 TEASPOON_ML = dict(SCOOPS["us"])["teaspoon"]
-PLACEMENT = "given in the can on moist mix, until a little runs through"
+PLACEMENT = say("given in the can on moist mix, until a little runs through")
 
 
 @record
@@ -103,11 +102,11 @@ def can_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     litres = litres_of_mix(request.plot.area_m2, request.plot.depth_cm)
     can, limits = can_of(request.crop.key, litres, tables), tables.growing.limits[request.crop.key]
     months = _months(found, tables)
-    says = " ".join(f"{told[0].upper()}{told[1:]}." for told in (tables.stages_of[limits.uses][0].says, limits.says) if told)
+    says = joined(say("{told}.", told=large(told)) for told in (tables.stages_of[limits.uses][0].says, limits.says) if told)
     made = []
     for number, (start, end, count) in enumerate(months, 1):
         kg = can.product_g_per_l * can.litres * count / 1000
-        how = _how(can, request.plot.pieces, count, us=request.units == "us")
+        how = _how(can, request.plot.pieces, count, system=request.units)
         made.append(
             plain_dose(
                 can.material,
@@ -119,8 +118,8 @@ def can_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
                 end=end,
                 placement=PLACEMENT,
                 depth_cm=request.plot.depth_cm,
-                why="In pots a weak feed goes with the water; what dries out or rests gets none.",
-                note=how if number > 1 else f"{how} {says}".strip(),
+                why=say("In pots a weak feed goes with the water; what dries out or rests gets none."),
+                note=how if number > 1 else joined((how, says)),
                 number=number,
                 count=len(months),
                 working=can.steps,
@@ -132,8 +131,8 @@ def can_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         rate_kg_per_ha=season,
         low_kg_per_ha=0.0 if limits.season_n_low == 0 else season * limits.season_n_low / can.nitrogen_mg_per_l,
         high_kg_per_ha=season * limits.season_n_high / can.nitrogen_mg_per_l,
-        method="by the strength of the water",
-        why="Plants in pots are fed by the strength of what is in the can, not by the hectare.",
+        method=say("by the strength of the water"),
+        why=say("Plants in pots are fed by the strength of what is in the can, not by the hectare."),
         working=can.steps,
     )
     return made, [need] if made else []
@@ -155,16 +154,16 @@ def _months(found: Assessment, tables: Tables) -> list[tuple[date, date, int]]:
     return [(days[0], max(days[-1], days[0] + timedelta(days=6)), len(days)) for days in months.values()]
 
 
-def _how(can: Can, pots: float | None, count: int, *, us: bool) -> str:
+def _how(can: Can, pots: float | None, count: int, *, system: str) -> str:
     """The can in words: the measure to a can, what each pot gets, and how often in the month."""
-    density, is_liquid = can.material.density_g_per_ml, can.material.form == "liquid"
-    if us:
-        spoons = can.product_g_per_l * factor("gal", "L") / density / TEASPOON_ML
-        mixed, small, large = f"{showing.number(spoons, 2)} teaspoons to a gallon of water", "fl oz", "gal"
-    else:
-        amount = f"{showing.number(can.product_g_per_l * 10 / (density if is_liquid else 1), 2)} {'mL' if is_liquid else 'g'}"
-        mixed, small, large = f"{amount} to a 10 L can", "mL", "L"
-    whole = showing.in_unit(can.litres, "L", large, 2)
-    each = f"{showing.in_unit(can.litres / pots, 'L', small, 2)} of it to each pot ({whole} for all)" if pots else f"{whole} of it for all"
-    often = ", with every watering" if count >= EVERY_WATERING_FROM else f", {count} times in the month" if count > 1 else ""
-    return f"{mixed[0].upper()}{mixed[1:]}; {each}{often}."
+    mixed = Strength(can.product_g_per_l, can.material.density_g_per_ml, can.material.form == "liquid", system)
+    whole = Volume(can.litres, False, system)
+    each = (
+        say("{portion} of it to each pot ({whole} for all)", portion=Volume(can.litres / pots, True, system), whole=whole)
+        if pots
+        else say("{whole} of it for all", whole=whole)
+    )
+    often = (
+        ", with every watering" if count >= EVERY_WATERING_FROM else say(", {count} times in the month", count=count) if count > 1 else ""
+    )
+    return say("{mixed}; {each}{often}.", mixed=mixed, each=each, often=often)

@@ -1,5 +1,6 @@
 """Pots are fed by the litre of mix: one coated feed in spring for the season. Source: nelson, bunt-1988."""
 
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
@@ -52,7 +53,7 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         grams.where,
     )
     window = found.calendar.season.window("month", 4, 5).later_than(request.today)
-    each = f" {grams.value * litres / request.plot.pieces:.2g} g for each pot." if request.plot.pieces else ""
+    each = say(" {grams:.2g} for each pot.", grams=Measure(grams.value * litres / request.plot.pieces, "g")) if request.plot.pieces else ""
     item = plain_dose(
         tables.materials[coated],
         "N",
@@ -61,10 +62,14 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         system=request.units,
         start=window.start,
         end=window.end,
-        placement="scattered on the surface of the mix, scratched in lightly and watered in",
+        placement=say("scattered on the surface of the mix, scratched in lightly and watered in"),
         depth_cm=request.plot.depth_cm,
-        why="A pot holds no store: a coated feed gives for the season, by the litre of mix.",
-        note=f"{grams.value:g} g to the litre of mix.{each} No other feed beside it; none after midsummer for what stands out in frost.",
+        why=say("A pot holds no store: a coated feed gives for the season, by the litre of mix."),
+        note=say(
+            "{grams:g} to the litre of mix.{each} No other feed beside it; none after midsummer for what stands out in frost.",
+            grams=Measure(grams.value, "g"),
+            each=each,
+        ),
         working=(step,),
     )
     need = Need(
@@ -72,8 +77,8 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         rate_kg_per_ha=item.supplies.get("N", 0.0),
         low_kg_per_ha=0.6 * item.supplies.get("N", 0.0),
         high_kg_per_ha=1.4 * item.supplies.get("N", 0.0),
-        method="by the litre of mix",
-        why="Pots are fed by the litre of mix, not by the hectare.",
+        method=say("by the litre of mix"),
+        why=say("Pots are fed by the litre of mix, not by the hectare."),
         working=(step,),
     )
     return [item], [need]

@@ -1,5 +1,6 @@
 """What must be judged for a crop before anything may be called enough, and was not."""
 
+from agronomy.base.said import say
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
 
@@ -36,7 +37,7 @@ def named(keys: list[str], tables: Tables) -> str:
     'pH, phosphorus and potassium'
     """
     names = ["pH" if key == "pH" else tables.analytes[key].name.lower() for key in keys]
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    return names[0] if len(names) == 1 else say("{names} and {last}", names=", ".join(names[:-1]), last=names[-1])
 
 
 def _musts(found: Assessment, tables: Tables) -> tuple[str, ...]:

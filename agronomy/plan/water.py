@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from agronomy.base import showing
+from agronomy.base.said import Rate, say, small
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.balance import Remark
 from agronomy.interpret.salinity import leaching_share, yield_at
@@ -36,14 +36,14 @@ def water_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     if not waters:
         return ()
     told = [
-        Remark(item.about.replace(" ", "-").lower(), "Your water", f"Your water: {item.text[0].lower()}{item.text[1:]}", item.steps)
+        Remark(item.about.replace(" ", "-").lower(), "Your water", say("Your water: {text}", text=small(item.text)), item.steps)
         for item in judge_water(waters, tables)
         if item.asks and item.about in TOLD
     ]
     nitrate = waters.get("water NO3-N")
     if nitrate is not None and nitrate.value >= tables.nitrogen.water_nitrate_counts_from.value and not found.request.plot.watering_mm:
-        fed = f"Your water's nitrate ({nitrate.value:.0f} mg/L of nitrogen) feeds the crop."
-        says = f"{fed} Say how much you water in a season, and it comes off."
+        fed = say("Your water's nitrate ({nitrate:.0f} mg/L of nitrogen) feeds the crop.", nitrate=nitrate.value)
+        says = say("{fed} Say how much you water in a season, and it comes off.", fed=fed)
         told.append(Remark("water-nitrate", "Your water", says, nitrate.steps))
     return (*_lime(found, tables), *_salt(found, tables), *told)
 
@@ -58,9 +58,11 @@ def water_too_salty(found: Assessment, tables: Tables) -> str:
     salt, crop = found.readings.get("water EC"), found.request.crop
     if salt is None or leaching_share(salt.value, yield_at(0.0, crop, tables)[1], tables) is not None:
         return ""
-    return (
-        f"The water is too salty for {crop.name} ({salt.value:.1f} dS/m): first mix it with rain water or take another, "
-        "or grow what bears salt. No bag mends that."
+    return say(
+        "The water is too salty for {crop} ({salt:.1f} dS/m): first mix it with rain water or take another, or "
+        "grow what bears salt. No bag mends that.",
+        crop=crop.name,
+        salt=salt.value,
     )
 
 
@@ -87,7 +89,11 @@ def _salt(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     if share < tables.salinity.leaching_told_from.value:
         return ()
     more = f"{100 * share / (1 - share):.0f} %"
-    says = f"Your water carries salt ({salt.value:.1f} dS/m). Give {more} more than the crop drinks, so that it is washed down."
+    says = say(
+        "Your water carries salt ({salt:.1f} dS/m). Give {more} more than the crop drinks, so that it is washed down.",
+        salt=salt.value,
+        more=more,
+    )
     return (Remark("water-ec", "Your water", says, (step,)),)
 
 
@@ -116,14 +122,18 @@ def _lime(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
         Figure(sulfur, "kg/ha"),
         per_lime.source,
     )
-    rate, against = (showing.rate(amount, request.units, request.plot.area_m2) for amount in (lime, sulfur))
+    rate, against = (Rate(amount, request.plot.area_m2, request.units) for amount in (lime, sulfur))
     wants_it = found.acidity is not None and found.acidity.class_ == "too_acid"
     if wants_it:
-        says = f"Your water brings lime worth {rate} a year: that much less upkeep lime once pH is right."
+        says = say("Your water brings lime worth {rate} a year: that much less upkeep lime once pH is right.", rate=rate)
     elif request.crop.is_acid_lover or (found.acidity is not None and found.acidity.class_ == "too_alkaline"):
-        says = f"Your water limes the ground by {rate} a year: {against} of sulfur a year, or acidified water, holds pH."
+        says = say(
+            "Your water limes the ground by {rate} a year: {against} of sulfur a year, or acidified water, holds pH.",
+            rate=rate,
+            against=against,
+        )
     else:
-        says = f"Your water limes the ground by {rate} a year. Watch pH at the next test; no lime meanwhile."
+        says = say("Your water limes the ground by {rate} a year. Watch pH at the next test; no lime meanwhile.", rate=rate)
     return (Remark("water-lime", "Your water", says, (step, undone)),)
 
 
@@ -136,7 +146,7 @@ def less_boron(answers: Sequence[Answer], readings: dict[str, Reading], tables: 
     """
     if not water_has_boron(readings, tables):
         return list(answers)
-    why = f"No boron in the bag: your water brings it already ({readings['water B'].value:.1f} mg/L)."
+    why = say("No boron in the bag: your water brings it already ({readings:.1f} mg/L).", readings=readings["water B"].value)
     about = [answer for answer in answers if (answer.what if isinstance(answer, Need | Unmet) else answer.nutrient) != "B"]
     return list(answers) if len(about) == len(answers) else [*about, Nothing("B", why)]
 

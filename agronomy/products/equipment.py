@@ -2,7 +2,7 @@
 
 from typing import Protocol
 
-from agronomy.base import showing
+from agronomy.base.said import Rate, say
 from agronomy.model.answers import SPOKEN, Nothing
 from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts, Choice
@@ -70,10 +70,17 @@ def laid_evenly(choices: list[Choice], request: Request, shop: AvailableProducts
     for choice in choices:
         is_little = choice.material.form == "granules" and choice.rate_kg_per_ha < least.least_kg_per_ha
         if is_little and choice.need.what in FED and not shop.is_wanted(choice.material):
-            rate = showing.rate(choice.rate_kg_per_ha, request.units, request.plot.area_m2)
-            most = showing.rate(least.least_kg_per_ha, request.units, request.plot.area_m2)
+            rate = Rate(choice.rate_kg_per_ha, request.plot.area_m2, request.units)
+            most = Rate(least.least_kg_per_ha, request.plot.area_m2, request.units)
             name = SPOKEN[choice.need.what]
-            told = f"No {name} this year: {rate} of {choice.material.name} is less than a {least.name} lays evenly ({most}). Save it up."
+            told = say(
+                "No {name} this year: {rate} of {material} is less than a {least} lays evenly ({most}). Save it up.",
+                name=name,
+                rate=rate,
+                material=choice.material.name,
+                least=least.name,
+                most=most,
+            )
             saved.append(Nothing(choice.need.what, told))
         else:
             kept.append(choice)

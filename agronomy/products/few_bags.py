@@ -1,5 +1,6 @@
 """On a small bed one bag that comes near is better than three that hit: a compound for phosphorus and potassium together."""
 
+from agronomy.base.said import say
 from agronomy.model.answers import SPOKEN, Need, Nothing
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
@@ -53,6 +54,11 @@ def compound_for(
     _, material, rate = max(found, key=lambda item: (item[0], -shop.price_per_kg(item[1]), item[1].key))
     choice = choice_at(by_what["P"], material, rate, remaining["P"], shop)
     share = rate * material.share["K"] / remaining["K"]
-    told = "what is needed" if share > 1 - tables.choice.nearly_met.value else f"about {round(share * 20) * 5} % of it"
-    why = f"No separate {SPOKEN['K']}: the {material.name} brings {told}, and so small a bed wants no further bag."
+    told = "what is needed" if share > 1 - tables.choice.nearly_met.value else say("about {share} % of it", share=round(share * 20) * 5)
+    why = say(
+        "No separate {spoken}: the {material} brings {told}, and so small a bed wants no further bag.",
+        spoken=SPOKEN["K"],
+        material=material.name,
+        told=told,
+    )
     return choice, Nothing("K", why)

@@ -2,6 +2,7 @@
 
 from agronomy.base.errors import OutOfRange, RuleError
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
@@ -41,7 +42,14 @@ def worth(readings: dict[str, Reading], tables: Tables) -> Worth:
     effective, lime_steps, doubts = _lime(readings, dry, tables)
     ammonium, total = pct.get("NH4-N"), pct.get("N")
     if ammonium is not None and total is not None and ammonium > total:
-        doubts = (*doubts, f"Ammonium nitrogen ({ammonium:g} %) is more than all nitrogen ({total:g} %). Are the two lines swapped?")
+        doubts = (
+            *doubts,
+            say(
+                "Ammonium nitrogen ({ammonium:g} %) is more than all nitrogen ({total:g} %). Are the two lines swapped?",
+                ammonium=ammonium,
+                total=total,
+            ),
+        )
     nv = readings.get("neutralising value")
     return Worth(pct, effective, doubts, (*steps, *lime_steps), nv.value if nv is not None else None)
 
@@ -84,9 +92,9 @@ def _lime(readings: dict[str, Reading], dry: Reading | None, tables: Tables) -> 
         return None, (), ()
     shares = [readings[key].value / 100 for key in SIEVES if key in readings]
     if len(shares) < 3:
-        return None, (), ("Type all three sieves, or the lime's fineness is not known and its price can't be compared.",)
+        return None, (), (say("Type all three sieves, or the lime's fineness is not known and its price can't be compared."),)
     if not shares[0] >= shares[1] >= shares[2]:
-        return None, (), ("More passes a finer sieve than a coarser one. Check the three lines.",)
+        return None, (), (say("More passes a finer sieve than a coarser one. Check the three lines."),)
     fine, kept = fineness(*shares), (dry.value / 100 if dry else 1.0)
     effective = nv.value * fine * kept
     inputs = {"neutralising value": Figure(nv.value, "% CaCO3"), "fineness": Figure(fine), "dry part": Figure(kept)}

@@ -2,6 +2,7 @@
 
 from agronomy.base.errors import check_range
 from agronomy.base.required import required
+from agronomy.base.said import joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.finding import Finding
@@ -46,11 +47,11 @@ def choose_lime(
         return Unmet(
             "CaCO3",
             need.rate_kg_per_ha,
-            "Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime.",
+            say("Only magnesian lime is on the list, and there is plenty of magnesium already. Add a calcitic lime."),
         )
     fitting = fitting or limes
     if not fitting:
-        return Unmet("CaCO3", need.rate_kg_per_ha, "There is no lime among the materials that may be used.")
+        return Unmet("CaCO3", need.rate_kg_per_ha, say("There is no lime among the materials that may be used."))
     lime = min(
         fitting,
         key=lambda lime: (
@@ -59,14 +60,14 @@ def choose_lime(
             lime.key,
         ),
     )
-    stock = _first(lime, _rate(lime, need), shop) or "It has the lowest price for what reacts."
+    stock = _first(lime, _rate(lime, need), shop) or say("It has the lowest price for what reacts.")
     least = tables.choice.least_lime_on_a_field_kg_per_ha.value if on_field else 0.0
-    return _choice(need, lime, f"{stock} {reason}", shop, least)
+    return _choice(need, lime, joined((stock, reason)), shop, least)
 
 
 def _first(material: Material, rate: float, shop: AvailableProducts) -> str:
     """Why it goes before cheaper ones, or nothing."""
-    return "You asked for it." if shop.is_wanted(material) else "It is in your shed." if shop.covers(material, rate) else ""
+    return "You asked for it." if shop.is_wanted(material) else say("It is in your shed.") if shop.covers(material, rate) else ""
 
 
 def _rate(lime: Material, need: Need) -> float:
@@ -76,13 +77,13 @@ def _rate(lime: Material, need: Need) -> float:
 def _magnesium_says(mg: Finding | None, soil: Soil, tables: Tables) -> tuple[bool | None, str]:
     """Whether the lime should bring magnesium (None: either), and why."""
     if mg is None:
-        return None, "Magnesium was not tested, so either kind would do."
+        return None, say("Magnesium was not tested, so either kind would do.")
     limit = (tables.acidity.mg_lime_light_below if soil.is_light else tables.acidity.mg_lime_below).value
     if mg.value < limit:
-        return True, f"Magnesium reads {mg.value:.0f} mg/kg, under {limit:.0f}, so the lime should bring some."
+        return True, say("Magnesium reads {mg:.0f} mg/kg, under {limit:.0f}, so the lime should bring some.", mg=mg.value, limit=limit)
     if mg.is_plenty or mg.value > tables.acidity.mg_calcitic_above.value:
-        return False, f"Magnesium reads {mg.value:.0f} mg/kg: more is not wanted, so a calcitic lime."
-    return None, f"Magnesium reads {mg.value:.0f} mg/kg: either kind would do."
+        return False, say("Magnesium reads {mg:.0f} mg/kg: more is not wanted, so a calcitic lime.", mg=mg.value)
+    return None, say("Magnesium reads {mg:.0f} mg/kg: either kind would do.", mg=mg.value)
 
 
 def _choice(need: Need, lime: Material, why: str, shop: AvailableProducts, least: float = 0.0) -> Choice:
@@ -131,7 +132,7 @@ def choose_sulfur(need: Need, shop: AvailableProducts) -> Choice | Unmet:
     """
     sulfurs = shop.with_role("acidifier")
     if not sulfurs:
-        return Unmet("S_acid", need.rate_kg_per_ha, "There is no sulfur among the materials that may be used.")
+        return Unmet("S_acid", need.rate_kg_per_ha, say("There is no sulfur among the materials that may be used."))
     wanted = need.rate_kg_per_ha * need.share_now
     sulfur = min(sulfurs, key=lambda item: (not shop.goes_first(item, wanted / item.s * 100), shop.price_per_kg(item) / item.s, item.key))
     purity = sulfur.s / 100
@@ -145,7 +146,7 @@ def choose_sulfur(need: Need, shop: AvailableProducts) -> Choice | Unmet:
         sulfur.name,
     )
     scale = rate / need.rate_kg_per_ha
-    why = _first(sulfur, rate, shop) or "It has the lowest price for a kilogram of sulfur."
+    why = _first(sulfur, rate, shop) or say("It has the lowest price for a kilogram of sulfur.")
     return Choice(
         need=need,
         material=sulfur,

@@ -1,5 +1,6 @@
 """How each form of nitrogen fares on this ground, beside its price: some never, some poorly. Source: choosing_nitrogen.csv."""
 
+from agronomy.base.said import say
 from agronomy.model.finding import Finding
 from agronomy.products.ground import Ground
 from agronomy.tables import Tables
@@ -36,7 +37,9 @@ def never_here(material: Material, ground: Ground, tables: Tables) -> str | None
     >>> never_here(tables.materials["urea"], ground(), tables) is None
     True
     """
-    return next((f"is never used here ({row.says})" for row in _rows(material, ground, tables) if row.verdict == "never"), None)
+    return next(
+        (say("is never used here ({says})", says=row.says) for row in _rows(material, ground, tables) if row.verdict == "never"), None
+    )
 
 
 def price_times(material: Material, ground: Ground, tables: Tables) -> float:

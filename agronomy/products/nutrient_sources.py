@@ -5,6 +5,7 @@ needed; chloride where the crop or the user minds; pH in the wrong direction; or
 one in the shed goes first, then the one that costs least once the other needed nutrients it brings are counted at their worth.
 """
 
+from agronomy.base.said import joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Need, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
@@ -47,9 +48,9 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
 
 def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
     if not reasons:
-        return f"No material on the list gives {nutrient}."
-    told = "; ".join(f"{', '.join(names)} {reason}" for reason, names in reasons.items())
-    return f"No material on the list gives {nutrient} without harm: {told}."
+        return say("No material on the list gives {nutrient}.", nutrient=nutrient)
+    told = joined((say("{names} {reason}", names=", ".join(names), reason=reason) for reason, names in reasons.items()), "; ")
+    return say("No material on the list gives {nutrient} without harm: {told}.", nutrient=nutrient, told=told)
 
 
 def _unfit(
@@ -64,9 +65,9 @@ def _unfit(
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:
-            return f"would bring {other}, of which there is plenty"
+            return say("would bring {other}, of which there is plenty", other=other)
         if other in ("N", "P", "K") and share * rate > most_beside(other, remaining.get(other, 0.0), ground, tables):
-            return f"would bring more {other} than is needed"
+            return say("would bring more {other} than is needed", other=other)
     return _unfit_for_ph(material, ground, tables)
 
 
@@ -87,7 +88,7 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:
-            return f"would bring {other}, of which there is plenty"
+            return say("would bring {other}, of which there is plenty", other=other)
     return _unfit_for_ph(material, ground, tables)
 
 
@@ -113,22 +114,22 @@ def _harms(material: Material, ground: Ground, shop: AvailableProducts, tables: 
         return "would bring chloride"
     salt = material.salt_index
     if ground.is_salty and salt is not None and salt >= tables.choice.strong_salt_from.value:
-        return "would bring more salt to ground that is salty already"
+        return say("would bring more salt to ground that is salty already")
     return None
 
 
 def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | None:
     ph, crop, figures = ground.ph, ground.crop, tables.nutrients
     if material.loses_ammonia and (not ground.soil.dug or (ph is not None and ph.value > figures.urea_loses_above_ph.value)):
-        return "would lose ammonia on the surface or at high pH"
+        return say("would lose ammonia on the surface or at high pH")
     if crop.is_acid_lover and (material.cce > figures.liming_cce.value or "oxidiser" in material.cautions):
-        return "wouldn't suit a crop that likes acid ground"
+        return say("wouldn't suit a crop that likes acid ground")
     if ph is None:
         return None
     if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:
-        return f"would hardly dissolve above pH {material.ph_max:g}"
+        return say("would hardly dissolve above pH {ph_max:g}", ph_max=material.ph_max)
     if ph.class_ == "too_acid" and material.cce <= figures.strongly_acid_forming_cce.value:
-        return "would make acid ground more acid"
+        return say("would make acid ground more acid")
     if ph.class_ == "too_alkaline" and material.cce > figures.liming_cce.value:
         return "would raise pH"
     return None
@@ -172,7 +173,7 @@ def choice_at(need: Need, material: Material, rate: float, still_needed: float, 
         high_kg_per_ha=rate * need.high_kg_per_ha / need.rate_kg_per_ha,
         supplies={nutrient: part * rate for nutrient, part in material.share.items()},
         price_per_kg=shop.price_per_kg(material),
-        why="On so small a bed one bag that comes near is better than two that hit.",
+        why=say("On so small a bed one bag that comes near is better than two that hit."),
         working=(*need.working, step),
     )
 
@@ -196,11 +197,11 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, fi
     where = (
         "You asked for it"
         if shop.is_wanted(material)
-        else "It is in your shed"
+        else say("It is in your shed")
         if shop.covers(material, rate)
-        else "It costs least of those that fit here"
+        else say("It costs least of those that fit here")
         if fitting > 1
-        else "Of those on the list only this one fits here"
+        else say("Of those on the list only this one fits here")
     )
     return Choice(
         need=need,

@@ -8,6 +8,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
@@ -17,7 +18,7 @@ from agronomy.products.nutrient_sources import most_beside, unfit_at_any_rate
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
-AIMS = {"money": "least money", "fewest": "fewest different bags", "loss": "least loss to air and water"}
+AIMS = {"money": "least money", "fewest": "fewest different bags", "loss": say("least loss to air and water")}
 NUTRIENTS = ("P", "K", "Mg", "S", "N")
 LEAST_SHARE_OF_NEED = 0.02
 MOST_NODES = 10_000  # of the search; usual sets take a dozen. Nodes and not seconds, so that every machine gives the same set
@@ -284,7 +285,11 @@ def optimised(
         return (
             [],
             [
-                Unmet(need.what, remaining[need.what], f"No material on the list gives {SPOKEN[need.what]} here without harm.")
+                Unmet(
+                    need.what,
+                    remaining[need.what],
+                    say("No material on the list gives {spoken} here without harm.", spoken=SPOKEN[need.what]),
+                )
                 for need in left
             ],
             [],
@@ -293,13 +298,15 @@ def optimised(
     chosen_for = {choice.need.what for choice in choices}
     unmet = [
         Unmet(
-            need.what, float(mix.open[n]), f"Some {SPOKEN[need.what]} stays open: no material brings it without bringing what isn't wanted."
+            need.what,
+            float(mix.open[n]),
+            say("Some {spoken} stays open: no material brings it without bringing what isn't wanted.", spoken=SPOKEN[need.what]),
         )
         for n, need in enumerate(mix.model.needs)
         if mix.open[n] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
     ]
     met = [
-        Nothing(need.what, f"No separate {SPOKEN[need.what]}: another material of this plan brings what is short.")
+        Nothing(need.what, say("No separate {spoken}: another material of this plan brings what is short.", spoken=SPOKEN[need.what]))
         for n, need in enumerate(mix.model.needs)
         if need.what not in chosen_for and mix.open[n] <= LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
     ]
@@ -324,7 +331,13 @@ def _choice(mix: Mix, m: int, shop: AvailableProducts, aim: str) -> Choice:
     supplies = {nutrient: part * rate for nutrient, part in material.share.items()}
     share = model.share[n, m] * rate / need.rate_kg_per_ha
     spread = need.low_kg_per_ha / need.rate_kg_per_ha, need.high_kg_per_ha / need.rate_kg_per_ha
-    why = f"One of {mix.bags} for {AIMS[aim]} over all needs together; it meets {min(100, share * 100):.0f} % of the {SPOKEN[need.what]}."
+    why = say(
+        "One of {bags} for {aims} over all needs together; it meets {min:.0f} % of the {spoken}.",
+        bags=mix.bags,
+        aims=AIMS[aim],
+        min=min(100, share * 100),
+        spoken=SPOKEN[need.what],
+    )
     return Choice(
         need=need,
         material=material,

@@ -1,5 +1,6 @@
 """Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
 
+from agronomy.base.said import say
 from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.few_bags import compound_for, wants_few_bags
@@ -44,7 +45,12 @@ def select(
             continue
         if remaining[what] < tables.choice.nearly_met.value * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
-            met.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
+            met.append(
+                Nothing(
+                    what,
+                    say("No separate {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
+                )
+            )
             continue
         near = compound_for(by_what, remaining, ground, shop, tables) if what == "P" and aim == "rule" and few else None
         if near is not None:
@@ -103,7 +109,12 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
     for what, need in by_what.items():
         if what not in ("CaCO3", "S_acid") and remaining[what] < least * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
-            found.append(Nothing(what, f"No separate {SPOKEN[what]}: the {bringers} of this plan brings what is short."))
+            found.append(
+                Nothing(
+                    what,
+                    say("No separate {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
+                )
+            )
     return found
 
 

@@ -10,6 +10,7 @@ from datetime import date, timedelta
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import Measure, joined, large, say
 from agronomy.dose.application import Application
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
@@ -38,8 +39,19 @@ class Conflict:
     @property
     def says(self) -> str:
         """The conflict as a sentence with the nearest way out."""
-        out = f"the nearest day that serves is about {self.instead:%-d %b %Y}" if self.instead else "no day that serves comes within a year"
-        return f"{self.name[0].upper()}{self.name[1:]}, meant for {self.window[0]:%-d %b} to {self.window[1]:%-d %b}: {self.why}; {out}."
+        out = (
+            say("the nearest day that serves is about {instead:%-d %b %Y}", instead=self.instead)
+            if self.instead
+            else say("no day that serves comes within a year")
+        )
+        return say(
+            "{self_}, meant for {window:%-d %b} to {window_2:%-d %b}: {why}; {out}.",
+            self_=large(self.name),
+            window=self.window[0],
+            window_2=self.window[1],
+            why=self.why,
+            out=out,
+        )
 
 
 @record
@@ -73,7 +85,7 @@ def place_alone(item: Application, limits: Limits, tables: Tables) -> tuple[Appl
     'CaCO3'
     """
     made, conflicts = arrange([item], limits, tables)
-    return made[0], " ".join(conflict.says for conflict in conflicts)
+    return made[0], joined(conflict.says for conflict in conflicts)
 
 
 def arrange(applications: list[Application], limits: Limits, tables: Tables) -> tuple[list[Application], list[Conflict]]:
@@ -141,7 +153,7 @@ class _Arranger:
         if not serves:
             start = item.from_
         end = self._end(item, start)
-        note = " ".join(filter(None, (item.timing_note, self._note(start, reasons) if start > item.from_ else "")))
+        note = joined((item.timing_note, self._note(start, reasons) if start > item.from_ else ""))
         stays = (start, end, note) == (item.from_, item.to, item.timing_note)
         self.made.append(item if stays else replace(item, from_=start, to=end, timing_note=note))
         self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1))
@@ -155,13 +167,13 @@ class _Arranger:
         material = self.tables.materials[item.material]
         after = self.latest.get((item.material, item.what))
         if after is not None and day < after:
-            yield _Push(after, "series", "moved on with the dressing before it")
+            yield _Push(after, "series", say("moved on with the dressing before it"))
         yield from self._cold_or_soaked(item, day)
         yield from self._too_soft(item, day)
         for breach in breaches(material, day, self.tables, harvest=self.limits.harvest, group=self.limits.group, closed=self.limits.closed):
-            yield _Push(breach.first_day, breach.what, f"{breach.what}, {breach.why}")
+            yield _Push(breach.first_day, breach.what, joined((breach.what, breach.why), ", "))
         if not self.limits.hands.free(day):
-            yield _Push(self.limits.hands.first_free(day), "hands", "the first of your working days after that")
+            yield _Push(self.limits.hands.first_free(day), "hands", say("the first of your working days after that"))
         yield from self._too_near(material, day)
 
     def _cold_or_soaked(self, item: Application, day: date) -> Iterator[_Push]:
@@ -171,11 +183,11 @@ class _Arranger:
         least = row.soil_above_c if row.soil_above_c is not None else THAWED_C
         warm = first_warm_day(day, least, climate, self.tables, grass=self.limits.grass)
         if warm is None or warm > day:
-            yield _Push(warm, "cold", f"the soil is usually below {least:g} °C until then")
+            yield _Push(warm, "cold", say("the soil is usually below {least:g} until then", least=Measure(least, "°C")))
         if day.month in self.soaked and not row.soaked_ok and len(self.soaked) < 12:
             while day.month in self.soaked:
                 day += DAY
-            yield _Push(day, "soaked", "this ground usually stands soaked until then")
+            yield _Push(day, "soaked", say("this ground usually stands soaked until then"))
 
     def _too_soft(self, item: Application, day: date) -> Iterator[_Push]:
         """No nitrogen on what has to harden before frost, until growth begins again. Source: timing-guide."""
@@ -188,7 +200,7 @@ class _Arranger:
             stops = required(climate.first_frost_in(year)) - before
             wakes = min(wakes for wakes in (required(climate.last_frost_in(later)) - ahead for later in (year, year + 1)) if wakes > stops)
             if stops < day < wakes:
-                yield _Push(wakes, "hardening", "it would grow soft before frost")
+                yield _Push(wakes, "hardening", say("it would grow soft before frost"))
 
     def _too_near(self, material: Material, day: date) -> Iterator[_Push]:
         for other in self.placed:
@@ -198,7 +210,11 @@ class _Arranger:
             days = timedelta(days=found.days)
             is_near = other.from_ - days < day < other.to + days
             if is_near and not self._give_way(other, day - days, material.name):
-                yield _Push(other.to + days, f"near {other.material}", f"{found.days} days after {other.name}: {found.reason}")
+                yield _Push(
+                    other.to + days,
+                    f"near {other.material}",
+                    say("{days} days after {other}: {reason}", days=found.days, other=other.name, reason=found.reason),
+                )
 
     def _parting(self, material: Material, other: _Placed) -> Clash | None:
         return parting(material, self.tables.materials[other.material], self.tables)
@@ -209,8 +225,8 @@ class _Arranger:
             return False
         other.to = self.limits.hands.last_free(until, other.from_)
         made = self.made[other.place]
-        note = f"By {other.to:%-d %b}, so that {name} can follow in time."
-        self.made[other.place] = replace(made, to=other.to, timing_note=f"{made.timing_note} {note}".strip())
+        note = say("By {end:%-d %b}, so that {name} can follow in time.", end=other.to, name=name)
+        self.made[other.place] = replace(made, to=other.to, timing_note=joined((made.timing_note, note)))
         return True
 
     def _end(self, item: Application, start: date) -> date:
@@ -233,13 +249,18 @@ class _Arranger:
 
     def _note(self, start: date, reasons: dict[str, str]) -> str:
         if set(reasons) == {"series"}:
-            return "Moved on with the dressing before it."
-        return f"Not before about {start:%-d %b}: {'; '.join(reasons.values())}."
+            return say("Moved on with the dressing before it.")
+        return say("Not before about {start:%-d %b}: {names}.", start=start, names=joined(reasons.values(), "; "))
 
     def _missed(self, item: Application, reasons: dict[str, str]) -> str:
         if "cold" not in reasons:
-            return "; ".join(reasons.values())
+            return joined(reasons.values(), "; ")
         warmth = soil_warmth(item.to, required(self.limits.climate), self.tables, grass=self.limits.grass)
         wanted = self._gate(item).soil_above_c or THAWED_C
-        cold = f"the soil has about {warmth:.0f} °C by {item.to:%-d %b}, {wanted:g} are wanted"
-        return "; ".join([cold, *(why for kind, why in reasons.items() if kind != "cold")])
+        cold = say(
+            "the soil has about {warmth:.0f} by {end:%-d %b}, {wanted:g} are wanted",
+            warmth=Measure(warmth, "°C"),
+            end=item.to,
+            wanted=wanted,
+        )
+        return joined([cold, *(why for kind, why in reasons.items() if kind != "cold")], "; ")

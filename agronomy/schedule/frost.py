@@ -3,6 +3,7 @@
 from datetime import date, timedelta
 
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.model.climate import Climate
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -56,7 +57,11 @@ def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> 
     safe = frost_free_from(planting, climate, tables)
     if not is_tender(crop, tables) or safe <= planting:
         return ""
-    return (
-        f"Frost kills {crop.name}, and at {climate.name.split(':')[0]} it is usual until about "
-        f"{climate.last_frost_in(safe.year):%-d %b}: under glass or fleece now, or planted from about {safe:%-d %b %Y}."
+    return say(
+        "Frost kills {crop}, and at {split} it is usual until about {last_frost_in:%-d %b}: under glass or fleece "
+        "now, or planted from about {safe:%-d %b %Y}.",
+        crop=crop.name,
+        split=climate.name.split(":")[0],
+        last_frost_in=climate.last_frost_in(safe.year),
+        safe=safe,
     )

@@ -5,6 +5,7 @@ from datetime import date
 from typing import Protocol
 
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.products.compatibility import groups_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -79,22 +80,26 @@ def gate(
     if day.soaked and not row.soaked_ok:
         said.append("the ground is soaked")
     if slope_pct is not None and slope_pct > figures.steep_pct.value and water_m is not None and water_m < figures.near_water_m.value:
-        said.append("steep ground this near to water")
+        said.append(say("steep ground this near to water"))
     if row.soil_above_c is not None and day.soil_c < row.soil_above_c:
-        said.append(f"the soil has {day.soil_c:.0f} °C, {row.soil_above_c:g} are wanted")
+        said.append(
+            say("the soil has {soil_c:.0f}, {soil_above_c:g} are wanted", soil_c=Measure(day.soil_c, "°C"), soil_above_c=row.soil_above_c)
+        )
     if row.air_above_c is not None and day.high_c < row.air_above_c:
         said.append("too cold for leaves")
     if row.air_below_c is not None and day.high_c > row.air_below_c:
-        said.append(f"too hot: above {row.air_below_c:g} °C")
+        said.append(say("too hot: above {air_below_c:g}", air_below_c=Measure(row.air_below_c, "°C")))
     if row.wind_below_m_s is not None and day.wind_m_s > row.wind_below_m_s:
-        said.append(f"too windy: {day.wind_m_s:.1f} m/s, {row.wind_below_m_s:g} at most")
+        said.append(
+            say("too windy: {wind_m_s:.1f} m/s, {wind_below_m_s:g} at most", wind_m_s=day.wind_m_s, wind_below_m_s=row.wind_below_m_s)
+        )
     if row.humidity_above is not None and day.humidity < row.humidity_above:
-        said.append("the air is too dry for leaves to take it up")
+        said.append(say("the air is too dry for leaves to take it up"))
     if row.rain_below_mm is not None:
         days = 1 + int((row.rain_ahead_hours or 0) // 24)
         rain = sum(item.rain_mm for item in [day, *ahead][:days])
         if rain > row.rain_below_mm:
-            said.append(f"{rain:.0f} mm of rain by then")
+            said.append(say("{rain:.0f} of rain by then", rain=Measure(rain, "mm")))
     return Verdict(day.day, tuple(said))
 
 

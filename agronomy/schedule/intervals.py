@@ -4,6 +4,7 @@ from datetime import date, timedelta
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.products.compatibility import parting
 from agronomy.tables import Tables
@@ -43,15 +44,25 @@ def breaches(
     found = []
     for season in closed:
         if material.key in season.materials and season.holds(day):
-            found.append(Breach(f"closed season: {season.name}", season.first_free(day), "your own table of local rules closes these days"))
+            found.append(
+                Breach(
+                    say("closed season: {season}", season=season.name),
+                    season.first_free(day),
+                    say("your own table of local rules closes these days"),
+                )
+            )
     row = tables.organics.eaten.get(group)
     if material.never_raw_on_food and row and row.touches_ground:
         found.append(
-            Breach("raw pig manure on a food bed", None, "its germs and worms make people ill: never raw where food touches the ground")
+            Breach(
+                say("raw pig manure on a food bed"),
+                None,
+                say("its germs and worms make people ill: never raw where food touches the ground"),
+            )
         )
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
-        why = f"{wait.days} days from spreading to harvest are wanted, and there are {(harvest - day).days}"
+        why = say("{days} days from spreading to harvest are wanted, and there are {days_2}", days=wait.days, days_2=(harvest - day).days)
         found.append(Breach("raw manure before harvest", harvest + timedelta(days=1), why))
     return found
 
@@ -136,10 +147,15 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
         if put.on > day:
             continue
         if way == "leaf" and put.way == "leaf" and day < next_leaf_feed(put.on, tables):
-            why = f"{put.material.name} was sprayed on {put.on:%-d %b}, and leaves want {int(tables.liquids.leaf_feed_days.value)} days"
-            found.append(Breach("one leaf feed soon after another", next_leaf_feed(put.on, tables), why))
+            why = say(
+                "{material} was sprayed on {on:%-d %b}, and leaves want {int} days",
+                material=put.material.name,
+                on=put.on,
+                int=int(tables.liquids.leaf_feed_days.value),
+            )
+            found.append(Breach(say("one leaf feed soon after another"), next_leaf_feed(put.on, tables), why))
         clash = parting(material, put.material, tables)
         if clash is not None and day < put.on + timedelta(days=clash.days):
-            why = f"{put.material.name} was put on on {put.on:%-d %b}, and {clash.reason}"
-            found.append(Breach(f"{clash.days} days apart", put.on + timedelta(days=clash.days), why))
+            why = say("{material} was put on on {on:%-d %b}, and {reason}", material=put.material.name, on=put.on, reason=clash.reason)
+            found.append(Breach(say("{days} days apart", days=clash.days), put.on + timedelta(days=clash.days), why))
     return sorted(found, key=lambda item: required(item.first_day), reverse=True)

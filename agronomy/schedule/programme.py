@@ -10,6 +10,7 @@ from agronomy.apply.bale import SLOW
 from agronomy.apply.bale_steps import bale_steps
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.model.climate import Climate, first_mild_day, first_warm_day
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import LabourCalendar
@@ -18,7 +19,7 @@ from agronomy.tables.material import Material
 from agronomy.tables.rooms.climate import StepGate
 
 PER = {"m2": "square metre", "tree": "tree", "pot": "pot", "bale": "bale"}
-WAYS = {"": "on the ground", "leaf": "on the leaves", "water": "in water to the roots"}
+WAYS = {"": "on the ground", "leaf": "on the leaves", "water": say("in water to the roots")}
 A_WEEK = 7
 CARRIED = ("N", "P", "K", "S", "Mg")
 
@@ -76,13 +77,13 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
     steps = []
     rows = [*(bale_steps(document["bales"], tables) if "bales" in document else ()), *document.get("step", ())]
     for place, row in enumerate(rows, 1):
-        after = int(check_range(f"{field}.step {place}.after", row["after"], low=-400, high=800))
+        after = int(check_range(say("{field}.step {place}.after", field=field, place=place), row["after"], low=-400, high=800))
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
             raise UnknownName(
                 f"{field}.step {place}.material", material[:40], f"“{material[:40]}” is no material we know", "choose one of the list"
             )
-        check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
+        check_range(say("{field}.step {place}.grams", field=field, place=place), grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
         gate, way = row.get("gate", ""), row.get("way", "")
@@ -92,7 +93,7 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
             raise UnknownName(
                 f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground"
             )
-        within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
+        within = int(check_range(say("{field}.step {place}.within", field=field, place=place), row.get("within", A_WEEK), low=0, high=90))
         steps.append(
             ProgrammeStep(
                 after=after,
@@ -181,18 +182,28 @@ def dated(
             gate = tables.climate.step_gates[step.gate]
             fit = _first_day(gate, day, climate, tables, grass)
             if fit is not None and fit > day:
-                note = f"moved {(fit - day).days} days: {gate.says} {gate.above_c:g} °C until then"
+                note = say(
+                    "moved {days} days: {says} {above_c:g} until then",
+                    days=(fit - day).days,
+                    says=gate.says,
+                    above_c=Measure(gate.above_c, "°C"),
+                )
                 moved += fit - day
                 day = fit
         material, grams = step.material, step.grams
         other = (instead or {}).get(material)
         if material and other and other != material:
             grams = _instead(step, tables.materials[material], tables.materials[other])
-            note = f"{note}; {tables.materials[other].name} instead of {tables.materials[material].name}".strip("; ")
+            note = say(
+                "{note}; {materials} instead of {materials_2}",
+                note=note,
+                materials=tables.materials[other].name,
+                materials_2=tables.materials[material].name,
+            ).strip("; ")
             material = other
         free, why = _first_free(day, step, material, hands or LabourCalendar(), closed)
         if free > day:
-            note, day = f"{note}; {why} until then".strip("; "), free
+            note, day = say("{note}; {why} until then", note=note, why=why).strip("; "), free
         found.append(
             DatedStep(day=day, do=step.do, material=material, kg=grams * count / 1000, note=note, way=step.way, within=step.within)
         )
@@ -211,7 +222,7 @@ def _first_free(day: date, step: ProgrammeStep, material: str, hands: LabourCale
     why = ""
     for season in closed:
         if material in season.materials and season.holds(day):
-            day, why = season.first_free(day) or day, f"closed season: {season.name}"
+            day, why = season.first_free(day) or day, say("closed season: {season}", season=season.name)
     if not any(hands.free(day + timedelta(days=ahead)) for ahead in range(step.within + 1)):
         day, why = hands.first_free(day), "nobody is there"
     return day, why

@@ -6,6 +6,7 @@ from math import ceil
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.answers import Unmet
@@ -108,7 +109,7 @@ def calendar_for(
         anchor = usual if usual >= today else usual.replace(year=today.year + 1)
         if climate is not None and is_tender(crop, tables):
             anchor = frost_free_from(anchor, climate, tables)
-        return calendar(anchor, note="No planting date was given, so a usual one is reckoned with.")
+        return calendar(anchor, note=say("No planting date was given, so a usual one is reckoned with."))
     if planting >= today:
         return calendar(planting)
     stands_for = growth.stands_high if growth.stands_unit == "days" else 365.0
@@ -117,7 +118,7 @@ def calendar_for(
     years = today.year - planting.year
     again = add_months(planting, 12 * years)
     anchor = again if again >= today else add_months(planting, 12 * (years + 1))
-    return calendar(anchor, note="The planting date has passed, so the same day next time is reckoned with.")
+    return calendar(anchor, note=say("The planting date has passed, so the same day next time is reckoned with."))
 
 
 def calendar_of(request: Request, tables: Tables) -> Calendar:
@@ -146,12 +147,15 @@ def applications_for(
     if what in ("CaCO3", "S_acid"):
         parts, waiting = _acidity_parts(choice, calendar, place, required(dressing), tables)
         if waiting > 0:
-            told = "More than two dressings would be needed; the rest waits for the test after them."
+            told = say("More than two dressings would be needed; the rest waits for the test after them.")
             unmet.append(Unmet(what, waiting * choice.supplies.get(what, 0.0) / choice.rate_kg_per_ha, told))
     elif what == "N":
         parts, past = _nitrogen_parts(choice, calendar, place, soil, tables)
         if past > tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-            told = f"{past:.0f} kg/ha belonged to stages that are past. It isn't made up for: late nitrogen does little good."
+            told = say(
+                "{past:.0f} belonged to stages that are past. It isn't made up for: late nitrogen does little good.",
+                past=Measure(past, "kg/ha"),
+            )
             unmet.append(Unmet("N", past, told))
     else:
         parts = _nutrient_parts(choice, calendar, place, soil, tables)
@@ -169,7 +173,7 @@ def applications_for(
             end=part.window.end,
             placement=part.pattern,
             depth_cm=depth_cm,
-            note=" ".join(filter(None, (part.note, calendar.note))),
+            note=joined((part.note, calendar.note)),
             extra=part.extra,
         )
         for number, part in enumerate(parts, 1)
@@ -201,13 +205,13 @@ def _acidity_parts(
         dressing.row.where,
     )
     if not is_worth_another:
-        little = "That is the most for one dressing; the little that is missing can wait for the test."
-        return [Part(share=cap / rate, window=first, pattern=pattern, note=f"{note} {little}".strip(), extra=(step,))], 0.0
+        little = say("That is the most for one dressing; the little that is missing can wait for the test.")
+        return [Part(share=cap / rate, window=first, pattern=pattern, note=joined((note, little)), extra=(step,))], 0.0
     second = next_season(
         _months(rule, calendar, is_lime, tables), calendar.hemisphere, add_months(first.start, dressing.again_after_months)
     )
     rest = min(rate - cap, cap)
-    after = "The rest, once a new test shows that it is still wanted."
+    after = say("The rest, once a new test shows that it is still wanted.")
     parts = [
         Part(share=cap / rate, window=first, pattern=pattern, note=note, extra=(step,)),
         Part(share=rest / rate, window=second, pattern=pattern, note=after, later=True, extra=(step,)),
@@ -227,7 +231,7 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
     if calendar.stands:
         return next_season(months, calendar.hemisphere, today), ""
     if calendar.growing:
-        return next_season(months, calendar.hemisphere, max(today, calendar.off_the_ground)), "After this crop is off the ground."
+        return next_season(months, calendar.hemisphere, max(today, calendar.off_the_ground)), say("After this crop is off the ground.")
     earliest = max(today, anchor - timedelta(days=rule.earliest_days_before))
     latest = anchor - timedelta(days=rule.latest_days_before)
     if latest >= earliest + timedelta(days=7):
@@ -241,14 +245,14 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
         late = (
             ""
             if window.end <= latest
-            else "It needs about half a year of warm ground: test before planting, and plant later if pH is still too high."
+            else say("It needs about half a year of warm ground: test before planting, and plant later if pH is still too high.")
         )
         return window, late
     if anchor - timedelta(days=14) > today + timedelta(days=3):
-        return Window(
-            today, min(anchor - timedelta(days=14), today + timedelta(days=21))
-        ), "Later than wished: lime wants three months, so it will only partly have worked by planting."
-    return next_season(months, calendar.hemisphere, calendar.off_the_ground), "Too late before this planting: after this crop."
+        return Window(today, min(anchor - timedelta(days=14), today + timedelta(days=21))), say(
+            "Later than wished: lime wants three months, so it will only partly have worked by planting."
+        )
+    return next_season(months, calendar.hemisphere, calendar.off_the_ground), say("Too late before this planting: after this crop.")
 
 
 def before_planting(rule: BeforePlanting, calendar: Calendar, tables: Tables) -> Window:
@@ -309,7 +313,7 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
         share=0.5,
         window=_after(second, calendar),
         pattern=place.later(),
-        note="Halved, because light ground loses it; the crop wants it when flower and fruit come.",
+        note=say("Halved, because light ground loses it; the crop wants it when flower and fruit come."),
     )
     return [replace(first, share=0.5), later]
 
@@ -318,7 +322,7 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
     """Potash on cut grass: no more than the sward bears before the first cut, the rest after each cut, or stock get the staggers."""
     most, total = tables.nutrients.potassium_before_first_cut_kg_per_ha.value, choice.supplies["K"]
     first = min(1.0, most / total)
-    note = "Not more before the first cut: grass takes up more potassium than it needs, and magnesium goes short."
+    note = say("Not more before the first cut: grass takes up more potassium than it needs, and magnesium goes short.")
     parts = [Part(share=first, window=calendar.season.window("growth", 0, 21).later_than(calendar.today), pattern=place.later(), note=note)]
     if first < 1.0:
         rest = (1.0 - first) / 2
@@ -334,7 +338,7 @@ def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tabl
         return []
     step = ceil(len(stages) / tables.nutrients.potassium_parts_standing.value)
     days = [stage.window for stage in stages[::step]]
-    note = "In parts, with the nitrogen: so much at once scorches roots."
+    note = say("In parts, with the nitrogen: so much at once scorches roots.")
     return [Part(share=1 / len(days), window=window, pattern=place.later(), note=note) for window in days]
 
 
@@ -365,9 +369,11 @@ def _nitrogen_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
 
 def _stage_note(part: StagePart) -> str:
     """The stage that a dressing falls on, and what the guide says of it."""
-    every = f" Divide it into feeds every {part.every_days} days." if part.every_days and part.every_days > 1 else ""
-    says = f" {part.says[0].upper()}{part.says[1:]}." if part.says else ""
-    return f"Stage: {part.stage}.{says}{every}"
+    every = (
+        say(" Divide it into feeds every {every_days} days.", every_days=part.every_days) if part.every_days and part.every_days > 1 else ""
+    )
+    says = say(" {says}.", says=large(part.says)) if part.says else ""
+    return say("Stage: {stage}.{says}{every}", stage=part.stage, says=says, every=every)
 
 
 def _stage_step(part: StagePart, nitrogen: float, parted: Parted) -> Step:

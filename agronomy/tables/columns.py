@@ -8,7 +8,7 @@ A row class states its columns as annotated fields, and `reader_of` makes of a f
     legume: bool                                            yes or no
     crop: Annotated[str, Names("crops")]                    a key of another table
     groups: Annotated[tuple[str, ...], Names("groups")]     keys parted by a semicolon
-    says: str                                               any text but none
+    says: str                                               any text but none; a measure in it as {15 cm}
 """
 
 import re
@@ -16,6 +16,8 @@ import types
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, NamedTuple, Union, get_args, get_origin
+
+from agronomy.base.said import with_measures
 
 _NUMBER = re.compile(r"-?\d+(\.\d+)?([eE]-?\d+)?")
 _MONTH_DAY = re.compile(r"(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
@@ -147,4 +149,9 @@ def _text(text: str, pattern: re.Pattern[str] | None) -> str:
         raise BadCell(f"“{text}” has blanks around it", "take them out")
     if pattern and not pattern.fullmatch(text):
         raise BadCell(f"“{text}” is no key", "use small letters, digits and underscores")
-    return text
+    try:
+        return with_measures(text)
+    except ValueError as error:
+        raise BadCell(
+            f"“{text}” cannot be read ({error})", "close what is opened with {, and leave nothing else in it but a measure"
+        ) from None

@@ -1,6 +1,7 @@
 """Lime or acid need from pH, texture and organic matter, where no buffer test was made. Honest about its width."""
 
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import HUMUS_PER_CARBON, Soil
@@ -169,11 +170,11 @@ def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float
 
 
 def _outside_validity(ph: float, soil: Soil) -> list[str]:
-    said = []
+    said: list[str] = []
     if not 4.8 <= ph <= 6.8:
-        said.append(f"pH {ph:.1f} lies outside 4.8 to 6.8, where this was worked out")
+        said.append(say("pH {ph:.1f} lies outside 4.8 to 6.8, where this was worked out", ph=ph))
     if soil.organic_matter_pct > 10:
-        said.append("organic matter above 10 %: the estimate is weak")
+        said.append(say("organic matter above 10 %: the estimate is weak"))
     if not 3 <= soil.clay_pct <= 60:
-        said.append("clay outside 3 to 60 %")
+        said.append(say("clay outside 3 to 60 %"))
     return said

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import Measure, say
 from agronomy.base.uncertainty import in_quadrature
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
@@ -23,7 +24,7 @@ from agronomy.recommend.acidity.other_methods import (
 from agronomy.recommend.acidity.smp import smp_lime_need
 from agronomy.tables import Tables
 
-ESTIMATE = "pH, texture and organic matter"
+ESTIMATE = say("pH, texture and organic matter")
 SOIL_TYPE = "soil-type factor"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
 
@@ -59,29 +60,45 @@ def lime_need(
     """
     if finding.class_ != "too_acid":
         return Nothing(
-            "CaCO3", f"No lime: pH {ph.value:.1f} is not below {finding.wanted[0]:.1f}. Liming when it isn't needed takes years to undo."
+            "CaCO3",
+            say(
+                "No lime: pH {ph:.1f} is not below {wanted:.1f}. Liming when it isn't needed takes years to undo.",
+                ph=ph.value,
+                wanted=finding.wanted[0],
+            ),
         )
     if not finding.act:
         return Nothing(
             "CaCO3",
             (
-                f"No lime yet: pH {ph.value:.1f} is so near {finding.wanted[0]:.1f} that the reading's error could explain it. Test again "
-                "first."
+                say(
+                    "No lime yet: pH {ph:.1f} is so near {wanted:.1f} that the reading's error could explain it. Test again first.",
+                    ph=ph.value,
+                    wanted=finding.wanted[0],
+                )
             ),
         )
     if ph.trust == "no":
         return Unmet(
-            "CaCO3", 0.0, f"A {ph.how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it."
+            "CaCO3",
+            0.0,
+            say("A {how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.", how=ph.how),
         )
     if ph.value >= target_ph:
-        return Nothing("CaCO3", f"No lime: pH {ph.value:.1f} is already at your target of {target_ph:g}.")
+        return Nothing("CaCO3", say("No lime: pH {ph:.1f} is already at your target of {target_ph:g}.", ph=ph.value, target_ph=target_ph))
     need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, lead, tables)
     if aluminium is None or bases is None or tolerated_pct is None or aluminium_fits(ph.value, aluminium.value, tables):
         return need
     mass = 100 * soil.bulk_density_g_per_cm3 * dressing.treated_depth_cm
     rate = tolerated_aluminium_lime_need(aluminium.value, bases, tolerated_pct, soil_mass_t_per_ha=mass, tables=tables)
     return replace(
-        need, others=(*need.others, Method("aluminium that the crop bears", rate, f"up to {tolerated_pct:g} % of the bases and aluminium"))
+        need,
+        others=(
+            *need.others,
+            Method(
+                say("aluminium that the crop bears"), rate, say("up to {tolerated:g} % of the bases and aluminium", tolerated=tolerated_pct)
+            ),
+        ),
     )
 
 
@@ -108,29 +125,36 @@ def _need(
         found += [(SOIL_TYPE, by_type)] if by_type.value > 0 else []
     found.append((ESTIMATE, estimate))
     (method, chosen), *rest = found
-    others = [Method(name, other.value, f"{other.low:.0f} to {other.high:.0f} kg/ha") for name, other in rest]
+    others = [
+        Method(
+            name, other.value, say("{low:.0f} to {high:.0f}", low=Measure(other.low, "kg/ha", bare=True), high=Measure(other.high, "kg/ha"))
+        )
+        for name, other in rest
+    ]
     factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
     if soil.texture_known and factor > 0 and not in_mix(soil) and SOIL_TYPE not in dict(found):
-        others.append(Method(SOIL_TYPE, factor, "to the table's own optimum"))
+        others.append(Method(SOIL_TYPE, factor, say("to the table's own optimum")))
     if method == SOIL_TYPE:
-        why = f"From pH and the type of soil, as the country's guides reckon, to pH {target_ph:g} and a little over."
+        why = say(
+            "From pH and the type of soil, as the country's guides reckon, to pH {target_ph:g} and a little over.", target_ph=target_ph
+        )
         half = 0.5 if ph.trust == "half" else 1.0
         return _as_need(chosen, method, why, half, tuple(others), ph, soil, dressing)
     if method != ESTIMATE:
         why = (
-            "From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5."
+            say("From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5.")
             if method == "exchangeable aluminium"
-            else f"From the {method.removesuffix(' buffer')} buffer pH, to pH {target_ph:g}."
+            else say("From the {method} buffer pH, to pH {target_ph:g}.", method=method.removesuffix(" buffer"), target_ph=target_ph)
         )
         return _as_need(chosen, method, why, 1.0, tuple(others), ph, soil, dressing)
     share_now = 0.5 if ph.trust == "half" else 1.0
-    why = f"From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it."
+    why = say("From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it.", target_ph=target_ph)
     if in_mix(soil):
-        why = f"From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little."
+        why = say("From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little.", target_ph=target_ph)
     if why_not:
-        why += f" The buffer reading was not used: {why_not}."
+        why += say(" The buffer reading was not used: {why_not}.", why_not=why_not)
     if share_now < 1:
-        why += " Half of it now, because a colour kit is not sure enough for the whole; test again in a year."
+        why += say(" Half of it now, because a colour kit is not sure enough for the whole; test again in a year.")
     return _as_need(estimate, ESTIMATE, why, share_now, tuple(others), ph, soil, dressing)
 
 
@@ -141,7 +165,7 @@ def _by_buffer(
     if buffer is None:
         return None, None
     if in_mix(soil):
-        return None, "buffer tests are made for soil, not for potting mix"
+        return None, say("buffer tests are made for soil, not for potting mix")
     values = {"pH": ph.value, "buffer pH": buffer.value, "target": target_ph, "organic matter": soil.organic_matter_pct}
     if buffer.method in SMP_LIKE:
         organic = soil.organic_matter_known and soil.organic_matter_pct > tables.acidity.organic_soil_om_pct.value
@@ -158,7 +182,7 @@ def _by_buffer(
         return adams_evans_lime_need(
             ph.value, buffer.value, buffer.u, target_ph=target_ph, depth_cm=depth_cm, soil=soil, tables=tables
         ), None
-    return None, f"no table here reads the buffer “{buffer.method}”"
+    return None, say("no table here reads the buffer “{method}”", method=buffer.method)
 
 
 def _by_aluminium(ph: Reading, aluminium: Reading | None, depth_cm: float, soil: Soil, tables: Tables) -> Banded | None:
@@ -188,6 +212,7 @@ def _as_need(
         high_kg_per_ha=found.high,
         method=method,
         why=why,
+        says_how=True,
         share_now=share_now,
         others=others,
         working=steps,

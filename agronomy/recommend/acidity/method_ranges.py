@@ -1,5 +1,6 @@
 """Where a method of reckoning a lime need holds, out of one table of ranges."""
 
+from agronomy.base.said import say
 from agronomy.tables import Tables
 from agronomy.tables.rooms.acidity import MethodRange
 
@@ -21,11 +22,18 @@ def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None
         is_high = row.high is not None and (value >= row.high if row.below_high else value > row.high)
         if is_low or is_high:
             more = f": {row.says}" if is_high and row.says else ""
-            return f"{row.what} {value:.1f} lies outside {_range(row)} for {method}{more}"
+            return say(
+                "{what} {value:.1f} lies outside {range} for {method}{more}",
+                what=row.what,
+                value=value,
+                range=_range(row),
+                method=method,
+                more=more,
+            )
     return None
 
 
 def _range(row: MethodRange) -> str:
     if row.low is None:
-        return f"what is up to {row.high:.1f}"
+        return say("what is up to {high:.1f}", high=row.high)
     return f"{row.low:.1f} to {row.high:.1f}"

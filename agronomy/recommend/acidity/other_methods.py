@@ -6,6 +6,7 @@ Each rule says first whether it may be used; all give pure, fully reacting CaCO3
 from math import sqrt
 
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import Soil
@@ -146,7 +147,7 @@ def aluminium_fits(ph: float, aluminium: float, tables: Tables) -> str | None:
     """
     least = tables.acidity.aluminium_least.value
     if aluminium <= least:
-        return f"{aluminium:.2g} cmol/kg of aluminium is too little to lime by"
+        return say("{aluminium:.2g} cmol/kg of aluminium is too little to lime by", aluminium=aluminium)
     return why_not("aluminium", {"pH": ph}, tables)
 
 

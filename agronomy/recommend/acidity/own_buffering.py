@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import say
 from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.answers import Method, Need
@@ -73,7 +74,7 @@ def own_sulfur_need(need: Need, own: OwnBuffering, *, most: float) -> Need:
         low_kg_per_ha=max(0.0, low),
         high_kg_per_ha=high,
         method=METHOD,
-        why=f"{need.why} By {own.tests} tests this ground takes {own.times:.1f} times the table’s.",
-        others=(Method(need.method, need.rate_kg_per_ha, "without what your tests have shown"), *need.others),
+        why=say("{why} By {tests} tests this ground takes {times:.1f} times the table’s.", why=need.why, tests=own.tests, times=own.times),
+        others=(Method(need.method, need.rate_kg_per_ha, say("without what your tests have shown")), *need.others),
         working=(*need.working, step),
     )

@@ -3,6 +3,7 @@
 from itertools import pairwise
 
 from agronomy.base.quantities import factor
+from agronomy.base.said import Measure, say
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
@@ -14,7 +15,7 @@ from agronomy.recommend.acidity.caps import ApplicationLimit, depth_step, most_s
 from agronomy.tables import Tables
 from agronomy.tables.rooms.acidity import SulfurRow
 
-INSTEAD = "Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH."
+INSTEAD = say("Take another way: crops that like lime, a raised bed or pots of acid mix, and iron as a chelate that holds at high pH.")
 
 
 def sulfur_need(
@@ -36,11 +37,14 @@ def sulfur_need(
     Rates in kg of sulfur per hectare, depth in cm.
     """
     if finding.class_ != "too_alkaline":
-        return Nothing("S_acid", f"No sulfur for acidity: pH {ph.value:.1f} is not too high.")
+        return Nothing("S_acid", say("No sulfur for acidity: pH {ph:.1f} is not too high.", ph=ph.value))
     if not finding.act:
-        return Nothing("S_acid", f"No sulfur: pH {ph.value:.1f} is above {finding.wanted[1]:.1f} but not far enough to be worth it.")
+        return Nothing(
+            "S_acid",
+            say("No sulfur: pH {ph:.1f} is above {wanted:.1f} but not far enough to be worth it.", ph=ph.value, wanted=finding.wanted[1]),
+        )
     if ph.trust == "no":
-        return Unmet("S_acid", 0.0, f"A {ph.how} can't carry a sulfur rate. Have a laboratory or a colour kit test it.")
+        return Unmet("S_acid", 0.0, say("A {how} can't carry a sulfur rate. Have a laboratory or a colour kit test it.", how=ph.how))
     refusal = _too_much_carbonate(carbonate, soil, tables) if carbonate else _free_lime(ph, soil, tables)
     return refusal or _amount(ph, target_ph, kind, is_acid_lover, soil, dressing, tables, carbonate.value if carbonate else 0.0)
 
@@ -53,7 +57,12 @@ def _too_much_carbonate(carbonate: Reading, soil: Soil, tables: Tables) -> Unmet
     return Unmet(
         "S_acid",
         0.0,
-        f"The ground holds {carbonate.value:g} % of free lime, which would use up {cost:.0f} t/ha of sulfur before pH moved. {INSTEAD}",
+        say(
+            "The ground holds {carbonate:g} % of free lime, which would use up {cost:.0f} of sulfur before pH moved. {instead}",
+            carbonate=carbonate.value,
+            cost=Measure(cost, "t/ha"),
+            instead=INSTEAD,
+        ),
     )
 
 
@@ -63,19 +72,29 @@ def _free_lime(ph: Reading, soil: Soil, tables: Tables) -> Unmet | None:
             "S_acid",
             0.0,
             (
-                f"There is free lime in this ground: sulfur would be used up on it, {_cost_of_lime(soil, tables):.0f} t/ha for each 1 % of "
-                f"lime. {INSTEAD}"
+                say(
+                    "There is free lime in this ground: sulfur would be used up on it, {cost_of_lime:.0f} for each 1 % of lime. {instead}",
+                    cost_of_lime=Measure(_cost_of_lime(soil, tables), "t/ha"),
+                    instead=INSTEAD,
+                )
             ),
         )
     if soil.free_lime is None and ph.value >= tables.acidity.free_lime_near_certain_ph.value:
-        return Unmet("S_acid", 0.0, f"At pH {ph.value:.1f} free lime is nearly certain, and sulfur would be used up on it. {INSTEAD}")
+        return Unmet(
+            "S_acid",
+            0.0,
+            say("At pH {ph:.1f} free lime is nearly certain, and sulfur would be used up on it. {instead}", ph=ph.value, instead=INSTEAD),
+        )
     if soil.free_lime is None and ph.value >= tables.acidity.free_lime_probable_ph.value:
         return Unmet(
             "S_acid",
             0.0,
             (
-                f"At pH {ph.value:.1f} there may be free lime. Drip strong vinegar on dry soil: if it fizzes, sulfur won't work. Say so on "
-                "the plot's page, then look again."
+                say(
+                    "At pH {ph:.1f} there may be free lime. Drip strong vinegar on dry soil: if it fizzes, sulfur won't work. "
+                    "Say so on the plot's page, then look again.",
+                    ph=ph.value,
+                )
             ),
         )
     return None
@@ -146,7 +165,15 @@ def _amount(
     low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
     worth = most_sulfur_worth_trying(kind, tables)
     if rate > worth:
-        return Unmet("S_acid", rate, f"It would take more sulfur than is worth trying (over {worth / 10:.0f} g/m²). {INSTEAD}")
+        return Unmet(
+            "S_acid",
+            rate,
+            say(
+                "It would take more sulfur than is worth trying (over {worth:.0f}). {instead}",
+                worth=Measure(worth / 10, "g/m²"),
+                instead=INSTEAD,
+            ),
+        )
     steps = [*ph.steps, *depth_step(dressing, soil), *buffering_steps(soil, depth_cm, per_ph, tables)]
     steps.append(
         Step(
@@ -183,7 +210,7 @@ def _amount(
                 source,
             )
         )
-    rule = "the table leads where the target is so acid" if leads else "lower + (higher − lower) × part of the way"
+    rule = say("the table leads where the target is so acid") if leads else say("lower + (higher − lower) × part of the way")
     steps.append(
         Step(
             "sulfur to put on",
@@ -200,8 +227,10 @@ def _amount(
         )
     )
     others = (Method("formula" if leads else "table", by_formula if leads else by_table),) if by_table is not None else ()
-    method = "table for acid-loving crops" if leads else "buffer capacity and table" if by_table is not None else "buffer capacity"
-    why = f"To lower pH from {ph.value:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months."
+    method = say("table for acid-loving crops") if leads else "buffer capacity and table" if by_table is not None else "buffer capacity"
+    why = say(
+        "To lower pH from {ph:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months.", ph=ph.value, target_ph=target_ph
+    )
     return Need(
         what="S_acid",
         rate_kg_per_ha=rate,

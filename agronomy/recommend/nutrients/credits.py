@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 
 from agronomy.base.required import required
+from agronomy.base.said import Measure, say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.application_record import ApplicationRecord
@@ -25,7 +26,7 @@ from agronomy.tables.rooms.nitrogen import ManureRow
 AUTOMATIC = {
     "organic_matter": "soil organic matter",
     "nitrate": "nitrate in the ground",
-    "carried": "manure and compost of earlier years",
+    "carried": say("manure and compost of earlier years"),
     "water": "nitrate in your water",
     "history": "the legume before it",
 }
@@ -128,7 +129,7 @@ def _organic_matter(soil: Soil, is_counted: bool, tables: Tables) -> Credit:
         low=low,
         high=high,
         counted=is_counted,
-        why="It rots while the crop grows.",
+        why=say("It rots while the crop grows."),
         working=(step,),
     )
 
@@ -155,7 +156,11 @@ def _nitrate(layers: tuple[Reading, ...], soil: Soil, is_counted: bool, today: d
         layer = soil.bulk_density_g_per_cm3 * depth * 0.1
         given = reading.value * layer * share.value
         value, low, high = value + given, low + reading.low * layer * share.low, high + reading.high * layer * share.high
-        where = f", {reading.top_cm or 0:g} to {reading.bottom_cm:g} cm" if reading.bottom_cm else ""
+        where = (
+            say(", {value:g} to {bottom:g}", value=Measure(reading.top_cm or 0, "cm", bare=True), bottom=Measure(reading.bottom_cm, "cm"))
+            if reading.bottom_cm
+            else ""
+        )
         steps.append(
             Step(
                 f"nitrate in the layer{where}",
@@ -172,11 +177,11 @@ def _nitrate(layers: tuple[Reading, ...], soil: Soil, is_counted: bool, today: d
             )
         )
     if taken is None:
-        why = "Not counted: nobody said when it was sampled, and nitrate moves with every rain."
+        why = say("Not counted: nobody said when it was sampled, and nitrate moves with every rain.")
     elif stale:
-        why = "Not counted: the test is too old, nitrate moves with every rain."
+        why = say("Not counted: the test is too old, nitrate moves with every rain.")
     else:
-        why = "Rain before the crop is up washes some of it down."
+        why = say("Rain before the crop is up washes some of it down.")
     return Credit(
         key="nitrate",
         nutrient="N",
@@ -196,7 +201,7 @@ def _carried(done: tuple[ApplicationRecord, ...], is_counted: bool, today: date,
     if not steps:
         return []
     spread = tables.nitrogen.manure_spread.value
-    why = "By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself."
+    why = say("By your log: what rots in its second and third year. Leave it out where you told of the same manure yourself.")
     return [
         Credit(
             key="carried",
@@ -245,9 +250,9 @@ def _green_manure(key: str, gift: CreditSource, tested: dict, crop_from: date, s
         "gale-2006",
     )
     why = (
-        "Released within about ten weeks of digging in."
+        say("Released within about ten weeks of digging in.")
         if share
-        else "It holds too little nitrogen: it gives none in the first weeks, and may hold some back."
+        else say("It holds too little nitrogen: it gives none in the first weeks, and may hold some back.")
     )
     return [
         Credit(
@@ -291,7 +296,7 @@ def _manure(key: str, gift: CreditSource, tested: dict, crop_from: date, south: 
         row.where,
         note="spread in autumn: half of the ammonium that was kept is lost over winter" if in_autumn else "",
     )
-    why = ("What it gives in its first year.", "Its second year.", "Its third year.", "It is too long ago.")[min(year, 3)]
+    why = (say("What it gives in its first year."), "Its second year.", "Its third year.", say("It is too long ago."))[min(year, 3)]
     lines = [
         Credit(
             key=key,
@@ -332,7 +337,7 @@ def _from_manure(key: str, nutrient: str, gift: CreditSource, row: ManureRow, na
         figure.source,
         figure.where,
     )
-    why = "Not counted: the soil test was taken after it and has seen it." if seen else "It feeds this crop as fertilizer would."
+    why = say("Not counted: the soil test was taken after it and has seen it.") if seen else say("It feeds this crop as fertilizer would.")
     return Credit(
         key=key,
         nutrient=nutrient,
@@ -386,7 +391,7 @@ def _watered(key: str, name: str, nitrate_n_mg_per_l: float, water_mm: float, *,
         low=given * 0.8,
         high=given / share.value,
         counted=is_counted,
-        why="It comes as the crop is watered, so it cannot be saved for later.",
+        why=say("It comes as the crop is watered, so it cannot be saved for later."),
         working=(step,),
     )
 
@@ -422,7 +427,7 @@ def _straw(key: str, gift: CreditSource, tested: dict, crop_from: date, south: b
         Figure(-required(gift.t_per_ha) * held, "kg/ha"),
         "n-tie-up",
     )
-    why = "Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not."
+    why = say("Dug in, it holds nitrogen back in its first weeks; left on top as mulch it does not.")
     return [
         Credit(
             key=key,

@@ -3,6 +3,7 @@
 from datetime import date
 
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.credit import Credit, CreditSource
 from agronomy.model.harvest import Harvest
@@ -55,8 +56,8 @@ def legume_credit(
         row.source,
         row.where,
     )
-    second = "The second crop after it: half is left." if share else "Nothing is left by the second crop."
-    why = ("The first crop after it.", second)[year] if year < COUNTS_FOR_YEARS else "It is too long ago."
+    second = say("The second crop after it: half is left.") if share else say("Nothing is left by the second crop.")
+    why = (say("The first crop after it."), second)[year] if year < COUNTS_FOR_YEARS else say("It is too long ago.")
     return [
         Credit(
             key=key,

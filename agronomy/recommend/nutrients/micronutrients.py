@@ -2,6 +2,7 @@
 unasked.
 """
 
+from agronomy.base.said import Measure, joined, large, say
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Nothing, Unmet
 from agronomy.model.finding import Finding
@@ -31,24 +32,30 @@ def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Ta
     is_hungry = crop.key in row.hungry
     if not finding.is_short:
         if finding.class_ == "excess":
-            return Nothing(key, f"No {name}: there is so much that it may harm. {row.limit}")
-        return Nothing(key, f"No {name}: the ground has enough.")
+            return Nothing(key, say("No {name}: there is so much that it may harm. {limit}", name=name, limit=row.limit))
+        return Nothing(key, say("No {name}: the ground has enough.", name=name))
     if finding.class_ == "building" and not is_hungry:
-        return Nothing(key, f"No {name}: it is a little low, but {crop.name} hardly answers to it.")
-    parts = [f"{finding.name} is low."]
+        return Nothing(key, say("No {name}: it is a little low, but {crop} hardly answers to it.", name=name, crop=crop.name))
+    parts: list[str] = [say("{finding} is low.", finding=finding.name)]
     is_locked = ph is not None and row.locked_above_ph is not None and ph > row.locked_above_ph
     if is_locked:
-        parts.append(f"pH {ph:.1f} locks it up. {_way_round(key)}")
-    elif not row.fixed_in_soil and row.soil_low_kg_per_ha is not None:
-        parts.append(f"Guides give {row.soil_low_kg_per_ha:g} to {row.soil_high_kg_per_ha:g} kg/ha, once.")
-    parts += [row.says, row.limit, "Have leaves tested before you act."]
+        parts.append(say("pH {ph:.1f} locks it up. {way_round}", ph=ph, way_round=_way_round(key)))
+    elif not row.fixed_in_soil and row.soil_low_kg_per_ha is not None and row.soil_high_kg_per_ha is not None:
+        parts.append(
+            say(
+                "Guides give {soil_low:g} to {soil_high:g}, once.",
+                soil_low=Measure(row.soil_low_kg_per_ha, "kg/ha", bare=True),
+                soil_high=Measure(row.soil_high_kg_per_ha, "kg/ha"),
+            )
+        )
+    parts += [row.says, row.limit, say("Have leaves tested before you act.")]
     if not is_hungry:
-        parts.insert(1, f"{crop.name[0].upper()}{crop.name[1:]} is not among the crops that suffer first.")
-    return Unmet(key, 0.0 if (is_locked and key != "Zn") or row.soil_low_kg_per_ha is None else row.soil_low_kg_per_ha, " ".join(parts))
+        parts.insert(1, say("{crop} is not among the crops that suffer first.", crop=large(crop.name)))
+    return Unmet(key, 0.0 if (is_locked and key != "Zn") or row.soil_low_kg_per_ha is None else row.soil_low_kg_per_ha, joined(parts))
 
 
 def _way_round(key: str) -> str:
     """What helps where pH locks an element up: zinc salts still serve in the ground, iron and manganese salts do not."""
     if key == "Zn":
-        return "Zinc sulfate worked in still serves for some years, and a spray for this crop."
-    return "A chelate that holds at this pH, or the leaves, help; a plain salt in the ground does not."
+        return say("Zinc sulfate worked in still serves for some years, and a spray for this crop.")
+    return say("A chelate that holds at this pH, or the leaves, help; a plain salt in the ground does not.")

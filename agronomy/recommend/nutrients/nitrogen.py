@@ -7,9 +7,10 @@ from datetime import date
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import Measure, joined, say
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
-from agronomy.model.answers import Answer, Method, Need, Nothing
+from agronomy.model.answers import Answer, Because, Method, Need, Nothing
 from agronomy.model.credit import Credit
 from agronomy.model.reading import Reading
 from agronomy.model.response import Response
@@ -63,7 +64,7 @@ def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, cas
     225
     """
     if crop.legume and crop.n_low == 0:
-        return Nothing("N", f"No nitrogen: {crop.name} gets its own from the air.")
+        return Nothing("N", say("No nitrogen: {crop} gets its own from the air.", crop=crop.name))
     standing = _by_standing_test(crop, case, tables)
     if standing is not None:
         return standing
@@ -109,7 +110,7 @@ def season_of(crop: Crop, goal_t_per_ha: float | None, tables: Tables) -> Season
     if goal_t_per_ha is not None and removed is not None:
         least, most = figures.season_yield_least.value, figures.season_yield_most.value
         scale = min(most, max(least, goal_t_per_ha / removed.usual_t_per_ha))
-    source, where = ("user-value", "your own figures for the crop") if own else (row.source, row.where)
+    source, where = ("user-value", say("your own figures for the crop")) if own else (row.source, row.where)
     return SeasonNitrogen(
         (low + high) / 2 * scale, low * min(1.0, scale), high * min(figures.season_high_most.value, max(1.0, scale)), scale, source, where
     )
@@ -212,18 +213,27 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
         return Nothing(
             "N",
             (
-                f"No more nitrogen: the test in the standing crop found {case.nitrate.value:.0f} mg/kg of nitrate, and {critical:.0f} is "
-                "enough."
+                say(
+                    "No more nitrogen: the test in the standing crop found {nitrate:.0f} mg/kg of nitrate, and {critical:.0f} is enough.",
+                    nitrate=case.nitrate.value,
+                    critical=critical,
+                )
             ),
+            Because.STANDING_CROP,
         )
     low, high = (standing_crop_rate(value, critical, tables) for value in (case.nitrate.high, case.nitrate.low))
-    why = f"The test in the standing {crop.name} found {case.nitrate.value:.0f} mg/kg of nitrate where {critical:.0f} is enough."
+    why = say(
+        "The test in the standing {crop} found {nitrate:.0f} mg/kg of nitrate where {critical:.0f} is enough.",
+        crop=crop.name,
+        nitrate=case.nitrate.value,
+        critical=critical,
+    )
     return Need(
         what="N",
         rate_kg_per_ha=rate,
         low_kg_per_ha=low,
         high_kg_per_ha=high,
-        method="nitrate in the standing crop",
+        method=say("nitrate in the standing crop"),
         why=why,
         share_now=1.0,
         others=(),
@@ -254,7 +264,17 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
         note="organic matter is not taken off again: the trials stood on it",
     )
     others = (
-        (Method(budget.method, budget.rate_kg_per_ha, f"{budget.low_kg_per_ha:.0f} to {budget.high_kg_per_ha:.0f} kg/ha"),)
+        (
+            Method(
+                budget.method,
+                budget.rate_kg_per_ha,
+                say(
+                    "{low:.0f} to {high:.0f}",
+                    low=Measure(budget.low_kg_per_ha, "kg/ha", bare=True),
+                    high=Measure(budget.high_kg_per_ha, "kg/ha"),
+                ),
+            ),
+        )
         if isinstance(budget, Need)
         else ()
     )
@@ -272,7 +292,14 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
     )
     if isinstance(found, Need):
         return found
-    return Nothing("N", f"No nitrogen: at these prices {best:.0f} kg/ha pays for {crop.name}, and the ground is given that.")
+    return Nothing(
+        "N",
+        say(
+            "No nitrogen: at these prices {best:.0f} pays for {crop}, and the ground is given that.",
+            best=Measure(best, "kg/ha"),
+            crop=crop.name,
+        ),
+    )
 
 
 def _need_or_nothing(
@@ -286,18 +313,24 @@ def _need_or_nothing(
     tables: Tables,
     others: tuple[Method, ...] = (),
 ) -> Answer:
-    told = ", ".join(f"{name} {figure.value:.0f}" for name, figure in inputs.items())
+    told = joined(
+        [
+            say("{name} {amount:.0f}", name=name, amount=Measure(float(figure.value), "kg/ha", bare=place < len(inputs)))
+            for place, (name, figure) in enumerate(inputs.items(), 1)
+        ],
+        ", ",
+    )
     if need < tables.nutrients.smallest_dressing_kg_n_per_ha.value:
-        return Nothing("N", f"No nitrogen: the ground is given about what {crop.name} takes up ({told} kg/ha).")
-    less = f", less what the ground is given: {told} kg/ha" if told else "; nothing else is counted"
-    paid = f"What pays for {crop.name}" if method == "economic rate" else f"What {crop.name} takes up"
+        return Nothing("N", say("No nitrogen: the ground is given about what {crop} takes up ({told}).", crop=crop.name, told=told))
+    less = say(", less what the ground is given: {told}", told=told) if told else "; nothing else is counted"
+    paid = say("What pays for {crop}", crop=crop.name) if method == "economic rate" else say("What {crop} takes up", crop=crop.name)
     return Need(
         what="N",
         rate_kg_per_ha=need,
         low_kg_per_ha=min(need, max(0.0, low)),
         high_kg_per_ha=max(need, high),
         method=method,
-        why=f"{paid}{less}.",
+        why=say("{paid}{less}.", paid=paid, less=less),
         share_now=1.0,
         others=others,
         working=steps,

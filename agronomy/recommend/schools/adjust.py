@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, Unmet
 from agronomy.model.credit import Credit
@@ -29,7 +30,13 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
     rate = need.rate_kg_per_ha - given
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(
-            need.what, f"No bought {tables.analytes[need.what].name.lower()}: {names} brings what is needed ({given:.0f} kg/ha)."
+            need.what,
+            say(
+                "No bought {analytes}: {names} brings what is needed ({given:.0f}).",
+                analytes=tables.analytes[need.what].name.lower(),
+                names=names,
+                given=Measure(given, "kg/ha"),
+            ),
         )
     step = Step(
         "less what is given",
@@ -44,7 +51,7 @@ def _less(need: Need, credits: tuple[Credit, ...], tables: Tables) -> Answer:
         rate_kg_per_ha=rate,
         low_kg_per_ha=max(0.0, need.low_kg_per_ha - given_high),
         high_kg_per_ha=max(rate, need.high_kg_per_ha - given_low),
-        why=f"{need.why} Less {given:.0f} kg/ha from {names}.",
+        why=say("{why} Less {given:.0f} from {names}.", why=need.why, given=Measure(given, "kg/ha"), names=names),
         working=(*need.working, *steps, step),
     )
 
@@ -72,7 +79,13 @@ def within_caps(answers: list[Answer], caps: dict[str, float]) -> list[Answer]:
             "user-value",
         )
         held = Unmet(
-            answer.what, answer.rate_kg_per_ha - cap, f"Your own cap of {cap:g} kg/ha holds back {answer.rate_kg_per_ha - cap:.0f} kg/ha."
+            answer.what,
+            answer.rate_kg_per_ha - cap,
+            say(
+                "Your own cap of {cap:g} holds back {rate:.0f}.",
+                cap=Measure(cap, "kg/ha"),
+                rate=Measure(answer.rate_kg_per_ha - cap, "kg/ha"),
+            ),
         )
         if cap > 0:
             low = min(answer.low_kg_per_ha, cap)

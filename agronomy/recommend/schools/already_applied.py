@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import date, timedelta
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Answer, Need, Nothing
 from agronomy.model.application_record import ApplicationRecord
@@ -71,7 +72,12 @@ def _less(need: Need, done: tuple[ApplicationRecord, ...], readings: dict[str, R
     if given >= settles * need.rate_kg_per_ha:
         return Nothing(
             need.what,
-            f"No more {SPOKEN[need.what]} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.",
+            say(
+                "No more {spoken} now: {names} was put on since the test (last on {last:%-d %b %Y}). Test again before more.",
+                spoken=SPOKEN[need.what],
+                names=names,
+                last=last,
+            ),
         )
     step = Step(
         "less what was put on since the test",
@@ -86,6 +92,6 @@ def _less(need: Need, done: tuple[ApplicationRecord, ...], readings: dict[str, R
         rate_kg_per_ha=rate,
         low_kg_per_ha=need.low_kg_per_ha * scale,
         high_kg_per_ha=need.high_kg_per_ha * scale,
-        why=f"{need.why} Less what was put on since the test ({names}).",
+        why=say("{why} Less what was put on since the test ({names}).", why=need.why, names=names),
         working=(*need.working, step),
     )

@@ -1,5 +1,6 @@
 """The school of build-up and maintenance: lift the ground to its level over some years, then give back what is carried off."""
 
+from agronomy.base.said import say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
@@ -9,8 +10,10 @@ from agronomy.tables import Tables
 
 KEY = "build_maintain"
 NAME = "build-up and maintenance"
-SAYS = "lifts a short test to its level over four years, then gives back what crops carry off"
-NOTE = "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another school fits better."
+SAYS = say("lifts a short test to its level over four years, then gives back what crops carry off")
+NOTE = say(
+    "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another school fits better."
+)
 
 
 def needs(situation: Situation) -> list[Answer]:
@@ -76,7 +79,7 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
     else:
         upkeep, most = "(carried off + extra)", "most in a year"
         inputs = {"extra": Figure.of(figures.k2o_extra_kg_per_ha), "most in a year": Figure.of(figures.k2o_cap_kg_per_ha)}
-        build, plateau, fading = "for a ppm × (1 + by capacity × exchange capacity)", figures.k_plateau_ppm, figures.k_drawdown_ppm
+        build, plateau, fading = say("for a ppm × (1 + by capacity × exchange capacity)"), figures.k_plateau_ppm, figures.k_drawdown_ppm
         builds_up = {
             "for a ppm": Figure.of(figures.k2o_per_ppm_kg_per_ha),
             "by capacity": Figure.of(figures.k2o_per_ppm_and_cec),
@@ -88,7 +91,7 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
             inputs |= builds_up
     own = situation.own_pools.get(nutrient)
     if test < level and build and own:
-        build = f"by your own tests × {build}"
+        build = say("by your own tests × {build}", build=build)
         inputs["by your own tests"] = Figure(own.times, "times", "trend-learning")
     if test < level:
         formula = f"{build} × (level − test) + {upkeep}" if build else upkeep
@@ -104,7 +107,7 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
             "fading over": Figure(fading.value * widen, "mg/kg", fading.source),
         }
         formula = f"max(0, {upkeep} × (1 − (test − level − plateau) / fading over))"
-    return (f"min({most}, {formula})" if most else formula), inputs
+    return (say("min({most}, {formula})", most=most, formula=formula) if most else formula), inputs
 
 
 def _answer(answer: Answer, situation: Situation) -> Answer:
@@ -130,7 +133,9 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     oxide, share = OXIDE_SHARE[nutrient]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
     if value * share < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(nutrient, f"No {finding.name.lower()}: the test is high enough for crops to draw it down for years.")
+        return Nothing(
+            nutrient, say("No {finding}: the test is high enough for crops to draw it down for years.", finding=finding.name.lower())
+        )
     spans = [
         (rate(finding.low, critical.level, removed.kg_per_ha), rate(finding.high, critical.level, removed.kg_per_ha)),
         (rate(finding.value, critical.level, removed.low), rate(finding.value, critical.level, removed.high)),
@@ -161,12 +166,17 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         "definition",
     )
     why = (
-        f"{finding.why} A quarter of what is missing, and what the crop carries off."
+        say("{why} A quarter of what is missing, and what the crop carries off.", why=finding.why)
         if finding.is_short
-        else f"{finding.why} What the crop carries off is given back."
+        else say("{why} What the crop carries off is given back.", why=finding.why)
     )
     if own:
-        why += f" By {own.tests} tests of this ground a step takes {own.times:.1f} times the table’s, and crops take {own.taken:.1f} times."
+        why += say(
+            " By {tests} tests of this ground a step takes {times:.1f} times the table’s, and crops take {taken:.1f} times.",
+            tests=own.tests,
+            times=own.times,
+            taken=own.taken,
+        )
     return Need(
         what=nutrient,
         rate_kg_per_ha=value * share,

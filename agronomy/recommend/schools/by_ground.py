@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.model.reading import Reading
@@ -42,7 +43,7 @@ def _raised(need: Need, situation: Situation) -> Need:
         rate_kg_per_ha=rate,
         low_kg_per_ha=need.low_kg_per_ha * times.value,
         high_kg_per_ha=need.high_kg_per_ha * times.value,
-        why=f"{need.why} Aluminium in this acid ground holds phosphate fast, so it takes more.",
+        why=say("{why} Aluminium in this acid ground holds phosphate fast, so it takes more.", why=need.why),
         working=(*need.working, step),
     )
 
@@ -99,8 +100,10 @@ def _cautious(answer: Answer, situation: Situation) -> Answer:
         high_kg_per_ha=2 * rate,
         method=UNTESTED,
         why=(
-            "Phosphorus was not tested. A small dose beside the seed does little harm where it isn't needed and much good where it is; "
-            "a test would tell."
+            say(
+                "Phosphorus was not tested. A small dose beside the seed does little harm where it isn't needed and much "
+                "good where it is; a test would tell."
+            )
         ),
         working=(step,),
     )

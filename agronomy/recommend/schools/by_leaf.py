@@ -5,6 +5,7 @@ For what stands for years the leaf says more than the soil; a trace element that
 
 from dataclasses import replace
 
+from agronomy.base.said import joined, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.model.finding import Finding
@@ -36,7 +37,7 @@ def _nitrogen(answer: Answer, leaves: dict[str, Finding], situation: Situation) 
     figures = situation.tables.nitrogen
     times = (figures.leaf_short_times if leaf.is_short else figures.leaf_plenty_times).value
     if not leaf.is_short and leaf.value >= figures.leaf_far_over_times.value * leaf.wanted[1]:
-        return Nothing("N", f"No nitrogen this year. {leaf.why}")
+        return Nothing("N", say("No nitrogen this year. {why}", why=leaf.why))
     rate = answer.rate_kg_per_ha * times
     step = Step(
         "by the leaf",
@@ -51,7 +52,7 @@ def _nitrogen(answer: Answer, leaves: dict[str, Finding], situation: Situation) 
         rate_kg_per_ha=rate,
         low_kg_per_ha=min(rate, answer.low_kg_per_ha * times),
         high_kg_per_ha=max(rate, answer.high_kg_per_ha * times),
-        why=f"{answer.why} {leaf.why}",
+        why=joined((answer.why, leaf.why)),
         working=(*answer.working, *leaf.working, step),
     )
 
@@ -86,6 +87,6 @@ def _potassium(answer: Answer, leaves: dict[str, Finding], situation: Situation)
         low_kg_per_ha=back * share / 2,
         high_kg_per_ha=back * share * 1.5,
         method=METHOD,
-        why=f"{leaf.why} Lime, clay and dry ground can hold potassium that the soil test counts.",
+        why=say("{why} Lime, clay and dry ground can hold potassium that the soil test counts.", why=leaf.why),
         working=(*leaf.working, step),
     )

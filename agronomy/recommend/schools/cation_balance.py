@@ -3,6 +3,7 @@
 It shows its evidence, which is against an ideal ratio, and never limes past the crop's target.
 """
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Need, Nothing, Unmet, about
@@ -13,10 +14,10 @@ from agronomy.tables import Tables
 
 KEY = "cation_balance"
 NAME = "cation balance"
-SAYS = "aims at shares of the exchange capacity: calcium 65 %, magnesium 12 %, potassium 4 %"
-NOTE = (
-    "Trials do not support an ideal ratio of cations (McLean et al. 1983; Kopittke and Menzies 2007; Chaganti and Culman 2017): "
-    "what counts is that each is enough. This school never limes past the crop's target."
+SAYS = say("aims at shares of the exchange capacity: calcium 65 %, magnesium 12 %, potassium 4 %")
+NOTE = say(
+    "Trials do not support an ideal ratio of cations (McLean et al. 1983; Kopittke and Menzies 2007; Chaganti "
+    "and Culman 2017): what counts is that each is enough. This school never limes past the crop's target."
 )
 CATIONS = ("Ca", "Mg", "K")
 
@@ -41,13 +42,13 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
     """
     figures = tables.schools
     if not soil.cec_known:
-        return "the exchange capacity was not measured"
+        return say("the exchange capacity was not measured")
     if not figures.cation_least_cec.value <= soil.cec_cmol_per_kg <= figures.cation_most_cec.value:
-        return f"an exchange capacity of {soil.cec_cmol_per_kg:.1f} cmol/kg lies outside 5 to 40"
+        return say("an exchange capacity of {cec_cmol_per:.1f} cmol/kg lies outside 5 to 40", cec_cmol_per=soil.cec_cmol_per_kg)
     if ph is not None and not figures.cation_least_ph.value <= ph <= figures.cation_most_ph.value:
-        return f"pH {ph:.1f} lies outside 5 to 7.3"
+        return say("pH {ph:.1f} lies outside 5 to 7.3", ph=ph)
     if not any(key in judged for key in CATIONS):
-        return "none of calcium, magnesium and potassium was tested"
+        return say("none of calcium, magnesium and potassium was tested")
     return None
 
 
@@ -65,7 +66,10 @@ def needs(situation: Situation) -> list[Answer]:
     rest = situation.base
     reason = why_not(judged, soil, situation.ph, tables)
     if reason:
-        return [*rest, Unmet("balance", 0.0, f"Cation balance can't be judged here: {reason}. The needs are those of sufficiency.")]
+        return [
+            *rest,
+            Unmet("balance", 0.0, say("Cation balance can't be judged here: {reason}. The needs are those of sufficiency.", reason=reason)),
+        ]
     shares = {key: judged[key][0].value / tables.analytes[key].per_cmol / soil.cec_cmol_per_kg * 100 for key in CATIONS if key in judged}
     kept = [answer for answer in rest if about(answer) not in shares]
     return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
@@ -73,11 +77,28 @@ def needs(situation: Situation) -> list[Answer]:
 
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
     target, name = tables.schools.cation_share(key), finding.name.lower()
-    told = f"{finding.name} fills {share:.1f} % of the exchange capacity, wanted {target.low:.0f} to {target.high:.0f} %."
+    told = say(
+        "{finding} fills {share:.1f} % of the exchange capacity, wanted {low:.0f} to {high:.0f} %.",
+        finding=finding.name,
+        share=share,
+        low=target.low,
+        high=target.high,
+    )
     if share >= target.low:
-        return Nothing(key, f"No {name}: it fills {share:.0f} % of the exchange capacity, at least {target.low:.0f} % is wanted.")
+        return Nothing(
+            key,
+            say(
+                "No {name}: it fills {share:.0f} % of the exchange capacity, at least {low:.0f} % is wanted.",
+                name=name,
+                share=share,
+                low=target.low,
+            ),
+        )
     if finding.is_plenty:
-        return Nothing(key, f"No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.")
+        return Nothing(
+            key,
+            say("No {name}: its share is low, but there is plenty of it for the crop, and a ratio is no reason to add more.", name=name),
+        )
     per_cmol = tables.analytes[key].per_cmol
     rate, low, high = (
         cation_need(share, value, soil.cec_cmol_per_kg, per_cmol, soil.soil_mass_t_per_ha)
@@ -85,7 +106,9 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
     )
     if key == "Ca":
         return Unmet(
-            "Ca", rate, f"{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it."
+            "Ca",
+            rate,
+            say("{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.", told=told),
         )
     step = Step(
         "to the share wanted",

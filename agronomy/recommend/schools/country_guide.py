@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet, about
 from agronomy.model.finding import Finding
@@ -13,9 +14,9 @@ from agronomy.tables.rooms.systems import GuideRate
 
 KEY = "country_guide"
 NAME = "your country’s guide"
-SAYS = "gives what your country’s own guide prints for the class of your test"
-NOTE = "Where the guide has no rate for a crop, or no country is told, this goes by sufficiency."
-PRINTED = "the rate that your country’s guide prints"
+SAYS = say("gives what your country’s own guide prints for the class of your test")
+NOTE = say("Where the guide has no rate for a crop, or no country is told, this goes by sufficiency.")
+PRINTED = say("the rate that your country’s guide prints")
 
 
 @record
@@ -68,8 +69,14 @@ def would_give(why: str, what: str, printed: Method) -> str:
     >>> would_give("No potassium.", "K", Method("British index (Index 1)", 80))
     'No potassium. The British index (Index 1) would give 80 kg/ha of K: choose “your country’s guide” as your school to go by it.'
     """
-    rate = f"{printed.rate_kg_per_ha:.0f} kg/ha of {what}"
-    return f"{why} The {printed.method} would give {rate}: choose “{NAME}” as your school to go by it."
+    rate = say("{rate:.0f} of {what}", rate=Measure(printed.rate_kg_per_ha, "kg/ha"), what=what)
+    return say(
+        "{why} The {method} would give {rate}: choose “{name}” as your school to go by it.",
+        why=why,
+        method=printed.method,
+        rate=rate,
+        name=NAME,
+    )
 
 
 def _answer(answer: Answer, situation: Situation) -> Answer:
@@ -79,7 +86,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         return answer
     finding = situation.judged[what][0]
     if says.rate < situation.tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(what, f"No {finding.name.lower()}: the {says.called} asks for none.")
+        return Nothing(what, say("No {finding}: the {called} asks for none.", finding=finding.name.lower(), called=says.called))
     own = (Method("sufficiency", answer.rate_kg_per_ha),) if isinstance(answer, Need) else ()
     return Need(
         what=what,
@@ -87,7 +94,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         low_kg_per_ha=says.low,
         high_kg_per_ha=says.high,
         method=KEY,
-        why=f"{finding.why} The rate is the guide’s for this class.",
+        why=say("{why} The rate is the guide’s for this class.", why=finding.why),
         others=own,
         working=(*finding.working, *says.steps),
     )
@@ -162,7 +169,7 @@ def _rate(row: GuideRate, situation: Situation) -> tuple[float, float, float, St
         }
         formula = "carried off × times + above it"
         low, high = rate, rate
-    name = f"the guide’s rate{f', {row.cut}' if row.cut else ''}"
+    name = say("the guide’s rate{which}", which=f", {row.cut}" if row.cut else "")
     step = Step(
         name,
         formula,

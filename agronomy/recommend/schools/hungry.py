@@ -6,6 +6,7 @@ and far above nothing. Source: crop-calendars (its chapter on removal).
 
 from dataclasses import replace
 
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Method, Need, about
@@ -15,7 +16,7 @@ from agronomy.recommend.schools.removal import Removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
-METHOD = "given back to a hungry crop"
+METHOD = say("given back to a hungry crop")
 
 
 def feed_hungry(answers: list[Answer], situation: Situation) -> list[Answer]:
@@ -78,12 +79,20 @@ def _fed(answer: Answer, situation: Situation) -> Answer:
         "crop-calendars",
         figures.hungry_from_kg_k2o_per_ha.where,
     )
-    goal = f"{situation.yield_goal_t_per_ha:g} t/ha of " if removed.by_goal else "a usual yield of "
-    why = (
-        f"{finding.why} But {goal}{situation.crop.name} carries off about {removed.kg_per_ha:.0f} kg of potash (K₂O) a hectare; left "
-        "unreplaced, the next crop finds too little."
+    goal = (
+        say("{yield_goal:g} of ", yield_goal=Measure(situation.yield_goal_t_per_ha, "t/ha"))
+        if removed.by_goal and situation.yield_goal_t_per_ha is not None
+        else "a usual yield of "
     )
-    own = Method("by this year’s response alone", before, "leaving it out once is sound on clay or ground rented for a year")
+    why = say(
+        "{why} But {goal}{crop} carries off about {kg_per_ha:.0f} of potash (K₂O) a hectare; left unreplaced, the "
+        "next crop finds too little.",
+        why=finding.why,
+        goal=goal,
+        crop=situation.crop.name,
+        kg_per_ha=Measure(removed.kg_per_ha, "kg"),
+    )
+    own = Method(say("by this year’s response alone"), before, say("leaving it out once is sound on clay or ground rented for a year"))
     need = Need(
         what="K",
         rate_kg_per_ha=back * share,

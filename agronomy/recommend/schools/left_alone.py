@@ -1,5 +1,6 @@
 """Ground that is best left hungry: flower-rich grass from which nothing is wanted but flowers."""
 
+from agronomy.base.said import say
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.recommend.schools.situation import Situation
 
@@ -33,5 +34,5 @@ def left_alone(answers: list[Answer], situation: Situation) -> list[Answer]:
 def _why(nutrient: str, situation: Situation) -> str:
     name = situation.tables.analytes[nutrient].name.lower()
     if nutrient == "P":
-        return "No phosphorus: low phosphorus is what flowers want. It stays for thirty years, and coarse grass would smother them."
-    return f"No {name}: flower-rich grass stays so because the ground is poor."
+        return say("No phosphorus: low phosphorus is what flowers want. It stays for thirty years, and coarse grass would smother them.")
+    return say("No {name}: flower-rich grass stays so because the ground is poor.", name=name)

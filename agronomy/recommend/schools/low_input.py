@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, Unmet
 from agronomy.model.finding import Finding
@@ -10,8 +11,8 @@ from agronomy.tables import Tables
 
 KEY = "low_input"
 NAME = "low input"
-SAYS = "organic matter and legumes first, mined salts at half rates, pH only well outside its range"
-NOTE = "Doing least is slow: where a nutrient is short, the first two or three years may yield less."
+SAYS = say("organic matter and legumes first, mined salts at half rates, pH only well outside its range")
+NOTE = say("Doing least is slow: where a nutrient is short, the first two or three years may yield less.")
 
 
 def needs(situation: Situation) -> list[Answer]:
@@ -39,7 +40,10 @@ def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
     slack = tables.schools.low_input_ph_slack.value
     if finding is None or finding.class_ == "right" or not finding.wanted[0] - slack <= finding.value <= finding.wanted[1] + slack:
         return None
-    return Nothing("CaCO3", f"pH {finding.value:.1f} is within {slack:g} of the range, and this school leaves it alone.")
+    return Nothing(
+        "CaCO3",
+        say("pH {finding:.1f} is within {slack:g} of the range, and this school leaves it alone.", finding=finding.value, slack=slack),
+    )
 
 
 def compost_t_per_ha(p2o5_removed: float, build_share: float, tables: Tables) -> float:
@@ -62,13 +66,15 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         return answer
     if answer.what == "N":
         return Unmet(
-            "N", answer.rate_kg_per_ha, f"No bought nitrogen by this school.{_compost(situation)} Grow legumes before it, or between."
+            "N",
+            answer.rate_kg_per_ha,
+            say("No bought nitrogen by this school.{compost} Grow legumes before it, or between.", compost=_compost(situation)),
         )
     tables = situation.tables
     share = tables.schools.low_input_share.value
     rate = answer.rate_kg_per_ha * share
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(answer.what, "Half of a small need is too little to spread.")
+        return Nothing(answer.what, say("Half of a small need is too little to spread."))
     step = Step(
         "half of it",
         "need × share",
@@ -91,11 +97,11 @@ def _compost(situation: Situation) -> str:
     removed = situation.removed("P")
     finding = situation.judged["P"][0] if "P" in situation.judged else None
     if removed is None or finding is None:
-        return " Compost or rotted manure brings it."
+        return say(" Compost or rotted manure brings it.")
     if finding.class_ == "excess":
-        return " No compost either: it would bring phosphorus that this ground holds for years."
+        return say(" No compost either: it would bring phosphorus that this ground holds for years.")
     build = 1.0 if finding.is_short else 0.0 if finding.is_plenty else 0.3
-    return (
-        f" About {compost_t_per_ha(removed.kg_per_ha, build, tables):.0f} t/ha of fresh compost brings some, and no more phosphorus "
-        "than is wanted."
+    return say(
+        " About {compost:.0f} of fresh compost brings some, and no more phosphorus than is wanted.",
+        compost=Measure(compost_t_per_ha(removed.kg_per_ha, build, tables), "t/ha"),
     )

@@ -1,5 +1,6 @@
 """The school of replacement: give back what the crop carries off, nothing where the ground holds plenty."""
 
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Need, Nothing, about
 from agronomy.recommend.schools import build_maintain
@@ -8,8 +9,8 @@ from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
 KEY = "replacement"
 NAME = "replacement"
-SAYS = "gives back what the crop carries off; more where the test is short, nothing where there is plenty"
-NOTE = "Replacement goes by the yield: a measured one is better than a hoped-for one."
+SAYS = say("gives back what the crop carries off; more where the test is short, nothing where there is plenty")
+NOTE = say("Replacement goes by the yield: a measured one is better than a hoped-for one.")
 
 
 def needs(situation: Situation) -> list[Answer]:
@@ -35,13 +36,18 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
     if removed is None:
         return answer
     if finding.is_plenty:
-        return Nothing(nutrient, f"No {finding.name.lower()}: there is plenty, so what the crop carries off need not be given back yet.")
+        return Nothing(
+            nutrient,
+            say("No {finding}: there is plenty, so what the crop carries off need not be given back yet.", finding=finding.name.lower()),
+        )
     if finding.is_short:
         return built[nutrient]
     oxide, share = OXIDE_SHARE[nutrient]
     rate = removed.kg_per_ha * share
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(nutrient, f"No {finding.name.lower()}: {crop.name} carries off too little to spread.")
+        return Nothing(
+            nutrient, say("No {finding}: {crop} carries off too little to spread.", finding=finding.name.lower(), crop=crop.name)
+        )
     step = Step(
         f"as {nutrient}",
         f"{oxide} × {nutrient} in {oxide}",
@@ -49,7 +55,7 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
         Figure(rate, "kg/ha"),
         "definition",
     )
-    why = f"{finding.why} What the crop carries off is given back."
+    why = say("{why} What the crop carries off is given back.", why=finding.why)
     return Need(
         what=nutrient,
         rate_kg_per_ha=rate,

@@ -3,10 +3,11 @@
 Below the critical level the rate falls in a straight line to nought; at the critical level and above, nothing.
 """
 
+from agronomy.base.said import say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
-from agronomy.model.answers import Answer, Need, Nothing, Unmet
+from agronomy.model.answers import Answer, Because, Need, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase, nitrogen_need
@@ -17,7 +18,7 @@ from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 
 KEY = "sufficiency"
 NAME = "sufficiency"
-SAYS = "only what this year's crop will answer to"
+SAYS = say("only what this year's crop will answer to")
 NOTE = ""
 OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
@@ -63,7 +64,8 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float
 
 def _from_test(nutrient: str, judged: dict, crop: Crop, tables: Tables) -> Answer:
     if nutrient not in judged:
-        return Nothing(nutrient, f"{tables.analytes[nutrient].name} was not tested, so nothing is advised.")
+        why = say("{name} was not tested, so nothing is advised.", name=tables.analytes[nutrient].name)
+        return Nothing(nutrient, why, Because.UNTESTED)
     finding, critical = judged[nutrient]
     if not finding.is_short:
         return Nothing(nutrient, _nothing_because(finding, crop))
@@ -75,10 +77,10 @@ def _from_test(nutrient: str, judged: dict, crop: Crop, tables: Tables) -> Answe
 def _nothing_because(finding: Finding, crop: Crop) -> str:
     name = finding.name.lower().removesuffix(" (sulfate)")
     if finding.class_ == "excess":
-        return f"No {name}: this ground holds several years' worth. Choose nothing that brings more."
+        return say("No {name}: this ground holds several years' worth. Choose nothing that brings more.", name=name)
     if finding.class_ == "plenty":
-        return f"No {name}: there is plenty. Choose nothing that brings more."
-    return f"No {name}: the ground has what {crop.name} can answer to."
+        return say("No {name}: there is plenty. Choose nothing that brings more.", name=name)
+    return say("No {name}: the ground has what {crop} can answer to.", name=name, crop=crop.name)
 
 
 def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
@@ -165,7 +167,11 @@ def _secondary(finding: Finding, critical: Critical, crop: Crop, tables: Tables)
 def _if_worth_it(need: Need, finding: Finding, tables: Tables) -> Answer:
     if need.rate_kg_per_ha < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(
-            need.what, f"No {finding.name.lower()} this year: it is only just under the level, and what is missing is too little to spread."
+            need.what,
+            say(
+                "No {finding} this year: it is only just under the level, and what is missing is too little to spread.",
+                finding=finding.name.lower(),
+            ),
         )
     return need
 
@@ -183,7 +189,7 @@ def organic_matter_note(judged: dict[str, tuple[Finding, Critical]]) -> list[Unm
         Unmet(
             "OM",
             0.0,
-            "Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it.",
+            say("Organic matter is low. Compost, rotted manure or a green manure each year builds it slowly; this plan doesn't dose it."),
         )
     ]
 
@@ -200,15 +206,16 @@ def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) 
     if "Ca" not in judged or not judged["Ca"][0].is_short:
         return []
     if limes:
-        return [Nothing("Ca", "No separate calcium: the lime brings it.")]
+        return [Nothing("Ca", say("No separate calcium: the lime brings it."))]
     return [
         Unmet(
             "Ca",
             0.0,
             (
-                "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before you spread any. "
-                "This "
-                "plan doesn't dose it."
+                say(
+                    "Calcium reads short though no lime is due. Gypsum would bring it without moving pH; test again before "
+                    "you spread any. This plan doesn't dose it."
+                )
             ),
         )
     ]

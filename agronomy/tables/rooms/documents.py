@@ -5,11 +5,13 @@ laboratories.
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, RootModel
+
+from agronomy.base.said import with_measures
 
 Month = Annotated[int, Field(ge=1, le=12)]
 Share = Annotated[float, Field(ge=0, le=1)]
-Text = Annotated[str, Field(min_length=1)]
+Text = Annotated[str, Field(min_length=1), AfterValidator(with_measures)]  # a measure in it as {15 cm}
 
 
 class Strict(BaseModel):
