@@ -1,6 +1,5 @@
 """Days in the holding's own habit: 5 May 2027, May 5, 2027 or 2027-05-05, on every page alike."""
 
-import re
 from contextvars import ContextVar
 from datetime import date, datetime
 from functools import lru_cache
@@ -24,10 +23,6 @@ _OTHERWISE = {
     "l j F": ("l, F j", "l j F"),
     "l, j F": ("l, F j", "l, j F"),
 }
-_WHOLE = "January|February|March|April|May|June|July|August|September|October|November|December"
-_MONTHS = f"{_WHOLE}|{'|'.join(name[:3] for name in _WHOLE.split('|'))}"
-_IN_WORDS = re.compile(rf"\b(\d{{1,2}}) ({_MONTHS})\b(?: (\d{{4}}))?")
-_NUMBER = {name[:3]: number for number, name in enumerate(_WHOLE.split("|"), 1)}
 
 
 def keep_habit(habit: str) -> None:
@@ -53,15 +48,3 @@ _formatted = lru_cache(maxsize=4096)(formatted)  # of days; equal times may be t
 def habit() -> str:
     """How this request's reader likes days: a key of HABITS."""
     return _habit.get()
-
-
-def days_in_words(words: str) -> str:
-    """A sentence whose days were written with the day first, in the reader's habit."""
-    return words if _habit.get() == "day" else _IN_WORDS.sub(_day_in_words, words)
-
-
-def _day_in_words(found: re.Match[str]) -> str:
-    day, month, year = found[1], found[2], found[3]
-    if _habit.get() == "iso":
-        return f"{year}-{_NUMBER[month[:3]]:02d}-{int(day):02d}" if year else found[0]
-    return f"{month} {day}, {year}" if year else f"{month} {day}"

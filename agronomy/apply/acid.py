@@ -3,6 +3,7 @@
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.water import class_word, lime_brought_kg_per_ha
 from agronomy.tables import Tables
@@ -154,20 +155,26 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
     figures, said = tables.liquids, []
     if not row.home:
         said.append(
-            "Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says."
+            say("Strong acid burns and blinds: for trained people with gloves, goggles and apron, water at hand, and as its label says.")
         )
-    said.append("Acid into water, never water into acid; nothing with chlorine, lime or sulfide near.")
+    said.append(say("Acid into water, never water into acid; nothing with chlorine, lime or sulfide near."))
     if alkalinity < figures.alkalinity_low.value:
-        said.append("So little alkalinity hardly lifts pH: leave the acid away.")
+        said.append(say("So little alkalinity hardly lifts pH: leave the acid away."))
     if left < figures.residual_low.value:
-        said.append(f"This leaves {left:.0f} mg/L: below about {figures.residual_low.value:.0f} pH swings with every feed.")
+        said.append(
+            say(
+                "This leaves {left:.0f} mg/L: below about {residual_low:.0f} pH swings with every feed.",
+                left=left,
+                residual_low=figures.residual_low.value,
+            )
+        )
     if row.brings == "P" and brings > figures.much_phosphorus_mg_per_l.value:
-        said.append(f"Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.")
+        said.append(say("Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.", brings=brings))
     elif row.brings:
-        said.append(f"Brings {brings:.0f} mg of {row.brings} to the litre: count it.")
+        said.append(say("Brings {brings:.0f} mg of {brings_2} to the litre: count it.", brings=brings, brings_2=row.brings))
     if row.key == "vinegar":
         said.append(
-            "Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants."
+            say("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")
         )
     return tuple(said)
 
@@ -197,12 +204,12 @@ def before_and_after(alkalinity: float, ph: float, target_ph: float, dose: AcidD
     rows = [
         ("pH", "", "water pH", ph, target_ph),
         ("alkalinity", "mg/L CaCO₃", "alkalinity", alkalinity, left),
-        ("lime in 100 mm of it", "kg/ha", "", lime_brought_kg_per_ha(alkalinity, 100), lime_brought_kg_per_ha(left, 100)),
+        (say("lime in {100 mm} of it"), "kg/ha", "", lime_brought_kg_per_ha(alkalinity, 100), lime_brought_kg_per_ha(left, 100)),
     ]
     told = [
         WaterChange(name, unit, before, after, class_word(key, before, tables), class_word(key, after, tables))
         for name, unit, key, before, after in rows
     ]
     if dose.brings:
-        told.append(WaterChange(f"{dose.brings} from the acid", "mg/L", 0.0, dose.brings_mg_per_l, "", ""))
+        told.append(WaterChange(say("{brings} from the acid", brings=dose.brings), "mg/L", 0.0, dose.brings_mg_per_l, "", ""))
     return tuple(told)

@@ -2,13 +2,18 @@
 
 from agronomy.base.errors import check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 
-PLACES = {"seed": "in the furrow with the seed", "close": "closer than 5 cm to the seed", "band": "5 cm beside and 5 cm below the seed"}
+PLACES = {
+    "seed": say("in the furrow with the seed"),
+    "close": say("closer than {5 cm} to the seed"),
+    "band": say("{5 cm} beside and {5 cm} below the seed"),
+}
 
 
 @record(kw_only=True)
@@ -115,19 +120,24 @@ def check_band(
 def _verdict(material: Material, crop: Crop, place: str, found: float, limit: float, tables: Tables) -> tuple[str, str]:
     if place != "band":
         if material.never_with_seed:
-            return "never", f"Never with the seed: {material.never_with_seed}."
+            return "never", say("Never with the seed: {never_with_seed}.", never_with_seed=material.never_with_seed)
         if material.chloride_pct > tables.nutrients.chloride_bringer_from_pct.value and crop.chloride_sensitive:
-            return "never", f"Never with the seed: {crop.name} minds chloride."
+            return "never", say("Never with the seed: {crop} minds chloride.", crop=crop.name)
     if found > limit * 1.0001:
-        said = "This crop bears none with the seed." if limit == 0 else "More than the row bears: less, further away, or broadcast."
+        said = (
+            say("This crop bears none with the seed.") if limit == 0 else say("More than the row bears: less, further away, or broadcast.")
+        )
         return "too much", said
     salt = material.salt_index
     if place != "band" and salt is not None and salt > tables.spread.near_seed_salt_index.value and found > 0:
         return (
             "with care",
             (
-                f"Within the limit, but its salt index is {salt:g}: a starter below {tables.spread.near_seed_salt_index.value:g} is safer "
-                "near seed."
+                say(
+                    "Within the limit, but its salt index is {salt:g}: a starter below {near_seed_salt_index:g} is safer near seed.",
+                    salt=salt,
+                    near_seed_salt_index=tables.spread.near_seed_salt_index.value,
+                )
             ),
         )
-    return "safe", "Within what the row bears."
+    return "safe", say("Within what the row bears.")

@@ -2,6 +2,7 @@
 
 from agronomy.base.errors import OutOfRange, check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.dose.household import say_scoops
 from agronomy.products.compatibility import Clash, clashes
 from agronomy.recommend.nutrients.release import released_by
@@ -96,10 +97,10 @@ def _keeps(materials: list[Material], tables: Tables) -> tuple[int, str]:
     figures = tables.organics
     damp = [item.name for item in materials if item.hygroscopic == "high" or item.form == "liquid"]
     if damp:
-        return int(figures.keep_damp_months.value), f"{damp[0]} draws water or is damp: mix what you use at once"
+        return int(figures.keep_damp_months.value), say("{damp} draws water or is damp: mix what you use at once", damp=damp[0])
     if any(item.rule == "natural" for item in materials):
-        return int(figures.keep_meal_months.value), "meals turn rancid and draw mice: dry, closed, out of reach of pets"
-    return int(figures.keep_mineral_months.value), "minerals keep as long as they stay dry"
+        return int(figures.keep_meal_months.value), say("meals turn rancid and draw mice: dry, closed, out of reach of pets")
+    return int(figures.keep_mineral_months.value), say("minerals keep as long as they stay dry")
 
 
 @record

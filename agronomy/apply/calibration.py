@@ -6,6 +6,7 @@ import numpy as np
 
 from agronomy.base.errors import OutOfRange, check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.tables import Tables
 
 
@@ -128,4 +129,4 @@ def setting_for(rate_kg_per_ha: float, kept: list[tuple[float, float]]) -> tuple
             share = (rate_kg_per_ha - low) / (high - low)
             return low_setting + share * (high_setting - low_setting), "between two measurements"
     setting, rate = min(pairs, key=lambda pair: abs(pair[1] - rate_kg_per_ha))
-    return setting * rate_kg_per_ha / rate, "in proportion to one measurement: check it with a walk"
+    return setting * rate_kg_per_ha / rate, say("in proportion to one measurement: check it with a walk")

@@ -4,6 +4,7 @@ tests.
 
 from agronomy.base.errors import UnknownName, check_range
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -138,24 +139,36 @@ def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
     figures, said = tables.organics, []
     if manure.raw_manure:
         said.append(
-            f"Raw: food whose eaten part touches soil waits {figures.raw_days_touching.value:.0f} days from working in to harvest, "
-            f"other food "
-            f"{figures.raw_days_other.value:.0f}; flowers need no such wait. Look up the rule that binds you."
+            say(
+                "Raw: food whose eaten part touches soil waits {raw_days_touching:.0f} days from working in to harvest, "
+                "other food {raw_days_other:.0f}; flowers need no such wait. Look up the rule that binds you.",
+                raw_days_touching=figures.raw_days_touching.value,
+                raw_days_other=figures.raw_days_other.value,
+            )
         )
-        said.append(f"Keep stock off grass for {figures.stock_off_days.value:.0f} days or what your rule says.")
+        said.append(
+            say("Keep stock off grass for {stock_off_days:.0f} days or what your rule says.", stock_off_days=figures.stock_off_days.value)
+        )
     else:
-        said.append("Composted: no wait before harvest if it held 55 °C long enough, three days in a vessel or fifteen in a turned row.")
+        said.append(
+            say("Composted: no wait before harvest if it held {55 °C} long enough, three days in a vessel or fifteen in a turned row.")
+        )
     if manure.may_carry_weed_killer:
         said.append(
-            f"It may carry weed killer that cripples beans, tomatoes, dahlias and sunflowers: sow beans in three pots of it and "
-            f"three of clean mix, "
-            f"and look for cupped leaves after {figures.pot_test_days.value:.0f} days."
+            say(
+                "It may carry weed killer that cripples beans, tomatoes, dahlias and sunflowers: sow beans in three pots "
+                "of it and three of clean mix, and look for cupped leaves after {pot_test_days:.0f} days.",
+                pot_test_days=figures.pot_test_days.value,
+            )
         )
     if manure.salty_compost:
         said.append(
-            f"Salty: test it, and above {figures.salty_ec.value:g} dS/m no more than {figures.most_layer_cm.value:g} cm in a season, "
-            "never in a seed bed."
+            say(
+                "Salty: test it, and above {salty_ec:g} dS/m no more than {most_layer:g} in a season, never in a seed bed.",
+                salty_ec=figures.salty_ec.value,
+                most_layer=Measure(figures.most_layer_cm.value, "cm"),
+            )
         )
     if manure.gives_off_gas:
-        said.append("Stirred slurry gives off gas that kills: nobody enters a pit or tank, stir in the open, keep others away.")
+        said.append(say("Stirred slurry gives off gas that kills: nobody enters a pit or tank, stir in the open, keep others away."))
     return tuple(said)

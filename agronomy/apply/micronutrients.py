@@ -3,12 +3,13 @@
 from agronomy.apply.tank import trace_share
 from agronomy.base.errors import OutOfRange
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.nutrients import MicronutrientDose
 
-WAYS = {"broadcast": "broadcast, to build the soil", "band": "in a band beside the row", "leaf": "on the leaves"}
+WAYS = {"broadcast": say("broadcast, to build the soil"), "band": say("in a band beside the row"), "leaf": "on the leaves"}
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B", "Mo")
 
 

@@ -4,6 +4,7 @@ from math import ceil
 
 from agronomy.base.errors import OutOfRange, check_range
 from agronomy.base.record import record
+from agronomy.base.said import Measure, large, say
 from agronomy.products.compatibility import Clash, clashes, groups_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -128,17 +129,33 @@ def _faults(parts: list[Part], dissolved: float, water_l_per_ha: float, way: str
     if way == "leaf":
         most = (figures.leaf_salt_tender_pct if tender else figures.leaf_salt_tough_pct).value
         if 100 * dissolved > most:
-            said.append(f"{100 * dissolved:.1f} % dissolved scorches leaves: at most {most:g} %. More water, or in two sprays.")
+            said.append(
+                say(
+                    "{dissolved:.1f} % dissolved scorches leaves: at most {most:g} %. More water, or in two sprays.",
+                    dissolved=100 * dissolved,
+                    most=most,
+                )
+            )
         boron = sum(part.rate_kg_per_ha * _boron(part.material, tables) for part in parts) / water_l_per_ha * 1000
         if boron > figures.boron_g_per_l.value:
-            said.append(f"{boron:.2f} g of boron to the litre: at most {figures.boron_g_per_l.value:g}.")
+            said.append(
+                say(
+                    "{boron:.2f} of boron to the litre: at most {boron_g_per_l:g}.",
+                    boron=Measure(boron, "g"),
+                    boron_g_per_l=figures.boron_g_per_l.value,
+                )
+            )
     for part in parts:
         solubility = part.material.solubility_g_per_l
         strength = part.rate_kg_per_ha / water_l_per_ha * 1000
         if solubility is not None and strength > figures.stock_share.value * solubility:
             said.append(
-                f"{part.material.name[0].upper()}{part.material.name[1:]}: {strength:.0f} g/L won't dissolve, {solubility:g} g/L is the "
-                "most at 20 °C."
+                say(
+                    "{material}: {strength:.0f} won't dissolve, {solubility:g} is the most at {20 °C}.",
+                    material=large(part.material.name),
+                    strength=Measure(strength, "g/L"),
+                    solubility=Measure(solubility, "g/L"),
+                )
             )
     return tuple(said)
 

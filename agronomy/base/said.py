@@ -199,6 +199,15 @@ def _again(pattern: str, values: Mapping[str, Any]) -> Said:
     return said
 
 
+def measured(value: float, unit: str) -> Said:
+    """A figure in its metric unit, to be told. Source: definition.
+
+    >>> measured(15, "cm")
+    '15 cm'
+    """
+    return say("{figure:g}", figure=Measure(value, unit))
+
+
 def with_measures(text: str) -> str:
     """A text of a table as a sentence, where measures stand in it and nothing else is open; any other text as it is. Source: definition.
 

@@ -1,6 +1,5 @@
 """Figures as a person reads them: in metric or US units, with no more digits than they deserve."""
 
-import re
 from functools import lru_cache
 from math import floor, log10
 
@@ -143,39 +142,9 @@ _US_FOR = {
     "g/m2": "lb/100 ft2",
 }
 _SHOWN_FOR = {"us": _US_FOR, "uk": {"kg/ha": "kg/acre", "t/ha": "t/acre"}}
-_MEASURE = re.compile(
-    r"(?<!\d)(\d++(?:\.\d++)?)(?:( to |–| and )(\d++(?:\.\d++)?))?[ \u202f](°C|g/L|kg N/ha|kg/ha|t/ha|kg/m²|g/m²|cm|mm|m|kg|g|L)(?![\w/²])"
-)
-_FIELD_RATE = re.compile(r"(?<!\d)(\d++(?:\.\d++)?)(?:( to |–| and )(\d++(?:\.\d++)?))?[ \u202f](kg N/ha|kg/ha|t/ha)(?![\w/²])")
 _ACRE = 0.40468564  # ha
 _IN_UK = {"kg N/ha": (1 / KG_PER_HA_OF_A_UNIT, "units N/acre"), "kg/ha": (_ACRE, "kg/acre"), "t/ha": (_ACRE, "t/acre")}
 _WORDS_US = {"g/L": "oz/gal", "mm": "in", "m": "ft", "g": "oz", "kg/m²": "lb/100 ft2", "g/m²": "lb/100 ft2"}
-
-
-def in_words(words: str, system: str) -> str:
-    """A sentence that was written in metric measures, with each of them in the reader's units, to two figures.
-
-    Source: definition.
-
-    >>> in_words("spread 3 to 8 kg/ha, worked in to 15 cm above 10 °C", "us")
-    'spread 2.7 to 7.1 lb/acre, worked in to 5.9 in above 50 °F'
-    >>> in_words("at most 50 to 80 kg N/ha, or 5 t/ha", "uk")
-    'at most 40 to 64 units N/acre, or 2 t/acre'
-    """
-    if system == "uk":
-        return _FIELD_RATE.sub(_said_in_uk, words)
-    return _MEASURE.sub(_said_in_us, words) if system == "us" else words
-
-
-def _said_in_uk(found: re.Match[str]) -> str:
-    ends = [float(end) for end in (found[1], found[3]) if end]
-    scale, unit = _IN_UK[found[4]]
-    return f"{(found[2] or '').join(number(end * scale, 2) for end in ends)} {unit}"
-
-
-def _said_in_us(found: re.Match[str]) -> str:
-    first = f"{_in_us(float(found[1]), found[4]).split(' ')[0]}{found[2]}" if found[3] else ""
-    return first + _in_us(float(found[3] or found[1]), found[4])
 
 
 def _in_us(value: float, unit: str) -> str:

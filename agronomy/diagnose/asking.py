@@ -3,6 +3,7 @@
 from math import log
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.diagnose.causes import Case, chance, shares, signs_of
 from agronomy.diagnose.together import chains, red_flags, two_at_once
 from agronomy.tables import Tables
@@ -49,7 +50,7 @@ def verdict(case: Case, tables: Tables) -> Verdict:
     """
     found = shares(case, tables)
     if not case.yes and not case.no:
-        return Verdict("Say what you see: it takes a few answers.", (), None, (), next_question(case, tables))
+        return Verdict(say("Say what you see: it takes a few answers."), (), None, (), next_question(case, tables))
     ranked = list(found.items())
     (first, share), (second, other) = ranked[:2]
     sure = share >= tables.watch.sure_share.value and share >= tables.watch.sure_times.value * other
@@ -63,13 +64,13 @@ def verdict(case: Case, tables: Tables) -> Verdict:
     names = [tables.watch.causes[key].name for key in shown]
     both = tuple(tables.watch.causes[key] for key in pair or ())
     if both:
-        says = f"May be two things at once: {both[0].name}, and {both[1].name}."
+        says = say("May be two things at once: {both}, and {both_2}.", both=both[0].name, both_2=both[1].name)
     elif sure:
-        says = f"Looks most like: {tables.watch.causes[first].name}."
+        says = say("Looks most like: {causes}.", causes=tables.watch.causes[first].name)
     elif vague or not candidates:
-        says = "Not enough to tell. Photograph it, mark three plants, look again in a week, or send a whole plant with its roots."
+        says = say("Not enough to tell. Photograph it, mark three plants, look again in a week, or send a whole plant with its roots.")
     else:
-        says = f"Could be: {_listed(names)}."
+        says = say("Could be: {listed}.", listed=_listed(names))
     parts = next((row for row in tables.watch.look_alikes if {row.cause_a, row.cause_b} == {first, second}), None)
     return Verdict(
         says,

@@ -3,6 +3,7 @@
 from datetime import date, timedelta
 
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.model.climate import soil_warmth
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
@@ -40,20 +41,20 @@ def known_of(request: Request, soil: Soil, readings: dict[str, Reading], tables:
         told.append(Known("gr_sandy", "light ground"))
     potash = _given(request, "K", today - YEAR, tables) / K_IN_K2O
     if potash >= figures.much_potash.value:
-        told.append(Known("gr_k_heavy", f"{potash:.0f} kg/ha of K₂O within a year, by the log"))
+        told.append(Known("gr_k_heavy", say("{potash:.0f} of K₂O within a year, by the log", potash=Measure(potash, "kg/ha"))))
     nitrogen = _given(request, "N", today - SEASON, tables)
     if nitrogen >= figures.much_nitrogen.value:
-        told.append(Known("gr_n_heavy", f"{nitrogen:.0f} kg/ha of nitrogen this season, by the log"))
+        told.append(Known("gr_n_heavy", say("{nitrogen:.0f} of nitrogen this season, by the log", nitrogen=Measure(nitrogen, "kg/ha"))))
     limed = [done.on for done in request.done if done.material.cce > 0 and done.material.has_role("lime") and done.on <= today]
     if limed and (today - max(limed)).days <= figures.lime_lately_days.value:
-        told.append(Known("time_lime", f"{_day(max(limed))}: lime or ash went on, by the log"))
+        told.append(Known("time_lime", say("{day}: lime or ash went on, by the log", day=_day(max(limed)))))
     alkalinity = readings.get("alkalinity")
     if alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l:
-        told.append(Known("gr_hard_water", f"water with {alkalinity.value:.0f} mg/L of lime"))
+        told.append(Known("gr_hard_water", say("water with {alkalinity:.0f} mg/L of lime", alkalinity=alkalinity.value)))
     if request.climate is not None and not request.plot.is_under_film and request.plot.ground not in ("bale", "container"):
         warmth = soil_warmth(today, request.climate, tables, grass=request.crop.is_grass)
         if warmth < figures.cold_below_c.value:
-            told.append(Known("gr_cold", "ground that is usually cold in this month"))
+            told.append(Known("gr_cold", say("ground that is usually cold in this month")))
     return tuple(told)
 
 

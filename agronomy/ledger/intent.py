@@ -6,6 +6,7 @@ from typing import Literal
 
 from agronomy.base import showing
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.answers import SPOKEN
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -42,13 +43,19 @@ class Overlap:
         """A sentence or two for whoever has to decide."""
         from_ = " and ".join(self.origins)
         if self.why == "against":
-            return f"Lime and sulfur would both be on the list ({from_}): each undoes the other."
+            return say("Lime and sulfur would both be on the list ({start}): each undoes the other.", start=from_)
         together, limit, name = self.already + self.adds, self.limit, SPOKEN[self.what]
         shown, most = (showing.nutrient_rate(kg, units, area_m2) if kg >= 0.05 else "nothing" for kg in (together, limit))
-        before = f"This and what is on the list already ({from_})" if from_ else "This"
+        before = say("This and what is on the list already ({start})", start=from_) if from_ else "This"
         verb = "bring" if from_ else "brings"
-        wanted = f"your cap is {most}" if self.why == "cap" else f"the need is {most}" if limit >= 0.05 else "none is needed"
-        return f"{before} {verb} {shown} of {name}; {wanted}."
+        wanted = (
+            say("your cap is {most}", most=most)
+            if self.why == "cap"
+            else say("the need is {most}", most=most)
+            if limit >= 0.05
+            else "none is needed"
+        )
+        return say("{before} {verb} {shown} of {name}; {wanted}.", before=before, verb=verb, shown=shown, name=name, wanted=wanted)
 
 
 def brought(material: Material, kg: float) -> dict[str, float]:

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.ledger.intent import Intended, brought, per_hectare
 from agronomy.model.answers import SPOKEN
 from agronomy.schedule.programme import DatedStep
@@ -60,9 +61,9 @@ def _fitted(step: DatedStep, main: str, times: float | None, tables: Tables) -> 
         return FittedStep(step)
     name = SPOKEN[main]
     if times < figures.programme_least_times.value:
-        return FittedStep(replace(step, kg=0.0), f"Left out: the plot needs no more {name}.", left_out=True)
+        return FittedStep(replace(step, kg=0.0), say("Left out: the plot needs no more {name}.", name=name), left_out=True)
     held = min(times, figures.programme_most_times.value)
-    says = f"Fitted to the plot’s need of {name}." if abs(held - 1) > 0.05 else ""
+    says = say("Fitted to the plot’s need of {name}.", name=name) if abs(held - 1) > 0.05 else ""
     if held < times:
-        says = f"Twice the usual at most; the plot needs more {name} than this programme gives."
+        says = say("Twice the usual at most; the plot needs more {name} than this programme gives.", name=name)
     return FittedStep(replace(step, kg=step.kg * held), says)

@@ -6,6 +6,7 @@ from itertools import combinations
 from random import Random
 
 from agronomy.base.record import record
+from agronomy.base.said import Measure, large, measured, say
 from agronomy.base.showing import number
 from agronomy.diagnose.asking import verdict
 from agronomy.diagnose.causes import case_of, shares
@@ -89,19 +90,21 @@ def _class_reading(rng: Random, seed: int, level: int, tables: Tables, us: bool)
         kind="class_reading",
         seed=seed,
         level=level,
-        asks="Which class is this reading in?",
+        asks=say("Which class is this reading in?"),
         facts=(
             ("Crop", tables.crops[crop].name),
             ("Test", f"{tables.analytes[nutrient].name} by {method}"),
-            ("Reading", f"{number(value, 3)} mg/kg"),
-            ("Wanted for this crop", f"{number(found.level, 3)} mg/kg"),
+            ("Reading", say("{number} mg/kg", number=number(value, 3))),
+            ("Wanted for this crop", say("{number} mg/kg", number=number(found.level, 3))),
         ),
         options=tuple((key, CLASS_WORDS[key]) for key in NUTRIENT_CLASSES),
         right=NUTRIENT_CLASSES[place],
         near=frozenset(NUTRIENT_CLASSES[max(0, place - 1) : place + 2]) - {NUTRIENT_CLASSES[place]},
         why=(
-            "The edges of the classes stand at " + ", ".join(number(edge, 3) for edge in found.edges) + " mg/kg for this crop and method.",
-            "Another method has other edges: a figure without its method says nothing.",
+            say("The edges of the classes stand at ")
+            + ", ".join(number(edge, 3) for edge in found.edges)
+            + say(" mg/kg for this crop and method."),
+            say("Another method has other edges: a figure without its method says nothing."),
         ),
     )
 
@@ -116,18 +119,18 @@ def _nothing(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Ex
         kind="nothing",
         seed=seed,
         level=level,
-        asks=f"Does this bed need {spoken} this year?",
+        asks=say("Does this bed need {spoken} this year?", spoken=spoken),
         facts=(
             ("Crop", tables.crops[crop].name),
-            ("Test", f"{tables.analytes[nutrient].name} by {method}, this autumn"),
-            ("Reading", f"{number(value, 3)} mg/kg"),
-            ("Enough from", f"{number(found.level, 3)} mg/kg"),
+            ("Test", say("{analytes} by {method}, this autumn", analytes=tables.analytes[nutrient].name, method=method)),
+            ("Reading", say("{number} mg/kg", number=number(value, 3))),
+            ("Enough from", say("{number} mg/kg", number=number(found.level, 3))),
         ),
         options=(("nothing", "nothing"), ("something", "a dressing")),
         right="nothing" if enough else "something",
         why=(
-            f"The reading is {'at or above' if enough else 'below'} the level from which more no longer pays.",
-            "Half of all such questions end in nothing. That is an answer, not a gap." if enough else "Short is worth mending.",
+            say("The reading is {which} the level from which more no longer pays.", which="at or above" if enough else "below"),
+            say("Half of all such questions end in nothing. That is an answer, not a gap.") if enough else "Short is worth mending.",
         ),
     )
 
@@ -162,7 +165,7 @@ def _dose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Exerc
     facts: tuple[tuple[str, str], ...]
     if level == 1:
         rate = rng.choice(habit.rates)
-        facts = (("Bed", f"{area} {habit.ground}"), ("Rate", f"{rate} {habit.rate} of the product"))
+        facts = (("Bed", f"{area} {habit.ground}"), ("Rate", say("{rate} {rate_2} of the product", rate=rate, rate_2=habit.rate)))
         right = rate * area * habit.each
         why = f"{rate} {habit.rate} × {area} {habit.ground}{per} = {number(right, 4)} {habit.unit}."
     else:
@@ -180,17 +183,17 @@ def _dose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Exerc
             ("Bag", f"{bag.name}, {pct:g} % {_LABELS[share_of]}"),
         )
         right = wanted * area * habit.each / oxide / (pct / 100)
-        turned = f" ÷ {oxide:.3f} (from {told} to {_LABELS[share_of]})" if oxide != 1 else ""
+        turned = say(" ÷ {oxide:.3f} (from {told} to {labels})", oxide=oxide, told=told, labels=_LABELS[share_of]) if oxide != 1 else ""
         why = f"{wanted} {habit.rate} × {area} {habit.ground}{per}{turned} ÷ {pct / 100:g} = {number(right, 4)} {habit.unit}."
     return Exercise(
         kind="dose",
         seed=seed,
         level=level,
-        asks=f"How many {habit.ask} of the product go on the whole bed?",
+        asks=say("How many {ask} of the product go on the whole bed?", ask=habit.ask),
         facts=facts,
         number=float(right),
         unit=habit.unit,
-        why=(why, "Round down, never up past a cap."),
+        why=(why, say("Round down, never up past a cap.")),
     )
 
 
@@ -204,12 +207,12 @@ def _bad_pair(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
     bad = found[0]
     pairs = {f"{a.key}+{b.key}": f"{a.name} and {b.name}" for a, b in combinations(some, 2)}
     right = next(f"{a.key}+{b.key}" for a, b in combinations(some, 2) if clash(a, b, tables) is not None)
-    parted = f" Keep them {bad.days} days apart." if bad.days else ""
+    parted = say(" Keep them {days} days apart.", days=bad.days) if bad.days else ""
     return Exercise(
         kind="bad_pair",
         seed=seed,
         level=level,
-        asks="Which two must not meet?",
+        asks=say("Which two must not meet?"),
         facts=(("In the shed", ", ".join(item.name for item in some)),),
         options=tuple(pairs.items()),
         right=right,
@@ -237,11 +240,20 @@ def _topdress(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
     )
     told = topdress(seen, tables)
     window = tables.topdress.windows[crop.key]
-    facts = [
-        ("Crop", f"{crop.name}, {PLACES[seen.place]} ({window.best_window}; at the latest {window.last_stage})"),
-        ("Greenness", f"crop {seen.meter:g}, rich strip {seen.strip:g}"),
-        ("Last dressing", f"{last} days ago"),
-        ("Season’s nitrogen left", f"{left} kg/ha"),
+    facts: list[tuple[str, str]] = [
+        (
+            "Crop",
+            say(
+                "{crop}, {places} ({best_window}; at the latest {last_stage})",
+                crop=crop.name,
+                places=PLACES[seen.place],
+                best_window=window.best_window,
+                last_stage=window.last_stage,
+            ),
+        ),
+        ("Greenness", say("crop {meter:g}, rich strip {strip:g}", meter=seen.meter, strip=seen.strip)),
+        ("Last dressing", say("{last} days ago", last=last)),
+        ("Season’s nitrogen left", measured(float(left), "kg/ha")),
     ]
     facts += [("It also shows", ", ".join(sorted(looks)))] if looks else []
     return Exercise(
@@ -252,19 +264,23 @@ def _topdress(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
         facts=tuple(facts),
         options=(("dress", "yes, a dressing"), ("nothing", "nothing now")),
         right="dress" if told.act == "dress" else "nothing",
-        why=(told.read, told.reason, *((f"{number(told.n_kg_per_ha, 3)} kg/ha.",) if told.act == "dress" else ())),
+        why=(
+            told.read,
+            told.reason,
+            *((say("{dose:.3g}.", dose=Measure(told.n_kg_per_ha, "kg/ha")),) if told.act == "dress" else ()),
+        ),
     )
 
 
 def _sentence(text: str) -> str:
     """Words of a table as a sentence."""
-    return f"{text[:1].upper()}{text[1:].rstrip('. ')}."
+    return say("{text}{end}", text=large(text), end="" if text.endswith((".", "?")) else ".")
 
 
 VERDICTS = {
-    "shown": "larger than chance, and worth having",
-    "shown, worth open": "a difference is shown; whether it is worth its cost is not",
-    "not shown": "not shown; the trial was too small to tell",
+    "shown": say("larger than chance, and worth having"),
+    "shown, worth open": say("a difference is shown; whether it is worth its cost is not"),
+    "not shown": say("not shown; the trial was too small to tell"),
     "no difference worth having": "no difference worth having",
 }
 
@@ -279,15 +295,15 @@ def _trial_words(rng: Random, seed: int, level: int, tables: Tables, us: bool) -
         kind="trial_words",
         seed=seed,
         level=level,
-        asks="What may honestly be said?",
+        asks=say("What may honestly be said?"),
         facts=(
             ("Difference from the control", f"{difference:+.2f} kg"),
-            ("Interval, 95 %", f"{low:+.2f} to {high:+.2f} kg"),
+            ("Interval, 95 %", say("{low:+.2f} to {high:+.2f}", low=Measure(low, "kg", bare=True), high=Measure(high, "kg"))),
             ("Worth having from", f"{worth} kg"),
         ),
         options=tuple(VERDICTS.items()),
         right=key,
-        why=(says, "The interval comes first: does it hold nought, and does it hold what is worth having?"),
+        why=(says, say("The interval comes first: does it hold nought, and does it hold what is worth having?")),
     )
 
 
@@ -299,12 +315,16 @@ def _claim(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Exer
         kind="claim",
         seed=seed,
         level=level,
-        asks="How well does this stand?",
+        asks=say("How well does this stand?"),
         facts=(("It is said", row.claim),),
         options=tuple((verdict_, verdict_) for verdict_ in scale),
         right=row.verdict,
         near=frozenset(scale[max(0, place - 1) : place + 2]) - {row.verdict},
-        why=(_sentence(row.evidence), _sentence(f"It holds: {row.holds_where}"), _sentence(f"Instead: {row.instead}")),
+        why=(
+            _sentence(row.evidence),
+            _sentence(say("It holds: {holds_where}", holds_where=row.holds_where)),
+            _sentence(say("Instead: {instead}", instead=row.instead)),
+        ),
     )
 
 
@@ -328,7 +348,7 @@ def _diagnose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
         kind="diagnose",
         seed=seed,
         level=level,
-        asks="What does it look most like?",
+        asks=say("What does it look most like?"),
         facts=(
             ("Crop", crop.name),
             *((tables.watch.features[name].question.rstrip("?"), tables.watch.features[name].answer) for name in yes),
@@ -337,20 +357,20 @@ def _diagnose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
         right=best,
         near=frozenset({others[0]}),
         why=(
-            f"By these signs it looks most like {row.name}.",
-            _sentence(f"To be sure: {row.confirm}"),
-            *((_sentence(f"What parts it from the next: {look.one_check}"),) if look else ()),
+            say("By these signs it looks most like {row}.", row=row.name),
+            _sentence(say("To be sure: {confirm}", confirm=row.confirm)),
+            *((_sentence(say("What parts it from the next: {one_check}", one_check=look.one_check)),) if look else ()),
         ),
     )
 
 
 KINDS: dict[str, Kind] = {
-    "class_reading": Kind("Class a reading", "A figure, its method and the crop.", _class_reading),
-    "nothing": Kind("Something or nothing", "Half of them need nothing.", _nothing),
-    "dose": Kind("Work out a dose", "From a rate to grams of the bag.", _dose),
-    "bad_pair": Kind("The pair that must not meet", "In a tank, a bag or on the ground.", _bad_pair),
-    "topdress": Kind("Feed now, or not", "A leaf meter, the stage and the season’s account.", _topdress),
-    "diagnose": Kind("What ails it?", "Signs to a cause, and the check that settles it.", _diagnose),
-    "trial_words": Kind("Honest words for a trial", "An interval, and what may be said of it.", _trial_words),
+    "class_reading": Kind("Class a reading", say("A figure, its method and the crop."), _class_reading),
+    "nothing": Kind("Something or nothing", say("Half of them need nothing."), _nothing),
+    "dose": Kind("Work out a dose", say("From a rate to grams of the bag."), _dose),
+    "bad_pair": Kind(say("The pair that must not meet"), say("In a tank, a bag or on the ground."), _bad_pair),
+    "topdress": Kind("Feed now, or not", say("A leaf meter, the stage and the season’s account."), _topdress),
+    "diagnose": Kind("What ails it?", say("Signs to a cause, and the check that settles it."), _diagnose),
+    "trial_words": Kind("Honest words for a trial", say("An interval, and what may be said of it."), _trial_words),
     "claim": Kind("What is said", "How well a saying stands.", _claim),
 }

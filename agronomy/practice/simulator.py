@@ -7,6 +7,7 @@ import numpy as np
 
 from agronomy.base.errors import UnknownName, check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.intake.example import bed
 from agronomy.interpret.nutrients import Critical, critical_for
 from agronomy.model.reading import best_readings
@@ -42,16 +43,16 @@ STORIES: dict[str, Story] = {
         "beans",
         "loamy sand",
         {"pH": 6.3, "P": 40, "K": 90},
-        "2 t/ha of lime flour every spring",
-        "It takes one spring to lime, and many years to undo it.",
+        say("{2 t/ha} of lime flour every spring"),
+        say("It takes one spring to lime, and many years to undo it."),
     ),
     "sulfur_on_lime": Story(
         "Sulfur against free lime",
         "blueberry",
         "loam",
         {"pH": 7.8, "P": 25, "K": 140},
-        "500 kg/ha of sulfur every spring",
-        "Nothing moves until the last of the lime is gone.",
+        say("{500 kg/ha} of sulfur every spring"),
+        say("Nothing moves until the last of the lime is gone."),
         free_lime=True,
     ),
     "compost_p": Story(
@@ -60,15 +61,15 @@ STORIES: dict[str, Story] = {
         "loam",
         {"pH": 6.6, "P": 30, "K": 140},
         "50 t/ha of compost a year",
-        "Fed for nitrogen, compost piles up phosphorus.",
+        say("Fed for nitrogen, compost piles up phosphorus."),
     ),
     "hay_k": Story(
-        "Hay off and nothing back",
+        say("Hay off and nothing back"),
         "lucerne",
         "loam",
         {"pH": 6.7, "P": 30, "K": 180},
-        "hay carried off, no potash",
-        "What is carried off must come from somewhere.",
+        say("hay carried off, no potash"),
+        say("What is carried off must come from somewhere."),
     ),
 }
 
@@ -195,5 +196,5 @@ def _felt(start: Request, tests: dict[str, float], tables: Tables) -> str:
             if reading.value < critical.edges[1]:
                 words.append(f"{name} short")
             elif reading.value >= critical.edges[4]:
-                words.append(f"far too much {name}")
+                words.append(say("far too much {name}", name=name))
     return ", ".join(words) or "all right"

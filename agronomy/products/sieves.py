@@ -3,7 +3,6 @@
 from itertools import pairwise
 
 from agronomy.base.errors import OutOfRange, UnknownName, check_range
-from agronomy.base.said import say
 from agronomy.tables import Tables
 
 MESH_MM = {4: 4.75, 8: 2.36, 10: 2.00, 20: 0.85, 30: 0.60, 50: 0.30, 60: 0.25, 100: 0.15}
@@ -29,7 +28,7 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
     if not rows:
         raise UnknownName("scheme", scheme[:20], f"“{scheme[:20]}” is no scheme we know", f"use one of {', '.join(schemes(tables))}")
     for mesh, share in passing.items():
-        check_range(say("passing mesh {mesh}", mesh=mesh), share, low=0, high=1)
+        check_range(f"passing mesh {mesh}", share, low=0, high=1)
     for coarse, fine in pairwise(sorted(passing)):
         if passing[fine] > passing[coarse] + 1e-9:
             raise OutOfRange(

@@ -77,13 +77,13 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
     steps = []
     rows = [*(bale_steps(document["bales"], tables) if "bales" in document else ()), *document.get("step", ())]
     for place, row in enumerate(rows, 1):
-        after = int(check_range(say("{field}.step {place}.after", field=field, place=place), row["after"], low=-400, high=800))
+        after = int(check_range(f"{field}.step {place}.after", row["after"], low=-400, high=800))
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
             raise UnknownName(
                 f"{field}.step {place}.material", material[:40], f"“{material[:40]}” is no material we know", "choose one of the list"
             )
-        check_range(say("{field}.step {place}.grams", field=field, place=place), grams, low=0, high=100_000)
+        check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
         gate, way = row.get("gate", ""), row.get("way", "")
@@ -93,7 +93,7 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
             raise UnknownName(
                 f"{field}.step {place}.way", way[:20], "no such way of giving it", "use leaf, water, or nothing for the ground"
             )
-        within = int(check_range(say("{field}.step {place}.within", field=field, place=place), row.get("within", A_WEEK), low=0, high=90))
+        within = int(check_range(f"{field}.step {place}.within", row.get("within", A_WEEK), low=0, high=90))
         steps.append(
             ProgrammeStep(
                 after=after,

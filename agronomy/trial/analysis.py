@@ -11,6 +11,7 @@ from scipy import stats
 
 from agronomy.base.errors import OutOfRange
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.trial.design import POWER
 from agronomy.trial.dunnett import chance_within, critical
 
@@ -214,33 +215,33 @@ def verdict_on(difference: float, low: float, high: float, worth: float, unit: s
     span = f"{low:.3g} to {high:.3g}{of}"
     if low > 0 or high < 0:
         way = "more" if difference > 0 else "less"
-        size = f"{abs(difference):.3g}{of} {way} than the control ({span})"
+        size = say("{difference:.3g}{of} {way} than the control ({span})", difference=abs(difference), of=of, way=way, span=span)
         if min(abs(low), abs(high)) >= worth:
-            return "shown", f"{size}: larger than chance here, and worth having."
-        return "shown, worth open", f"{size}: a difference is shown. Whether it is worth its cost is not."
+            return "shown", say("{size}: larger than chance here, and worth having.", size=size)
+        return "shown, worth open", say("{size}: a difference is shown. Whether it is worth its cost is not.", size=size)
     if -worth < low and high < worth:
-        return "no difference worth having", f"No difference worth having ({span})."
-    return "not shown", f"Not shown: it could be {span}. The trial was too small to tell."
+        return "no difference worth having", say("No difference worth having ({span}).", span=span)
+    return "not shown", say("Not shown: it could be {span}. The trial was too small to tell.", span=span)
 
 
 def _left_out(observations: Sequence[Observation], *, has_before: bool) -> tuple[str, ...]:
     """What was read before of some units only evens out nothing."""
     if has_before or all(item.before is None for item in observations):
         return ()
-    return ("What was read before is left out: not every unit has it, or all are alike.",)
+    return (say("What was read before is left out: not every unit has it, or all are alike."),)
 
 
 def _doubts(residuals: np.ndarray, expected: np.ndarray, ms_error: float, df: float) -> tuple[str, ...]:
     """What to look at before the result is believed."""
     found = []
     if ms_error > 0 and np.abs(residuals).max() > 3 * ms_error**0.5:
-        found.append("One unit lies far off the others. Look whether it makes the result.")
+        found.append(say("One unit lies far off the others. Look whether it makes the result."))
     if df < 6:
-        found.append("There are few repeats: only a large difference could show.")
+        found.append(say("There are few repeats: only a large difference could show."))
     if len(residuals) > 8 and np.std(expected) > 0:
         fan = stats.spearmanr(np.abs(residuals), expected)
         if fan.pvalue < 0.01 and fan.statistic > 0:
-            found.append("The scatter grows with the size. Logarithms would be fairer.")
+            found.append(say("The scatter grows with the size. Logarithms would be fairer."))
     return tuple(found)
 
 

@@ -9,6 +9,7 @@ from statistics import fmean
 from scipy import stats
 
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 
 FEW = 3  # plots on each side: below it the difference says little
 LEVEL = 0.95
@@ -65,11 +66,31 @@ class BeforeAfter:
     def says(self) -> str:
         """What may be said of it."""
         if self.others is None:
-            return "No other plot had this crop in both years: the years may have made all of it. It was followed by, not caused."
-        beside = f"{self.count} other plot{'s' if self.count != 1 else ''} changed by {self.others:+.1f} t/ha in the same years"
-        span = f" ({self.interval[0]:+.1f} to {self.interval[1]:+.1f} t/ha)" if self.interval else ""
-        kept = f"{beside}: {self.followed:+.1f} t/ha{span} is what may be put to the change."
-        return kept if min(self.count, self.dressed) >= FEW else f"{kept} The plots are few; a trial with repeats would tell."
+            return say("No other plot had this crop in both years: the years may have made all of it. It was followed by, not caused.")
+        beside = say(
+            "{count} other plot{which} changed by {others:+.1f} in the same years",
+            count=self.count,
+            which="s" if self.count != 1 else "",
+            others=Measure(self.others, "t/ha"),
+        )
+        span = (
+            say(
+                " ({interval:+.1f} to {interval_2:+.1f})",
+                interval=Measure(self.interval[0], "t/ha", bare=True),
+                interval_2=Measure(self.interval[1], "t/ha"),
+            )
+            if self.interval
+            else ""
+        )
+        kept = say(
+            "{beside}: {followed:+.1f}{span} is what may be put to the change.",
+            beside=beside,
+            followed=Measure(self.followed, "t/ha"),
+            span=span,
+        )
+        return (
+            kept if min(self.count, self.dressed) >= FEW else say("{kept} The plots are few; a trial with repeats would tell.", kept=kept)
+        )
 
 
 def income(t_per_ha: float, first_grade: float, lost: float, prices: Prices) -> float:

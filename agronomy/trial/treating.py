@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from agronomy.base.errors import check_range
 from agronomy.base.record import record
+from agronomy.base.said import large, say
 from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5, Material
 
@@ -60,7 +61,8 @@ def mixed_up(treatments: Sequence[Treatment], tables: Tables) -> list[str]:
     >>> mixed_up([treat("chalk", chalk, 2000, 4, 4)], tables)
     []
     """
-    figures, told = tables.watch, []
+    figures = tables.watch
+    told: list[str] = []
     least = {key: (figures.trial_counts_lime if key == "CaCO3" else figures.trial_counts).value for key in NAMES}
     counted = [{key: amount for key, amount in item.brings.items() if amount >= least[key]} for item in treatments]
     for item, brings in zip(treatments, counted, strict=True):
@@ -69,7 +71,13 @@ def mixed_up(treatments: Sequence[Treatment], tables: Tables) -> list[str]:
         if len(also) > 1 and not apart:
             names = [NAMES[key] for key in also]
             told.append(
-                f"{item.name[:1].upper()}{item.name[1:]} brings {', '.join(names[:-1])} and {names[-1]}. If it shows, nobody knows which "
-                f"did it. A treatment with as much {names[0]} alone would tell."
+                say(
+                    "{item} brings {names} and {last}. If it shows, nobody knows which did it. A treatment with as "
+                    "much {first} alone would tell.",
+                    item=large(item.name),
+                    names=", ".join(names[:-1]),
+                    last=names[-1],
+                    first=names[0],
+                )
             )
     return told

@@ -4,10 +4,11 @@ from math import exp, log
 
 from agronomy.base.errors import check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 
-WAYS = {"soaks": "in short soaks, or by sprinkler", "ponded": "ponded without a break"}
+WAYS = {"soaks": say("in short soaks, or by sprinkler"), "ponded": "ponded without a break"}
 MOST_EC = 60.0
 
 

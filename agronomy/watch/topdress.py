@@ -9,6 +9,7 @@ from typing import Literal
 
 from agronomy.base.errors import OutOfRange, UnknownName
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
@@ -18,11 +19,15 @@ from agronomy.tables.rooms.topdress import CardRule, SapRange, TopdressWindow
 
 Instrument = Literal["card", "meter", "sap", "dry stalk", "eye"]
 Place = Literal["in time", "late", "past"]
-PLACES: dict[Place, str] = {"in time": "before or within the best time", "late": "after it", "past": "past the last stage that pays"}
+PLACES: dict[Place, str] = {
+    "in time": say("before or within the best time"),
+    "late": "after it",
+    "past": say("past the last stage that pays"),
+}
 OTHER_CAUSES = {
-    "young leaves": "the youngest leaves are the pale ones",
-    "net": "green veins in yellow leaves",
-    "spots": "spots, mould or eaten leaves",
+    "young leaves": say("the youngest leaves are the pale ones"),
+    "net": say("green veins in yellow leaves"),
+    "spots": say("spots, mould or eaten leaves"),
     "wet": "wet feet",
     "drought": "drought or great heat",
     "cold": "cold ground",
@@ -30,14 +35,14 @@ OTHER_CAUSES = {
     "salt": "salty ground or water",
 }
 _LOOK = {
-    "young leaves": "Iron, sulfur or lime in the water come first: see what ails it.",
-    "net": "Iron or manganese that lime locks up comes first: see pH and water.",
-    "spots": "A disease or a pest comes first.",
-    "wet": "Drain first: roots without air take nothing up.",
-    "drought": "Water first; pale in drought is rest, not hunger.",
-    "cold": "Wait for warmth: cold roots take little up.",
-    "roots": "Dig one up and look at the roots first.",
-    "salt": "Test for salt first; more feed would add to it.",
+    "young leaves": say("Iron, sulfur or lime in the water come first: see what ails it."),
+    "net": say("Iron or manganese that lime locks up comes first: see pH and water."),
+    "spots": say("A disease or a pest comes first."),
+    "wet": say("Drain first: roots without air take nothing up."),
+    "drought": say("Water first; pale in drought is rest, not hunger."),
+    "cold": say("Wait for warmth: cold roots take little up."),
+    "roots": say("Dig one up and look at the roots first."),
+    "salt": say("Test for salt first; more feed would add to it."),
 }
 OVER_MG_NO3 = 4.427  # mg of nitrate in a milligram of nitrate-nitrogen: 62.005 / 14.007
 
@@ -118,19 +123,25 @@ def topdress(seen: Seen, tables: Tables) -> Topdress:
 def _too_late(seen: Seen, window: TopdressWindow | None) -> str:
     if seen.place == "past":
         last = f" ({window.last_stage})" if window is not None and window.last_stage != "none" else ""
-        return f"The last stage at which nitrogen still pays{last} is past."
+        return say("The last stage at which nitrogen still pays{last} is past.", last=last)
     if window is not None and window.cap_n_kg_per_ha == 0:
-        return f"{_capital(seen.crop.name)} is not given nitrogen as it stands{f': {window.why}' if window.why else ''}."
+        return say(
+            "{capital} is not given nitrogen as it stands{which}.",
+            capital=_capital(seen.crop.name),
+            which=f": {window.why}" if window.why else "",
+        )
     near = window.days_before_harvest if window is not None else None
     if near and seen.days_to_harvest is not None and seen.days_to_harvest < near:
-        return f"Harvest is {seen.days_to_harvest:.0f} days away; none is given within {near:.0f}."
+        return say(
+            "Harvest is {days_to_harvest:.0f} days away; none is given within {near:.0f}.", days_to_harvest=seen.days_to_harvest, near=near
+        )
     return ""
 
 
 def _other_cause(seen: Seen) -> str:
     for key in OTHER_CAUSES:
         if key in seen.looks:
-            return f"Another cause shows: {OTHER_CAUSES[key]}. {_LOOK[key]}"
+            return say("Another cause shows: {other_causes}. {look}", other_causes=OTHER_CAUSES[key], look=_LOOK[key])
     return ""
 
 
@@ -159,8 +170,8 @@ def _read(seen: Seen, tables: Tables) -> _Reading:
         return _meter(seen, tables)
     if seen.instrument in ("sap", "dry stalk"):
         return _sap(seen, tables)
-    told = f"The crop looks {'pale' if seen.looks_pale else 'dark green'}, by eye."
-    enough = "A dark leaf has enough. The next planned dressing can be left out."
+    told = say("The crop looks {which}, by eye.", which="pale" if seen.looks_pale else "dark green")
+    enough = say("A dark leaf has enough. The next planned dressing can be left out.")
     return _Reading(says=told, asks=seen.looks_pale, enough=enough, made_for_it=False, cap=tables.topdress.garden_cap_n_kg_per_ha.value)
 
 
@@ -172,18 +183,28 @@ def _card(seen: Seen, tables: Tables) -> _Reading:
     mean = sum(seen.leaves) / count
     if count < figures.fewest_leaves.value:
         needed = f"{figures.fewest_leaves.value:.0f}"
-        return _Reading(says=f"{count} leaves, on average panel {mean:.1f}.", again=f"Read {needed} leaves before anything is given.")
+        return _Reading(
+            says=say("{count} leaves, on average panel {mean:.1f}.", count=count, mean=mean),
+            again=say("Read {needed} leaves before anything is given.", needed=needed),
+        )
     if rule is None:
-        told = f"{count} leaves, on average panel {mean:.1f}; no card is made for {seen.crop.name}."
+        told = say("{count} leaves, on average panel {mean:.1f}; no card is made for {crop}.", count=count, mean=mean, crop=seen.crop.name)
         pale = seen.looks_pale
-        enough = "A card without a rule for the crop tells only pale from dark."
+        enough = say("A card without a rule for the crop tells only pale from dark.")
         return _Reading(says=told, asks=pale, enough=enough, made_for_it=False, cap=figures.garden_cap_n_kg_per_ha.value)
     below = sum(leaf < rule.critical for leaf in seen.leaves)
     spread = sqrt(sum((leaf - mean) ** 2 for leaf in seen.leaves) / (count - 1))
     error = sqrt(figures.eye_panels.value**2 + spread**2 / count)
     share = below / count
     near = abs(mean - rule.critical) < figures.eye_panels.value or abs(share - rule.share_below) <= 1 / count + 1e-9
-    told = f"{below} of {count} leaves are below panel {rule.critical:g}; the mean is {mean:.1f} ± {error:.1f}."
+    told = say(
+        "{below} of {count} leaves are below panel {critical:g}; the mean is {mean:.1f} ± {error:.1f}.",
+        below=below,
+        count=count,
+        critical=rule.critical,
+        mean=mean,
+        error=error,
+    )
     step = Step(
         "leaves below the critical panel",
         "below / leaves",
@@ -196,7 +217,7 @@ def _card(seen: Seen, tables: Tables) -> _Reading:
     return _Reading(
         says=told,
         asks=share >= rule.share_below - 1e-9,
-        enough=f"Fewer than {rule.share_below * 10:.0f} of 10 leaves are below the critical panel.",
+        enough=say("Fewer than {share_below:.0f} of 10 leaves are below the critical panel.", share_below=rule.share_below * 10),
         dose=dose,
         low=rule.n_low_kg_per_ha,
         high=rule.n_high_kg_per_ha,
@@ -222,22 +243,35 @@ def _meter(seen: Seen, tables: Tables) -> _Reading:
     if seen.meter is None or seen.meter <= 0:
         raise OutOfRange("meter", seen.meter, "the meter's reading is missing", "give the mean of 30 leaves")
     if row is None:
-        told = f"The meter reads {seen.meter:g}; no rule is known for {seen.crop.name}."
-        enough = "A number of a meter means nothing across crops and kinds without a rule."
+        told = say("The meter reads {meter:g}; no rule is known for {crop}.", meter=seen.meter, crop=seen.crop.name)
+        enough = say("A number of a meter means nothing across crops and kinds without a rule.")
         return _Reading(says=told, enough=enough, made_for_it=False)
     if row.basis == "units":
         low, high = row.n_low_kg_per_ha or 0.0, row.n_high_kg_per_ha or 0.0
-        told = f"The meter reads {seen.meter:g}; {row.apply_below:g} and more is enough ({row.window})."
+        told = say(
+            "The meter reads {meter:g}; {apply_below:g} and more is enough ({window}).",
+            meter=seen.meter,
+            apply_below=row.apply_below,
+            window=row.window,
+        )
         asks = seen.meter < row.apply_below
-        return _Reading(says=told, asks=asks, enough="The reading is high enough.", dose=high, low=low, high=high, cap=row.cap_n_kg_per_ha)
+        return _Reading(
+            says=told, asks=asks, enough=say("The reading is high enough."), dose=high, low=low, high=high, cap=row.cap_n_kg_per_ha
+        )
     if seen.strip is None or seen.strip <= 0:
-        again = "Without a strip that had plenty of nitrogen the meter's number says nothing. Feed one, and read both on one day."
-        return _Reading(says=f"The meter reads {seen.meter:g}.", again=again)
+        again = say("Without a strip that had plenty of nitrogen the meter's number says nothing. Feed one, and read both on one day.")
+        return _Reading(says=say("The meter reads {meter:g}.", meter=seen.meter), again=again)
     return _by_index(seen.meter / seen.strip, seen, row, tables)
 
 
 def _by_index(index: float, seen: Seen, row: Greenness, tables: Tables) -> _Reading:
-    told = f"The crop reads {seen.meter:g}, the rich strip {seen.strip:g}: index {index:.3f}, asked for below {row.apply_below:g}."
+    told = say(
+        "The crop reads {meter:g}, the rich strip {strip:g}: index {index:.3f}, asked for below {apply_below:g}.",
+        meter=seen.meter,
+        strip=seen.strip,
+        index=index,
+        apply_below=row.apply_below,
+    )
     per = row.n_per_hundredth
     if per is None:
         dose, low, high = row.n_high_kg_per_ha or 0.0, row.n_low_kg_per_ha or 0.0, row.n_high_kg_per_ha or 0.0
@@ -249,7 +283,7 @@ def _by_index(index: float, seen: Seen, row: Greenness, tables: Tables) -> _Read
     return _Reading(
         says=told,
         asks=index < row.apply_below,
-        enough=f"The index, {index:.3f}, is {row.apply_below:g} or more.",
+        enough=say("The index, {index:.3f}, is {apply_below:g} or more.", index=index, apply_below=row.apply_below),
         dose=dose,
         low=low,
         high=high,
@@ -290,22 +324,29 @@ def _sap(seen: Seen, tables: Tables) -> _Reading:
             "value", seen.value, "the reading is missing", "give nitrate-nitrogen; a meter that shows nitrate reads 4.43 times more"
         )
     if not rows:
-        told = f"{seen.value:.0f} of nitrate-nitrogen; no range is known for {seen.crop.name}."
-        return _Reading(says=told, enough="Without a range for the crop no dose follows.", made_for_it=False)
+        told = say("{seen:.0f} of nitrate-nitrogen; no range is known for {crop}.", seen=seen.value, crop=seen.crop.name)
+        return _Reading(says=told, enough=say("Without a range for the crop no dose follows."), made_for_it=False)
     row = next((row for row in rows if row.stage == seen.rule), None)
     if row is None:
         stages = ", ".join(item.stage for item in rows)
         raise UnknownName("rule", seen.rule[:40], "the range goes by stage, and none is chosen", f"use one of {stages}")
-    told = f"{seen.value:.0f} {row.unit} of nitrate-nitrogen where {row.low:.0f} to {row.high:.0f} is wanted ({row.stage})."
+    told = say(
+        "{seen:.0f} {unit} of nitrate-nitrogen where {low:.0f} to {high:.0f} is wanted ({stage}).",
+        seen=seen.value,
+        unit=row.unit,
+        low=row.low,
+        high=row.high,
+        stage=row.stage,
+    )
     above = ""
     if seen.value > row.high:
         twice = seen.value > row.high * tables.topdress.skip_two_above_times.value
-        above = f"It is above the range. Leave out the next {'two dressings' if twice else 'planned dressing'}."
+        above = say("It is above the range. Leave out the next {which}.", which="two dressings" if twice else "planned dressing")
     return _Reading(
         says=told,
         asks=seen.value < row.low,
         above=above,
-        enough="It lies within the range.",
+        enough=say("It lies within the range."),
         dose=row.below_dose_kg_per_ha,
         low=row.below_dose_kg_per_ha,
         high=row.cap_kg_per_ha,
@@ -317,15 +358,17 @@ def _coming(seen: Seen, tables: Tables) -> str:
     """Nitrogen that is coming already, so that a dressing would be doubled."""
     figures = tables.topdress
     if seen.remaining_kg_per_ha is not None and seen.remaining_kg_per_ha <= 0:
-        return "The plan asks for no more nitrogen this season. Something else may be short: test the leaf and the ground."
+        return say("The plan asks for no more nitrogen this season. Something else may be short: test the leaf and the ground.")
     if seen.last_days is not None and seen.last_days < figures.lately_days.value:
-        return f"The last dressing was {seen.last_days:.0f} days ago and has not shown yet."
+        return say("The last dressing was {last_days:.0f} days ago and has not shown yet.", last_days=seen.last_days)
     if seen.still_releasing:
-        return "A coated or organic source is still giving. Look again before you add to it."
+        return say("A coated or organic source is still giving. Look again before you add to it.")
     full = figures.soil_nitrate_full_mg_per_kg.value
     if seen.soil_nitrate_mg_per_kg is not None and seen.soil_nitrate_mg_per_kg > full:
-        return (
-            f"The ground holds {seen.soil_nitrate_mg_per_kg:.0f} mg/kg of nitrate-nitrogen, above {full:.0f}. Look at roots, salt and cold."
+        return say(
+            "The ground holds {soil_nitrate_mg_per:.0f} mg/kg of nitrate-nitrogen, above {full:.0f}. Look at roots, salt and cold.",
+            soil_nitrate_mg_per=seen.soil_nitrate_mg_per_kg,
+            full=full,
         )
     return ""
 
@@ -333,7 +376,7 @@ def _coming(seen: Seen, tables: Tables) -> str:
 def _dosed(seen: Seen, reading: _Reading, window: TopdressWindow | None, allows: str, tables: Tables) -> Topdress:
     due = seen.due_days is not None and seen.due_days <= tables.topdress.due_days.value and seen.due_kg_per_ha > 0
     if not reading.made_for_it and not due:
-        why = "No instrument is made for this crop, so a pale leaf only brings a planned dressing forward, and none is planned soon."
+        why = say("No instrument is made for this crop, so a pale leaf only brings a planned dressing forward, and none is planned soon.")
         return _nothing(why, seen, reading.says, allows)
     wanted = seen.due_kg_per_ha if due else reading.dose
     limits = {"the instrument": wanted, "its cap": reading.cap, "the crop's cap": window.cap_n_kg_per_ha if window else None}
@@ -349,9 +392,13 @@ def _dosed(seen: Seen, reading: _Reading, window: TopdressWindow | None, allows:
         window.source if window else "topdress-windows",
         window.where if window else "",
     )
-    reason = f"A dressing was planned in {seen.due_days:.0f} days: it is brought forward, not added." if due else "The crop asks for it."
+    reason = (
+        say("A dressing was planned in {due_days:.0f} days: it is brought forward, not added.", due_days=seen.due_days)
+        if due
+        else say("The crop asks for it.")
+    )
     if least not in ("the instrument",) and not due:
-        reason += f" Held to {least}."
+        reason += say(" Held to {least}.", least=least)
     return Topdress(
         act="bring forward" if due else "dress",
         n_kg_per_ha=dose,
@@ -376,16 +423,20 @@ def _nothing(why: str, seen: Seen, read: str, allows: str, *, act: str = "nothin
 
 
 def _said_of(seen: Seen) -> str:
-    return f"Read with {'the eye' if seen.instrument == 'eye' else 'the ' + seen.instrument}."
+    return say("Read with {which}.", which="the eye" if seen.instrument == "eye" else "the " + seen.instrument)
 
 
 def _allows(seen: Seen, window: TopdressWindow | None) -> str:
     """What the stage and the season's account allow."""
     parts = []
     if window is not None and window.last_stage != "none":
-        parts.append(f"Nitrogen pays best at {window.best_window}, and until {window.last_stage}.")
+        parts.append(
+            say(
+                "Nitrogen pays best at {best_window}, and until {last_stage}.", best_window=window.best_window, last_stage=window.last_stage
+            )
+        )
     if seen.remaining_kg_per_ha is not None:
-        parts.append(f"The season still allows {max(0.0, seen.remaining_kg_per_ha):.0f} kg/ha of nitrogen.")
+        parts.append(say("The season still allows {max:.0f} of nitrogen.", max=Measure(max(0.0, seen.remaining_kg_per_ha), "kg/ha")))
     return " ".join(parts)
 
 
@@ -426,13 +477,17 @@ def in_source(n_kg_per_ha: float, material: Material, remaining_kg_per_ha: float
     share = row.share_3_weeks if row else (1.0 if material.speed == "soon" else 0.0)
     if share < figures.least_share.value:
         return NamedSource(
-            material=material, kg_per_ha=0.0, n_kg_per_ha=0.0, all_n_kg_per_ha=0.0, says=f"{_capital(material.name)} acts too slowly now."
+            material=material,
+            kg_per_ha=0.0,
+            n_kg_per_ha=0.0,
+            all_n_kg_per_ha=0.0,
+            says=say("{capital} acts too slowly now.", capital=_capital(material.name)),
         )
     counted = 1.0 if share >= figures.counted_below_share.value else share
     all_n = n_kg_per_ha / counted
     says = ""
     if remaining_kg_per_ha is not None and all_n > remaining_kg_per_ha + 1e-9:
-        all_n, says = max(0.0, remaining_kg_per_ha), "Cut, because the rest of its nitrogen comes later and the season needs no more."
+        all_n, says = max(0.0, remaining_kg_per_ha), say("Cut, because the rest of its nitrogen comes later and the season needs no more.")
     return NamedSource(
         material=material, kg_per_ha=all_n / (material.n / 100), n_kg_per_ha=all_n * counted, all_n_kg_per_ha=all_n, says=says
     )

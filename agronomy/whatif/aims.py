@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
@@ -13,7 +14,7 @@ from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.whatif.case import Case
 
-ALL_AIMS = {"rule": "nutrient by nutrient, the cheapest that brings nothing unwanted"} | AIMS
+ALL_AIMS = {"rule": say("nutrient by nutrient, the cheapest that brings nothing unwanted")} | AIMS
 LOST_TIMES = (0.0, 1.0, 2.0, 4.0, 8.0, 16.0)
 
 
@@ -145,12 +146,14 @@ def _dearer(material: Material, nutrient: str, taken: set[str], shop: AvailableP
     price = shop.price_per_kg(material) / material.share[nutrient]
     others = [item for item in shop.materials if item.key in taken and nutrient in item.share]
     if not others:
-        return "brings it along with what isn't wanted, or at more than it is worth"
+        return say("brings it along with what isn't wanted, or at more than it is worth")
     best = min(others, key=lambda item: shop.price_per_kg(item) / item.share[nutrient])
     least = shop.price_per_kg(best) / best.share[nutrient]
     if least <= 0:
-        return f"costs something, and {best.name} costs nothing"
+        return say("costs something, and {best} costs nothing", best=best.name)
     times = price / least
     if times > 1.05:
-        return f"a kilogram of {SPOKEN[nutrient]} that works costs {times:.1f} times that of {best.name}"
-    return f"is as cheap for {SPOKEN[nutrient]} as {best.name}, but fills the other needs less well"
+        return say(
+            "a kilogram of {spoken} that works costs {times:.1f} times that of {best}", spoken=SPOKEN[nutrient], times=times, best=best.name
+        )
+    return say("is as cheap for {spoken} as {best}, but fills the other needs less well", spoken=SPOKEN[nutrient], best=best.name)

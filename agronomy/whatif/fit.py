@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plans
 from agronomy.tables import Tables
@@ -53,10 +54,10 @@ def fits_of(request: Request, crops: Sequence[Crop], tables: Tables) -> list[Fit
 def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
     if acidity is None:
-        return "not known", "there is no pH reading"
+        return "not known", say("there is no pH reading")
     salt = next((finding for finding in plan.findings if finding.analyte == "EC"), None)
     if salt is not None and salt.class_ == "too_salty":
-        return "poorly", f"there is too much salt: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
+        return "poorly", say("there is too much salt: {salt:.1f} dS/m where it bears {wanted:g}", salt=salt.value, wanted=salt.wanted[1])
     short = [
         finding.name.lower()
         for finding in plan.findings
@@ -66,20 +67,34 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
         off = acidity.value - acidity.wanted[1]
         cannot = any(answer.what == "S_acid" for answer in plan.unmet)
         if cannot or off > tables.schools.fit_alkaline_by.value:
-            return "poorly", f"pH {acidity.value:.1f} is above {acidity.wanted[1]:.1f} and can hardly be brought down"
-        return "with work", f"pH {acidity.value:.1f} is a little high; sulfur and time would bring it down"
+            return "poorly", say(
+                "pH {acidity:.1f} is above {wanted:.1f} and can hardly be brought down", acidity=acidity.value, wanted=acidity.wanted[1]
+            )
+        return "with work", say("pH {acidity:.1f} is a little high; sulfur and time would bring it down", acidity=acidity.value)
     if acidity.class_ == "too_acid" and acidity.act:
         off = acidity.wanted[0] - acidity.value
         if off > tables.schools.fit_acid_by.value:
-            return "poorly", f"pH {acidity.value:.1f} is far below {acidity.wanted[0]:.1f}; lime takes years to mend that"
-        return "with work", f"pH {acidity.value:.1f} wants lime first{f'; {_listed(short)} short' if short else ''}"
+            return "poorly", say(
+                "pH {acidity:.1f} is far below {wanted:.1f}; lime takes years to mend that", acidity=acidity.value, wanted=acidity.wanted[0]
+            )
+        return "with work", say(
+            "pH {acidity:.1f} wants lime first{which}", acidity=acidity.value, which=f"; {_listed(short)} short" if short else ""
+        )
     if salt is not None and salt.class_ == "salty":
-        return "with work", f"salt takes some of its yield: {salt.value:.1f} dS/m where it bears {salt.wanted[1]:g}"
+        return "with work", say(
+            "salt takes some of its yield: {salt:.1f} dS/m where it bears {wanted:g}", salt=salt.value, wanted=salt.wanted[1]
+        )
     if len(short) > 1:
-        return "with work", f"{_listed(short)} are short"
+        return "with work", say("{listed} are short", listed=_listed(short))
     if acidity.class_ != "right":
-        return "well", f"pH {acidity.value:.1f} is a little outside its range, not enough to act on{f'; {short[0]} short' if short else ''}"
-    return "well", f"{short[0]} is short, the rest is right" if short else f"pH {acidity.value:.1f} suits {crop.name} and nothing is short"
+        return "well", say(
+            "pH {acidity:.1f} is a little outside its range, not enough to act on{which}",
+            acidity=acidity.value,
+            which=f"; {short[0]} short" if short else "",
+        )
+    return "well", say("{short} is short, the rest is right", short=short[0]) if short else say(
+        "pH {acidity:.1f} suits {crop} and nothing is short", acidity=acidity.value, crop=crop.name
+    )
 
 
 def _listed(names: list[str]) -> str:

@@ -14,6 +14,7 @@ from scipy.sparse import coo_array
 
 from agronomy.base.errors import OutOfRange, check_range
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.stock import StockLine
 from agronomy.plan.plan import make_plan
 from agronomy.products.buying import Purchase, Use, purchases
@@ -25,9 +26,9 @@ from agronomy.whatif.case import Case
 MOST_NODES, STOPS_AFTER_S = 200, 60.0  # nodes of the search, so that every machine chooses alike; the clock is only there to end it
 AIMS = {
     "money": "least money",
-    "fewest": "fewest different bags to buy",
-    "trips": "fewest dressings over all plots",
-    "loss": "least loss to air and water",
+    "fewest": say("fewest different bags to buy"),
+    "trips": say("fewest dressings over all plots"),
+    "loss": say("least loss to air and water"),
 }
 
 
@@ -100,7 +101,7 @@ def choose_for_holding(
         fixed = purchases([Use(key, kg, "") for given in by_rule for key, kg in given.items()], stock, dict(bag_sizes), tables.materials)
         needed = _paid(fixed, shed, tables, whole_bags)
         if most_money < needed:
-            problem = f"the lime and the like that the plans ask for cost {needed:.2f} alone"
+            problem = say("the lime and the like that the plans ask for cost {needed:.2f} alone", needed=needed)
             raise OutOfRange("money", most_money, problem, "allow so much, or leave it out of the plans")
         made.most_money = most_money - _paid([row for row in fixed if row.material not in made.place], shed, tables, whole_bags)
     rates, gap, stopped = made.solved()
@@ -126,7 +127,14 @@ def choose_for_holding(
 
 def _check(cases: list[Case], bag_sizes: Mapping[str, float], tables: Tables) -> None:
     for key, size in bag_sizes.items():
-        check_range(f"bag of {tables.materials[key].name}", size, low=0.001, high=5000, unit="kg", mend="give what a full bag weighs")
+        check_range(
+            f"bag of {tables.materials[key].name}",
+            size,
+            low=0.001,
+            high=5000,
+            unit="kg",
+            mend="give what a full bag weighs",
+        )
 
 
 def _paid(buy: list[Purchase], shed: Mapping[str, StockLine], tables: Tables, whole_bags: bool) -> float:

@@ -6,6 +6,7 @@ Every word here is a supposition and says so. Nothing that takes years to undo i
 
 from agronomy.base import showing
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.interpret.acidity import ph_range
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
@@ -118,9 +119,11 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     lime_kg = (lime[0] * request.plot.area_m2 / 10_000, lime[1] * request.plot.area_m2 / 10_000)
     if lime[1] > 0:
         least, most = ("none" if kg == 0 else showing.mass(kg, request.units) for kg in lime_kg)
-        settles = f"how much pure lime this plot wants, {least} or up to {most}, and which of these rates are wasted"
+        settles = say(
+            "how much pure lime this plot wants, {least} or up to {most}, and which of these rates are wasted", least=least, most=most
+        )
     else:
-        settles = "which of these rates are wasted, and whether anything is locked up"
+        settles = say("which of these rates are wasted, and whether anything is locked up")
     return WithoutTest(
         guesses=tuple(supposed.values()), rates=rates, lime_kg_per_ha=lime, lime_kg=lime_kg, test_price=price, test_settles=settles
     )
@@ -146,9 +149,11 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
             "nitrogen",
             answer.rate_kg_per_ha * share,
             (
-                f"{share * 100:.0f} % of what {request.crop.name} would want at the low end of its guide. Watch the leaves, "
-                f"give the rest if "
-                "they pale."
+                say(
+                    "{share:.0f} % of what {crop} would want at the low end of its guide. Watch the leaves, give the rest if they pale.",
+                    share=share * 100,
+                    crop=request.crop.name,
+                )
             ),
         )
     return CautiousRate("N", "nitrogen", 0.0, answer.why)
@@ -157,13 +162,16 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
 def _from_crop(nutrient: str, crop: Crop, guess: Guess, tables: Tables) -> CautiousRate:
     name = tables.analytes[nutrient].name.lower()
     if guess.leans == "plenty":
-        return CautiousRate(nutrient, name, 0.0, f"None: {guess.why[0]}.")
+        return CautiousRate(nutrient, name, 0.0, say("None: {why}.", why=guess.why[0]))
     if guess.leans != "short":
-        return CautiousRate(nutrient, name, 0.0, "None: nothing speaks for a shortage, and what isn't needed is money in the drain.")
+        return CautiousRate(nutrient, name, 0.0, say("None: nothing speaks for a shortage, and what isn't needed is money in the drain."))
     at_zero, share = (crop.p2o5_r0, P_IN_P2O5) if nutrient == "P" else (crop.k2o_r0, K_IN_K2O)
     part = tables.schools.untested_share.value * (1.0 if guess.strength >= SURE_ENOUGH / (SURE_ENOUGH + 2) else 0.5)
     return CautiousRate(
-        nutrient, name, at_zero * share * part, f"{part * 100:.0f} % of the rate for ground that has none, because {guess.why[0]}."
+        nutrient,
+        name,
+        at_zero * share * part,
+        say("{part:.0f} % of the rate for ground that has none, because {why}.", part=part * 100, why=guess.why[0]),
     )
 
 

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from agronomy.base.errors import UnknownName
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.products.nutrient_sources import unfit_at_any_rate
@@ -65,5 +66,5 @@ def swaps(request: Request, old: str, tables: Tables) -> tuple[Plan, list[Swap],
         if made is not None and kg > 0:
             found.append(Swap(material.key, material.name, kg, made.cost - plan.cost, made))
         else:
-            unfit[material.name] = reason or "would bring along more of something else than is wanted"
+            unfit[material.name] = reason or say("would bring along more of something else than is wanted")
     return plan, sorted(found, key=lambda swap: (swap.costs_more, swap.name)), unfit

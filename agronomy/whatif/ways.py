@@ -7,6 +7,7 @@ from math import ceil
 from agronomy.base.errors import check_range
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.model.answers import Need
 from agronomy.model.soil import Soil
 from agronomy.products.choice import AvailableProducts
@@ -139,10 +140,11 @@ def quick_ways(need: Need, ph: float, tables: Tables) -> list[QuickWay]:
         share = -material.cce / 100 * tables.acidity.sulfur_per_caco3.value
         needed = need.rate_kg_per_ha / 10 / share
         times, most = ceil(needed / row.most_g_per_m2 - 1e-9), tables.acidity.quick_times_sensible.value
-        forbidden = f"never below pH {row.not_below_ph:g}" if ph <= row.not_below_ph else ""
+        forbidden = say("never below pH {not_below_ph:g}", not_below_ph=row.not_below_ph) if ph <= row.not_below_ph else ""
         if not forbidden and times > most:
-            forbidden = (
-                f"{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix"
+            forbidden = say(
+                "{times} times is no way to go: roots would stand in salt. Take sulfur and time, or a raised bed or pot of acid mix",
+                times=times,
             )
         found.append(
             QuickWay(

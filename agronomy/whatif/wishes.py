@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from agronomy.base.record import record
+from agronomy.base.said import Measure, say
 from agronomy.model.answers import SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
@@ -45,8 +46,10 @@ def conflicts(request: Request, tables: Tables) -> list[Conflict]:
         }
         if gains:
             taken = {item.material for item in plan.applications}
-            names = list(dict.fromkeys(item.name for item in made.applications if item.material not in taken)) or ["more of the same bags"]
-            found.append(Conflict(wish, gains, f"{' and '.join(names)} would bring it", made))
+            names = list(dict.fromkeys(item.name for item in made.applications if item.material not in taken)) or [
+                say("more of the same bags")
+            ]
+            found.append(Conflict(wish, gains, say("{names} would bring it", names=" and ".join(names)), made))
     return found
 
 
@@ -64,18 +67,23 @@ def _open(plan: Plan, tables: Tables) -> dict[str, float]:
 def _relaxed(request: Request):
     """Each wish of a request in words, and the request without it."""
     if request.organic_only:
-        yield "only what organic growing allows", replace(request, organic_only=False)
+        yield say("only what organic growing allows"), replace(request, organic_only=False)
     if not request.chloride:
         yield "no chloride", replace(request, chloride=True)
     if request.most_bags is not None and request.aim != "rule":
-        yield f"no more than {request.most_bags} bag{'s' if request.most_bags != 1 else ''} of nutrients", replace(request, most_bags=None)
+        yield (
+            say(
+                "no more than {most_bags} bag{which} of nutrients", most_bags=request.most_bags, which="s" if request.most_bags != 1 else ""
+            ),
+            replace(request, most_bags=None),
+        )
     if request.without:
         yield "some materials left out", replace(request, without=())
     if request.only is not None:
         yield "only the materials named", replace(request, only=None)
     for nutrient, cap in request.caps.items():
         rest = {key: value for key, value in request.caps.items() if key != nutrient}
-        yield f"your cap of {cap:.0f} kg/ha of {SPOKEN[nutrient]}", replace(request, caps=rest)
+        yield say("your cap of {cap:.0f} of {spoken}", cap=Measure(cap, "kg/ha"), spoken=SPOKEN[nutrient]), replace(request, caps=rest)
 
 
 def _unserved(request: Request, plan: Plan, tables: Tables) -> list[Conflict]:
@@ -89,15 +97,14 @@ def _unserved(request: Request, plan: Plan, tables: Tables) -> list[Conflict]:
     for key in missing:
         material = (request.own_materials or {}).get(key, tables.materials[key])
         if key in request.without:
-            why = "it is left out as well as asked for"
+            why: str = say("it is left out as well as asked for")
         elif request.organic_only and not material.is_organic_allowed:
-            why = "organic growing does not allow it"
+            why = say("organic growing does not allow it")
         elif not any(material.has_role({"CaCO3": "lime", "S_acid": "acidifier"}.get(what, what)) for what in needed):
-            why = "nothing that it brings is needed here"
+            why = say("nothing that it brings is needed here")
         else:
-            why = (
-                unfit_at_any_rate(material, needed, case.ground, case.shop, tables)
-                or "it would bring along more of something else than is wanted"
+            why = unfit_at_any_rate(material, needed, case.ground, case.shop, tables) or say(
+                "it would bring along more of something else than is wanted"
             )
-        found.append(Conflict(f"{material.name} was asked for", {}, why))
+        found.append(Conflict(say("{material} was asked for", material=material.name), {}, why))
     return found

@@ -9,6 +9,7 @@ from django.utils import timezone
 from agronomy.apply.bale import BaleStart, start_bales
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
+from agronomy.base.said import Measure, say
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import error_text, tables
 from web.desks.common import DeskForm, material_choices
@@ -40,7 +41,10 @@ class BaleForm(DeskForm):
 
 def bales(request):
     form = BaleForm(request.GET, us=request.place.units == "us", organic_only=request.place.holding.organic_only)
-    context = {"form": form, "figures": tables().bale}
+    figures = tables().bale
+    low, high = figures.after_low_g.value, figures.after_high_g.value
+    after = say("{low:g} to {high:g}", low=Measure(low, "g", bare=True), high=Measure(high, "g"))
+    context = {"form": form, "figures": figures, "after": after}
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         try:

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.said import joined
 from agronomy.plan.cautions import practice_of
 from agronomy.schedule.loads import WHAT, load_of
 from web.core import error_text, tables
@@ -41,12 +42,11 @@ def job_for_a_load(request, pk: int):
         origin=Job.Origin.DESK,
         origin_name=f"the load of {material.name}"[:80],
         kg=item.total_kg,
-        placement=item.placement,
         worked_in_cm=practice_of(item).worked_in_cm,
-        why=f"{item.timing_note} {conflict}".strip()[:400],
         from_day=item.from_,
         to_day=item.to,
     )
+    job.keep_sentences(placement=item.placement, why=joined((item.timing_note, conflict)))
     label = f"{material.name} for {plot.name} was put on the jobs list"
     asked = put_on_list(request, plot, [job], label, about=f"the load of {material.name}")
     return asked or (redirect("jobs:job", job.pk) if job.pk else redirect("jobs:jobs"))

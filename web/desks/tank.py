@@ -7,10 +7,13 @@ from agronomy.apply.acid import AcidDose, acidify, before_and_after
 from agronomy.apply.tank import WAYS, Fill, Part, Tank, stock_g_per_l, tank
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
+from agronomy.base.said import measured
+from agronomy.base.showing import significant
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from web.core import error_text, tables
 from web.desks.common import DeskForm, blank_rows, material_choices, rows_of
 from web.ground.fields import NumberField, QuantityField
+from web.sentences import tell
 
 SPRAYED = ("granules", "powder", "liquid")
 
@@ -115,7 +118,7 @@ def tank_desk(request):
         g_per_l = stock_g_per_l(data["strength"], data["dilution"], feed.n / 100)
         context["stock"] = {
             "name": feed.name,
-            "strength": showing.in_words(f"{showing.number(g_per_l, 3)} g/L", request.place.units),
+            "strength": tell(measured(significant(g_per_l, 3), "g/L"), request.place.units),
         }
     return render(request, "desks/tank.html", context)
 

@@ -4,10 +4,12 @@ from django import forms
 
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import factor, positive_quantity
-from agronomy.base.showing import in_words, number
+from agronomy.base.said import with_measures
+from agronomy.base.showing import number
 from agronomy.intake.household_amounts import is_in_bags, kg_in_bags
 from web.core import rule_errors_as_form_errors
 from web.local_units import as_meant_here
+from web.sentences import tell
 
 UNITS = {
     "metric": {"area": "m2", "field": "ha", "depth": "cm", "yield": "t/ha", "length": "m", "spacing": "cm", "volume": "L"},
@@ -19,7 +21,7 @@ UNITS = {
 def hint_in(form: forms.Form, units: str) -> None:
     """Tells the hints of a form, which are written in metric, in the reader's units."""
     for field in form.fields.values():
-        field.help_text = in_words(str(field.help_text), units)
+        field.help_text = tell(with_measures(str(field.help_text)), units)
 
 
 class QuantityField(forms.CharField):

@@ -21,7 +21,7 @@ def jobs_ahead(plot: Plot, today: date, units: str) -> list[dict]:
             "when": between(job.from_day, job.to_day, today),
             "weight": showing.mass(job.kg, units, 2 if showing.is_garden(plot.area_m2) else 3) if job.kg else "",
             "name": job.name,
-            "placement": showing.in_words(job.placement, units),
+            "placement": job.sentence("placement", units),
             "address": reverse("jobs:job", args=[job.pk]),
         }
         for job in _NEXT(plot.pk)

@@ -45,5 +45,5 @@ def _event(job: Job, units: str) -> icalendar.Event:
 
 
 def _description(job: Job, units: str) -> str:
-    placement = showing.in_words(job.placement, units)
-    return "\n".join([f"{placement}." if placement else "", job.why, *cautions_of(job)]).strip()
+    placement, why = job.sentence("placement", units), job.sentence("why", units)
+    return "\n".join([f"{placement}." if placement else "", why, *cautions_of(job)]).strip()

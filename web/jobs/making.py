@@ -30,8 +30,8 @@ def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -
             continue
         job = open_.pop((item.material, item.what, item.dressing), None) or Job(holding_id=plot.holding_id, plot=plot)
         job.plan, job.material, job.name, job.what, job.dressing = adopted, item.material, item.name, item.what, item.dressing
-        job.kg, job.from_day, job.to_day, job.why = significant(item.total_kg, 6), item.from_, item.to, item.why[:400]
-        job.placement = say_placement(item.placement_pattern, item.depth_cm, "metric")[:200]
+        job.kg, job.from_day, job.to_day = significant(item.total_kg, 6), item.from_, item.to
+        job.keep_sentences(placement=say_placement(item.placement_pattern, item.depth_cm, "metric"), why=item.why)
         job.worked_in_cm = practice_of(item).worked_in_cm
         job.save()
         touched.append(job)

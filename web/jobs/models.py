@@ -5,9 +5,16 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from agronomy.base.said import Said, read, written
 from agronomy.schedule.programme import WAYS, Programme, programme_of
 from web.core import tables
+from web.sentences import tell
 from web.shaped import ShapedField
+
+
+def _sentences(kept: dict) -> dict:
+    """Sentences as `written` keeps them, by their text. Raises ValueError, KeyError, TypeError or AttributeError for another shape."""
+    return {text: read(document) for text, document in kept.items()}
 
 
 class Job(models.Model):
@@ -39,6 +46,7 @@ class Job(models.Model):
     way = models.CharField(max_length=8, blank=True, choices=tuple(WAYS.items()))
     worked_in_cm = models.FloatField(null=True, blank=True)
     why = models.CharField(max_length=400, blank=True)
+    said = ShapedField(of=_sentences, default=dict, blank=True)  # placement and why with their values, by their text
     from_day = models.DateField()
     to_day = models.DateField()
     state = models.CharField(max_length=8, choices=State, default=State.OPEN)
@@ -60,6 +68,17 @@ class Job(models.Model):
         if self.pk:
             self.revision += 1
         super().save(*args, **kwargs)
+
+    def keep_sentences(self, *, placement: str, why: str) -> None:
+        """Where it goes and why, as texts and with the values in them, where the columns hold them whole."""
+        self.placement, self.why = placement[:200], why[:400]
+        told = {self.placement: placement, self.why: why}
+        self.said = {text: written(said) for text, said in told.items() if isinstance(said, Said) and said.carries and text == said}
+
+    def sentence(self, name: str, units: str) -> str:
+        """Its `placement` or `why` for who reads now."""
+        text = getattr(self, name)
+        return tell(read(self.said[text]), units) if text in self.said else text
 
     @property
     def comes_from(self) -> str:

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
+from agronomy.base.said import measured
 from agronomy.ledger.scaling import FittedStep, fitted
 from agronomy.schedule.programme import A_WEEK, PER, WAYS, DatedStep, Programme, dated, document_of, programme_of, programmes
 from web.changes.undo import undoable, undoable_deletion
@@ -24,6 +25,7 @@ from web.jobs.weather import climate_for
 from web.planning.overlap import needs_of
 from web.planning.service import crop_of
 from web.query_params import key_of
+from web.sentences import tell
 
 MOST_STEPS = 60
 STEP_FIELDS = ("after", "do", "material", "grams", "way", "gate", "within", "stretches")
@@ -150,7 +152,7 @@ def _listed(programme: Programme, units: str) -> list[dict]:
         {
             "after": step.after,
             "do": step.do,
-            "amount": f"{showing.in_words(f'{step.grams:g} g', units)} {tables().materials[step.material].name}" if step.material else "",
+            "amount": f"{tell(measured(step.grams, 'g'), units)} {tables().materials[step.material].name}" if step.material else "",
         }
         for step in programme.steps
     ]

@@ -6,6 +6,7 @@ from web.date_format import keep_habit
 from web.local_units import keep_place
 from web.people.models import Holding, Membership
 from web.people.roles import check, may
+from web.sentences import keep_units
 
 
 class Place:
@@ -57,6 +58,7 @@ class HoldingMiddleware:
         request.place = Place(request.user, request.session)
         holding = request.place.holding
         keep_habit(holding.days if holding else "day")
+        keep_units(request.place.units)
         keep_place(holding.country if holding else "", holding.units if holding else "metric")
         return self.get_response(request)
 

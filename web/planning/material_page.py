@@ -5,6 +5,7 @@ from django.http import Http404
 from django.shortcuts import render
 
 from agronomy.base import showing
+from agronomy.base.said import measured
 from agronomy.diagnose.claims import claims_about
 from agronomy.plan.cautions import material_cautions
 from agronomy.products.compatibility import clash
@@ -14,6 +15,7 @@ from agronomy.recommend.nutrients.carried import manure_of
 from agronomy.recommend.nutrients.release import released_by
 from agronomy.tables.material import Material
 from web.core import tables
+from web.sentences import tell
 
 HELD = (
     ("n", "nitrogen N"),
@@ -90,7 +92,7 @@ def _facts(material: Material, traits, units: str) -> list[tuple[str, str]]:
         ("salt index (equal weight, sodium nitrate 100)", traits.salt_index),
         (
             f"dissolves at {showing.warmth(20, units)}",
-            showing.in_words(f"{traits.solubility_g_per_l:g} g/L", units) if traits.solubility_g_per_l else None,
+            tell(measured(traits.solubility_g_per_l, "g/L"), units) if traits.solubility_g_per_l else None,
         ),
         ("draws water", traits.hygroscopic),
         ("works up to", f"pH {material.ph_max:g}" if material.ph_max else None),

@@ -21,6 +21,7 @@ from web.planning.models import PlotSummary
 from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_for
 from web.prepared import Prepared, hang_on
 from web.readings.past import reading_of
+from web.sentences import tell
 from web.supplies.stock import Stock, stock_of
 
 RENEWED_AT_ONCE = 60
@@ -131,8 +132,8 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
             asks = words.asks(plan, today, reader_for(place, plot), tables())
             teeth = _kept_teeth(small_rake(list(plan.findings)))
             state = PlotSummary.ASKS if asks else PlotSummary.RESTS
-            if not asks and not plan.headline.startswith("Nothing"):
-                asks, state = plan.headline, PlotSummary.ASKS
+            if not asks and not plan.rests:
+                asks, state = tell(plan.headline, place.units), PlotSummary.ASKS
             asks = asks or "nothing needed"
             if last is not None and is_too_old(last, today, tables()):
                 asks, state = f"the last test is from {last:%B %Y}: test again", PlotSummary.OLD

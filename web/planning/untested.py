@@ -15,6 +15,7 @@ from web.planning import words
 from web.planning.requests import request_document
 from web.planning.service import crop_of, reader_for
 from web.planning.words import Reader
+from web.sentences import tell
 
 ASK = {
     "colour": "What colour is the ground?",
@@ -67,7 +68,7 @@ def _told(request, plot: Plot, crop) -> dict:
         ],
         "rates": _rates(told, reader),
         "price": f"{reader.currency}{told.test_price:.0f}",
-        "settles": showing.in_words(told.test_settles, reader.units),
+        "settles": tell(told.test_settles, reader.units),
         "lime": _lime(told, reader),
     }
 

@@ -5,20 +5,20 @@ from datetime import date
 
 from agronomy.base import showing
 from agronomy.base.working import Step
-from agronomy.dose.application import Application, brings, measures, say_placement
+from agronomy.dose.application import Application, brings, measures
 from agronomy.dose.packs import say_purchase
-from agronomy.model.answers import SPOKEN
+from agronomy.model.answers import SPOKEN, Because
 from agronomy.model.finding import Finding
 from agronomy.plan.plan import Plan
-from agronomy.plan.units import in_units
+from agronomy.plan.telling import tell_plan
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
 from agronomy.tables.catalogue import rows_behind
 from agronomy.tables.material import Material
-from web.date_format import days_in_words, habit
 from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 from web.query_params import key_of
+from web.sentences import reader_in, tell
 from web.words import between, day, nutrient_in
 
 CLASS_WORDS = {
@@ -52,7 +52,6 @@ ON_THE_STRIP = {
     "B": "boron",
 }
 CHANGES_GROUND = frozenset({"CaCO3", "S_acid", "Na", "OM"})
-NOT_TESTED = "not tested"
 TIMES = {2: "twice", 3: "three times", 4: "four times", 5: "five times"}
 
 
@@ -145,7 +144,7 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
         times=TIMES.get(len(group), f"{len(group)} times") if len(group) > 1 else "",
         name=first.name,
         rate=_rate(first, reader) if reader.litres else said.get("rate", ""),
-        placement=say_placement(first.placement_pattern, first.depth_cm, reader.units),
+        placement=first.placement,
         low=said.get("low", "") if said.get("low") != said.get("high") else "",
         high=said.get("high", ""),
         scoops=said.get("scoops"),
@@ -279,26 +278,9 @@ def strip(plan: Plan, planting: date | None, today: date):
     return year_strip(events, today)
 
 
-def _in_habit(plan: Plan) -> Plan:
-    """The plan with the days in its sentences as the reader writes days."""
-    if habit() == "day":
-        return plan
-    return replace(
-        plan,
-        applications=tuple(replace(item, timing_note=days_in_words(item.timing_note)) for item in plan.applications),
-        headline=days_in_words(plan.headline),
-        next_test=days_in_words(plan.next_test),
-        nothing=tuple(replace(row, why=days_in_words(row.why)) for row in plan.nothing),
-        unmet=tuple(replace(row, why=days_in_words(row.why)) for row in plan.unmet),
-        remarks=tuple(replace(row, says=days_in_words(row.says)) for row in plan.remarks),
-        notes=tuple(days_in_words(note) for note in plan.notes),
-        doubts=tuple(days_in_words(doubt) for doubt in plan.doubts),
-    )
-
-
 def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, tables: Tables) -> dict:
     """Everything a bench, a kept plan or a sheet shows."""
-    plan = _in_habit(in_units(plan, reader.units, reader.area_m2))
+    plan = tell_plan(plan, reader_in(reader.units))
     general = [caution for caution in plan.cautions if not caution.materials]
     told = findings(plan)
     return {
@@ -316,8 +298,8 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "headline": plan.headline,
         "advice": plan.advice,
         "next_test": plan.next_test,
-        "nothing": [item for item in plan.nothing if NOT_TESTED not in item.why],
-        "untested": [tables.analytes[item.nutrient].name.lower() for item in plan.nothing if NOT_TESTED in item.why],
+        "nothing": [item for item in plan.nothing if item.because is not Because.UNTESTED],
+        "untested": [tables.analytes[item.nutrient].name.lower() for item in plan.nothing if item.because is Because.UNTESTED],
         "unmet": plan.unmet,
         "general_cautions": general,
         "notes": plan.notes,
@@ -334,7 +316,7 @@ def asks(plan: Plan, today: date, reader: Reader, tables: Tables) -> str:
     """The one thing a plot asks for, as a short clause; empty where it asks for nothing."""
     soon = [job for job in jobs(plan, today, reader, tables) if not job.later]
     if not soon:
-        return plan.unmet[0].why if plan.unmet else ""
+        return tell(plan.unmet[0].why, reader.units) if plan.unmet else ""
     first = next((job for job in soon if job.what in ("CaCO3", "S_acid")), soon[0])
     acidity = next((finding for finding in plan.findings if finding.analyte == "pH"), None)
     lead = f"{CLASS_WORDS[acidity.class_]}: " if acidity and first.what in ("CaCO3", "S_acid") else ""

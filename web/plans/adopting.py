@@ -46,7 +46,7 @@ def made_for(plot: Plot, lines: list[PlanLine], *, today: date, units: str) -> M
     """The plan of a plot as it is today. Raises RequestError where stored values no longer fit the rules."""
     document = request_document(plot, plot.planting, lines, today=today, units=units)
     plan = make_plan(read_request(document, tables()), tables())
-    return MadePlan(document, plan, plan_to_document(plan))
+    return MadePlan(document, plan, plan_to_document(plan, sentences=True))
 
 
 def proposed(proposal: PlanProposal) -> MadePlan:

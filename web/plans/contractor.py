@@ -20,6 +20,7 @@ from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.planning.models import AdoptedPlan
 from web.planning.service import latest_plans, plan_of
+from web.sentences import tell
 from web.words import between
 
 KINDS = ("field", "zone", "pasture", "row_block", "orchard_block")
@@ -107,7 +108,7 @@ def _work(column: RateColumn, found: list[tuple[RateZone, Plot]], units: str, to
                         "rate": showing.rate(dose.rate_kg_per_ha, units, 1e6),
                         "total": showing.mass(zone.total_kg(dose), units, 3),
                         "when": between(dose.start, dose.end, today),
-                        "placement": showing.in_words(dose.placement, units),
+                        "placement": tell(dose.placement, units),
                     }
                 )
     return made

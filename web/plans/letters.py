@@ -8,27 +8,25 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
-from agronomy.base.quantities import parse_quantity
 from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
-from agronomy.plan.units import in_units
 from web.core import tables
 from web.date_format import said
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
 from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of
 from web.query_params import keys_of
+from web.sentences import reader_in
 from web.supplies.stock import stock_of
 
 ON_A_PAGE = 40
 
 
-def _letter(request, plan: Plan, area_m2: float, plot: str, crop: str) -> Letter:
+def _letter(request, plan: Plan, plot: str, crop: str) -> Letter:
     """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
     place = request.place
-    plan = in_units(plan, place.units, area_m2)
     to = place.holding.name if place.role == "adviser" else ""
-    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user))
+    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user), reader=reader_in(place.units))
 
 
 def plot_letter(request, pk: int):
@@ -42,7 +40,7 @@ def plot_letter(request, pk: int):
         raise no_plan(plot) from None
     context = {
         "plot": plot,
-        "letter": _letter(request, plan, plot.area_m2, plot.name, crop.name),
+        "letter": _letter(request, plan, plot.name, crop.name),
         "back": reverse("planning:bench", args=[pk]),
     }
     return render(request, "planning/letter.html", context)
@@ -62,7 +60,7 @@ def letters(request):
             plan = plan_for(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
         except RequestError:
             continue
-        told.append((plot, _letter(request, plan, plot.area_m2, plot.name, crop_of(plot).name)))
+        told.append((plot, _letter(request, plan, plot.name, crop_of(plot).name)))
     return render(request, "planning/letters.html", {"letters": told, "page": page})
 
 
@@ -70,7 +68,6 @@ def adopted_letter(request, pk: int):
     """The letter of a plan as it was adopted."""
     adopted = get_object_or_404(AdoptedPlan.objects.select_related("plot"), pk=pk, plot__holding=request.place.holding)
     told = adopted.request["crop"]
-    area_m2 = parse_quantity(adopted.request["plot"]["area"], "area", "area")
     own = told.get("own") or {}
     row = tables().crops.get(told["key"])
     crop = own.get("name") or (row.name if row else told["key"])
@@ -79,7 +76,7 @@ def adopted_letter(request, pk: int):
         crop = f"{crop}, {said(date.fromisoformat(planted))}"
     context = {
         "plot": adopted.plot,
-        "letter": _letter(request, plan_of(adopted), area_m2, adopted.plot.name, crop),
+        "letter": _letter(request, plan_of(adopted), adopted.plot.name, crop),
         "back": reverse("planning:adopted", args=[pk]),
     }
     return render(request, "planning/letter.html", context)

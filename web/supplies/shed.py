@@ -40,7 +40,7 @@ class LotForm(TwoTabsForm):
         label="What it cost",
         max_length=60,
         required=False,
-        help_text="Such as 14.50 per 25 kg, 30 for all, 15 a bag, or free. Empty: the list price.",
+        help_text="Such as 14.50 per {25 kg}, 30 for all, 15 a bag, or free. Empty: the list price.",
     )
     bag = QuantityField("mass", low=0.001, high=2000, label="Size of a bag", required=False)
     bought_on = date_field("Bought on", required=False)

@@ -32,7 +32,7 @@ class OfferForm(forms.Form):
     """What a supplier asks for one material."""
 
     material = forms.ChoiceField(label="Material")
-    price = forms.CharField(label="Price", max_length=60, help_text="Such as 14.50 per 25 kg; a bare number counts per kilogram.")
+    price = forms.CharField(label="Price", max_length=60, help_text="Such as 14.50 per {25 kg}; a bare number counts per kilogram.")
     bag = QuantityField("mass", low=0.001, high=5000, label="Size of a bag", required=False)
 
     def __init__(self, *args, us: bool, **kwargs):

@@ -36,7 +36,7 @@ class DosesForm(forms.Form):
         high=10_000,
         label="Guard between units",
         required=False,
-        help_text="Treated but not weighed, such as 30 cm.",
+        help_text="Treated but not weighed, such as {30 cm}.",
     )
     before_what = forms.CharField(
         label="Read of each unit before",

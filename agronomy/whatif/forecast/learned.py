@@ -13,6 +13,7 @@ import numpy as np
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.climate import soil_warmth
 from agronomy.model.reading import Reading, best_readings
@@ -107,9 +108,15 @@ class Learned:
     @property
     def says(self) -> str:
         if not self.is_known:
-            return "Nothing is learnt yet of this ground’s own buffering: it takes two tests with lime, sulfur or years between them."
+            return say("Nothing is learnt yet of this ground’s own buffering: it takes two tests with lime, sulfur or years between them.")
         count = f"{self.tests} tests"
-        return f"Your ground needs {self.times:.1f} times the table’s lime ({self.low:.1f} to {self.high:.1f}), from {count}."
+        return say(
+            "Your ground needs {times:.1f} times the table’s lime ({low:.1f} to {high:.1f}), from {count}.",
+            times=self.times,
+            low=self.low,
+            high=self.high,
+            count=count,
+        )
 
 
 def learn(request: Request, tables: Tables) -> Learned:
@@ -222,11 +229,11 @@ def _taken(
     small = abs(tonnes) < figures.learn_least_t.value and abs(test.value - before.ph) < figures.learn_least_ph.value
     why = ""
     if abs(off) >= 2:
-        why = "It lies further off than both errors carry. It is kept, and questions come first."
+        why = say("It lies further off than both errors carry. It is kept, and questions come first.")
     elif young:
-        why = "Lime went on within six months before this test and had not settled."
+        why = say("Lime went on within six months before this test and had not settled.")
     elif small:
-        why = "Too little was put on and too little changed to learn from."
+        why = say("Too little was put on and too little changed to learn from.")
     spread = figures.stated_half_width.value * sqrt(expected.var_ph)
     interval = Interval(
         begins=begins,

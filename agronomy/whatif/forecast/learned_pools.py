@@ -13,6 +13,7 @@ import numpy as np
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
 from agronomy.model.reading import Reading, best_readings
 from agronomy.model.request import Request
@@ -98,10 +99,23 @@ class LearnedPool:
     def says(self) -> str:
         oxide = OXIDE[self.nutrient]
         if not self.is_known:
-            return f"Nothing is learnt yet of how {oxide} moves this test: it takes two tests with a dressing between them."
-        moves = f"One step of this test takes {self.times:.1f} times the table’s {oxide} here ({self.low:.1f} to {self.high:.1f})."
-        takes = f"Harvests take {self.taken:.1f} times the table’s ({self.taken_low:.1f} to {self.taken_high:.1f})."
-        return f"{moves} {takes} From {self.tests} tests."
+            return say(
+                "Nothing is learnt yet of how {oxide} moves this test: it takes two tests with a dressing between them.", oxide=oxide
+            )
+        moves = say(
+            "One step of this test takes {times:.1f} times the table’s {oxide} here ({low:.1f} to {high:.1f}).",
+            times=self.times,
+            oxide=oxide,
+            low=self.low,
+            high=self.high,
+        )
+        takes = say(
+            "Harvests take {taken:.1f} times the table’s ({taken_low:.1f} to {taken_high:.1f}).",
+            taken=self.taken,
+            taken_low=self.taken_low,
+            taken_high=self.taken_high,
+        )
+        return say("{moves} {takes} From {tests} tests.", moves=moves, takes=takes, tests=self.tests)
 
 
 def learn_pool(request: Request, nutrient: str, tables: Tables) -> LearnedPool:
@@ -202,13 +216,13 @@ def _why_not(nutrient: str, moved: Moved, off: float, ends: date, request: Reque
     figures = tables.forecast
     settles = timedelta(days=(figures.learn_after_p_days if nutrient == "P" else figures.learn_after_k_days).value)
     if abs(off) >= 2:
-        return "It lies further off than both errors carry. It is kept, and questions come first."
+        return say("It lies further off than both errors carry. It is kept, and questions come first.")
     if any(ends - settles <= done.on < ends and brings(done, nutrient, tables) > 0 for done in request.done):
-        return "A dressing shortly before this test had not settled."
+        return say("A dressing shortly before this test had not settled.")
     if nutrient == "P" and moved.given <= 0:
-        return "None was given: phosphorus then falls by itself, whatever the ground."
+        return say("None was given: phosphorus then falls by itself, whatever the ground.")
     if abs(moved.given - moved.carried - moved.washed) < figures.learn_least_oxide.value:
-        return "As much was given as was taken, so nothing could move."
+        return say("As much was given as was taken, so nothing could move.")
     return ""
 
 

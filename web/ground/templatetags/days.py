@@ -5,7 +5,7 @@ import datetime
 from django import template
 from django.template.defaultfilters import date as django_date
 
-from web.date_format import days_in_words, reader_format, said
+from web.date_format import reader_format, said
 
 register = template.Library()
 
@@ -16,9 +16,3 @@ def date(value, day_first: str | None = None) -> str:
     if type(value) is datetime.date and day_first:
         return said(value, day_first)
     return django_date(value, reader_format(day_first) if day_first else None)
-
-
-@register.filter(is_safe=True)
-def in_habit(words: str) -> str:
-    """A sentence with days in it, told in the reader's habit."""
-    return days_in_words(words)

@@ -3,6 +3,8 @@
 from django import template
 
 from agronomy.base import showing
+from agronomy.base.said import joined, with_measures
+from web.sentences import tell
 
 register = template.Library()
 
@@ -33,8 +35,14 @@ def rainfall(mm: float, units: str) -> str:
 
 @register.filter(is_safe=True)
 def in_units(words: str, units: str) -> str:
-    """A sentence with metric measures, told in the reader's units."""
-    return showing.in_words(words, units)
+    """A sentence with its measures in the reader's units; one of a template writes them as {50 m}."""
+    return tell(with_measures(words), units)
+
+
+@register.filter
+def listed(sentences: list[str], units: str) -> str:
+    """Sentences or parts of them, one after another."""
+    return tell(joined(sentences, "; "), units)
 
 
 @register.filter
