@@ -95,6 +95,8 @@ def _write(query: Callable[..., QuerySet], arguments: int) -> _Written:
     queryset = _held(query(*marks))
     compiler = queryset.query.get_compiler(DEFAULT_DB_ALIAS)
     sql, values = compiler.as_sql()
+    if compiler.pre_sql_setup()[0]:
+        raise CannotBePrepared("it is ordered by what it does not list, and would list that too: order it by what it lists")
     columns = [expression for expression, _, _ in compiler.select]
     converters = compiler.get_converters(columns)
     names = [column.target.attname for column in columns] if issubclass(queryset._iterable_class, ModelIterable) else None
@@ -114,14 +116,24 @@ def hanging_on(owner: Model, name: str, query: Prepared[Row]) -> list[Row]:
     return query(owner.pk) if fetched is None else list(fetched)
 
 
+class _Hanging(list):
+    """Rows that hang on another, as `owner.name.all()` gives them; whatever else is asked of them is asked of the database."""
+
+    def __init__(self, rows: list[Model], asks: Callable[[], QuerySet]):
+        super().__init__(rows)
+        self._asks = asks
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._asks(), name)
+
+
 def hang_on(owner: Model, name: str, rows: list[Model]) -> None:
-    """Keeps rows as what hangs on another, as prefetch_related does: `owner.name.all()` asks no more."""
-    related = getattr(owner, name)
-    found = related.get_queryset()
-    found._result_cache, found._prefetch_done = rows, True
+    """Keeps rows as what hangs on another: `owner.name.all()` asks no more."""
+    relation = owner._meta.get_field(name)
+    back = relation.field.name
     for row in rows:
-        setattr(row, related.field.name, owner)
+        row._state.fields_cache[back] = owner
     fetched = getattr(owner, "_prefetched_objects_cache", None)
     if fetched is None:
         fetched = owner._prefetched_objects_cache = {}
-    fetched[name] = found
+    fetched[name] = _Hanging(rows, lambda: relation.related_model._default_manager.filter(**{back: owner}))

@@ -1,7 +1,8 @@
 """What was read of the database, kept in the process as long as nothing in the database has changed.
 
 SQLite counts what others have committed (`PRAGMA data_version`); a connection that only looks at that number tells in microseconds whether
-any page, command or other process has written since. Other databases, and a request within its own transaction, read afresh.
+any page, command or other process has written since. PostgreSQL tells which transactions it shows (`pg_current_snapshot`): while that is
+the same, so is everything in it. A request within its own transaction reads afresh.
 """
 
 import os
@@ -72,7 +73,13 @@ class Unchanged:
 
     def _now(self) -> tuple | None:
         path = str(connection.settings_dict["NAME"])
-        if connection.vendor != "sqlite" or connection.in_atomic_block or not os.path.exists(path):
+        if connection.in_atomic_block:
+            return None
+        if connection.vendor == "postgresql":
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT pg_current_snapshot()::text")
+                return (os.getpid(), path, *cursor.fetchone())
+        if not os.path.exists(path):
             return None
         try:
             return self._watcher.version(path)

@@ -60,7 +60,7 @@ STORIES: dict[str, Story] = {
         "cabbage",
         "loam",
         {"pH": 6.6, "P": 30, "K": 140},
-        "50 t/ha of compost a year",
+        say("{50 t/ha} of compost a year"),
         say("Fed for nitrogen, compost piles up phosphorus."),
     ),
     "hay_k": Story(

@@ -5,6 +5,7 @@ from django.utils import timezone
 
 from agronomy.apply.micronutrients import ELEMENTS, WAYS, MicronutrientRate, boron_solution
 from agronomy.base import showing
+from agronomy.base.said import Measure, say
 from agronomy.model.answers import SPOKEN
 from agronomy.plan.cautions import Practice, material_cautions, practice_cautions
 from agronomy.plan.micronutrients import short_by_test, ways_here
@@ -55,9 +56,10 @@ def _told(dose: MicronutrientRate, area_m2: float, units: str) -> dict:
     dissolve = ""
     if dose.element == "B" and dose.way == "broadcast":
         grams, litres, _ = boron_solution(dose.element_low, area_m2, tables().materials[dose.material], tables())
-        dissolve = (
-            f"Dissolve {showing.number(grams, 3)} g in {showing.number(litres, 3)} L and sprinkle 1 L to the m². Never by the "
-            "spoon, never to single plants."
+        dissolve = say(
+            "Dissolve {grams:.3g} in {litres:.3g} and sprinkle it evenly over the whole plot. Never by the spoon, never to single plants.",
+            grams=Measure(grams, "g"),
+            litres=Measure(litres, "L"),
         )
     return {
         "key": dose.way,

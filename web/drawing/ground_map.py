@@ -39,7 +39,7 @@ class Mark:
     label_x: str
     label_y: str
     path: str
-    rows: tuple[str, ...]
+    rows: str  # all rows as one path
     state: str
     says: str
     href: str
@@ -130,7 +130,7 @@ def _mark(plot: PlotOnMap, shape: Measured, frame: Frame) -> Mark:
         label_x=at(x),
         label_y=at(y + (5 if not has_rake else -16)),
         path=frame.path(shape.outline),
-        rows=tuple(frame.path(row, closed=False) for row in shape.rows[:200]),
+        rows=" ".join(frame.path(row, closed=False) for row in shape.rows[:200]),
         state=plot.state,
         says=plot.says,
         href=plot.href,

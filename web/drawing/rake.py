@@ -4,7 +4,11 @@ Pure shapes for the SVG templates; nothing here knows the database.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
+
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
 from agronomy.model.finding import Finding
 
@@ -143,12 +147,27 @@ class SmallTooth:
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class SmallRake:
     """The rake as a mark for lists, 38 units high."""
 
     width: str
     teeth: tuple[SmallTooth, ...]
+
+    @cached_property
+    def drawn(self) -> SafeString:
+        """Ground, band, head and teeth as SVG: a page has hundreds of teeth, and as many turns of a template's loop take a third of it."""
+        teeth = format_html_join(
+            "",
+            '<rect class="tooth tooth--{}" x="{}" y="8" width="3.600" height="{}"/>',
+            ((tooth.kind, tooth.x, tooth.length) for tooth in self.teeth),
+        )
+        return format_html(
+            '<rect class="rake__band" x="0" y="22.500" width="{0}" height="4.200"/>'
+            '<rect class="rake__head" x="0" y="3" width="{0}" height="5"/>{1}',
+            self.width,
+            teeth,
+        )
 
 
 SMALL_STEP, SMALL_LENGTH = 9.0, 28.0

@@ -5,6 +5,7 @@ from django.db import transaction
 
 from agronomy.base.errors import RuleError, check_range
 from agronomy.base.numbers import parse_number
+from agronomy.base.said import with_measures
 from agronomy.ground.kinds import NAMES, kind_row
 from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
 from web.changes.two_tabs import TwoTabsForm
@@ -13,6 +14,7 @@ from web.ground.crop_field import CropField, grown_on
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
+from web.sentences import tell
 
 _FOR_GROUND = ["stones", "density", "slope", "water_distance", "watering", "water", "watered", "livestock", "cover"]
 _NOT_FOR_BALES = (
@@ -20,7 +22,7 @@ _NOT_FOR_BALES = (
     *("watered", "slope", "water_distance", "livestock", "target_ph"),
 )
 SIZE_HELP = {
-    "row_length": "Pace it out: ten long paces are about 8 m.",
+    "row_length": "Pace it out: ten long paces are about {8 m}.",
     "row_width": "From the middle of one row to the middle of the next.",
     "canopy": "Across the crown, from drip line to drip line.",
     "old": "Roots of old trees reach past the drip line.",
@@ -134,7 +136,8 @@ class PlotForm(TwoTabsForm):
 
     def _size_field(self, name: str, rule) -> forms.Field:
         kind, _, _, wanted = rule
-        label, help_text = NAMES[name][0].upper() + NAMES[name][1:], SIZE_HELP.get(name, "")
+        label = NAMES[name][0].upper() + NAMES[name][1:]
+        help_text = tell(with_measures(SIZE_HELP.get(name, "")), "us" if self.us else "metric")
         if kind == "flag":
             return forms.BooleanField(label=label, required=False, help_text=help_text)
         field = forms.CharField(label=label, max_length=400, required=wanted, help_text=help_text)

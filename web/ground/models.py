@@ -190,8 +190,7 @@ class Plot(models.Model):
     def planting(self) -> "Planting | None":
         """The crop to plan for: the first that is not over yet, else the last."""
         plantings = list(self.plantings.all())
-        today = timezone.localdate()
-        open_ = [planting for planting in plantings if planting.ended_on is None or planting.ended_on >= today]
+        open_ = [planting for planting in plantings if planting.ended_on is None or planting.ended_on >= timezone.localdate()]
         if open_:
             return min(open_, key=lambda planting: (planting.planted_on or date.min, planting.pk))
         return plantings[-1] if plantings else None

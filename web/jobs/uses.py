@@ -2,11 +2,19 @@
 
 from agronomy.products.buying import Use
 from web.jobs.models import Job
+from web.prepared import Prepared
 from web.supplies.wanted import source_of_uses
+
+_USES: Prepared[tuple] = Prepared(
+    lambda holding: (
+        Job.objects.filter(holding=holding, state=Job.State.OPEN, kg__gt=0)
+        .exclude(material="")
+        .values_list("material", "kg", "plot__name", "from_day")
+    )
+)
 
 
 @source_of_uses
 def on_the_list(holding) -> list[Use]:
     """All open jobs that take a material."""
-    jobs = Job.objects.filter(holding=holding, state=Job.State.OPEN, kg__gt=0).exclude(material="").select_related("plot")
-    return [Use(job.material, job.kg, job.plot.name, job.from_day) for job in jobs]
+    return [Use(*row) for row in _USES(holding.pk)]

@@ -6,6 +6,7 @@ from django.core.paginator import Paginator
 from django.db.models import Count, Exists, F, IntegerField, OuterRef, Q, QuerySet, Sum
 from django.db.models.functions import Cast, Floor
 from django.shortcuts import render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 
@@ -18,7 +19,7 @@ from web.ground.selectors import extent_of, odd_spots_in, plots_in
 from web.ground.view_window import address, frame_of, steps
 from web.planning.models import PlotSummary
 from web.planning.service import crop_of
-from web.planning.summaries import rake_of, renew_stale, summaries_for
+from web.planning.summaries import look_through, rake_of, summaries_for
 from web.prepared import Prepared
 from web.unchanged import unchanged
 
@@ -72,18 +73,27 @@ _SPOTS: Prepared[OddSpot] = Prepared(lambda holding, *box: odd_spots_in(holding,
 def ground(request):
     place = request.place
     key = ("ground", place.holding.pk, place.role, place.units, timezone.localdate(), request.GET.urlencode())
-    return render(request, "overview/ground.html", unchanged.kept(key, lambda: _told(request)))
+    told = unchanged.kept(key, lambda: _body(request))
+    return render(request, "overview/ground.html", told)
+
+
+def _body(request) -> dict:
+    """The page as text, with what its head says."""
+    told = _told(request)
+    body = render_to_string("overview/_ground.html", told, request) if told["count"] else ""
+    return {name: told[name] for name in ("count", "total", "q")} | {"body": body}
 
 
 def _told(request) -> dict:
     """All that the page reads of the database."""
     place = request.place
-    renew_stale(place)
-    counts = {rank: (count, area) for rank, count, area in _COUNTS(place.holding.pk)}
+    all_ = look_through(place)
+    counts = _counts(place.holding.pk, all_)
     frame = frame_of(request, extent_of(place.holding))
     drawing = _drawing(request, frame)
     page = _page(request, _unparted(place.holding.pk), counts)
-    shown = summaries_for(place, [*page.object_list, *drawing.marks])
+    wanted = [*page.object_list, *drawing.marks]
+    shown = all_ or summaries_for(place, wanted)
     total = sum(area for _, area in counts.values())
     return {
         "rows": [_line(place, shown[pk]) for pk in page.object_list],
@@ -97,6 +107,19 @@ def _told(request) -> dict:
         "drawing": _marked(drawing, frame, shown, request),
         "steps": steps(frame),
     }
+
+
+def _counts(holding: int, known: dict[int, Plot]) -> dict[int | None, tuple[int, float]]:
+    """How many plots ask for what, and how large they are in all, by rank; `known` are all plots, where they were read already."""
+    if not known:
+        return {rank: (count, area) for rank, count, area in _COUNTS(holding)}
+    found: dict[int | None, tuple[int, float]] = {}
+    parted = {plot.parent_id for plot in known.values()}
+    for plot in known.values():
+        if plot.pk not in parted:
+            count, area = found.get(plot.summary.rank, (0, 0.0))
+            found[plot.summary.rank] = (count + 1, area + plot.area_m2)
+    return found
 
 
 def _page(request, whole: QuerySet[Plot], counts: dict[int | None, tuple[int, float]]):

@@ -1,10 +1,7 @@
-"""The app's name, and what it listens to."""
+"""The app's name."""
 
 from django.apps import AppConfig
 
 
 class Config(AppConfig):
     name = "web.planning"
-
-    def ready(self) -> None:
-        from web.planning import stale  # noqa: F401 -- connects itself; models are loaded only now

@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from agronomy.base.errors import RequestError
+from agronomy.base.said import say
 from agronomy.intake.documents import dressings_in
 from agronomy.intake.request import read_request
 from agronomy.plan.assess import assess
@@ -39,7 +40,7 @@ WORKED_IN = {
     "one_day": "worked in or rained in within a day",
     "banded": "banded deep",
 }
-WARMTH = {"cool": ("cool, below 8 °C", 5.0), "mild": ("mild", 15.0), "warm": ("warm, above 20 °C", 24.0)}
+WARMTH = {"cool": (say("cool, below {8 °C}"), 5.0), "mild": ("mild", 15.0), "warm": (say("warm, above {20 °C}"), 24.0)}
 
 
 def price_of_work(request):

@@ -50,28 +50,19 @@ class PlanProposal(models.Model):
 
 
 class PlotSummary(models.Model):
-    """What a plot asks for, as its last plan said. It is worked out again when it is stale, or the day or the rules are others.
-
-    `habits` are those of the reader that the words were made for; `teeth` those of the small rake.
-    """
+    """What a plot asks for, as its last plan said; `teeth` are those of the small rake. It holds while its `key` is that of its request."""
 
     ASKS, OLD, UNTESTED, RESTS = "asks", "old", "untested", "rests"
     RANKS = {ASKS: 0, OLD: 1, UNTESTED: 2, RESTS: 3}
 
     plot = models.OneToOneField("ground.Plot", on_delete=models.CASCADE, related_name="summary")
-    is_stale = models.BooleanField(default=True)
+    key = models.CharField(max_length=64, blank=True)
     rank = models.PositiveSmallIntegerField(default=2)
     state = models.CharField(max_length=10, default=UNTESTED)
     asks = models.CharField(max_length=300, blank=True)
     teeth = models.JSONField(default=list, blank=True)
     last_taken = models.DateField(null=True, blank=True)
     salt = models.CharField(max_length=10, blank=True)  # as the core says it: high, building, or nothing of it
-    computed_on = models.DateField(null=True, blank=True)
-    habits = models.CharField(max_length=40, blank=True)
-    rules_version = models.CharField(max_length=60, blank=True)
-
-    class Meta:
-        indexes = [models.Index(fields=["is_stale"], name="summaries_to_renew")]
 
     def __str__(self) -> str:
         return f"{self.plot_id}: {self.state}"

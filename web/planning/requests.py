@@ -44,7 +44,7 @@ def request_document(
         "school": plot.school or holding.school,
         "allow": {"organic_only": holding.organic_only, "chloride": holding.chloride},
         "materials": None,
-        "shed": (stock or stock_of(holding.pk)).document(),
+        "shed": (stock or stock_of(holding.pk)).document,
     }
     if holding.country:
         document["country"] = holding.country

@@ -1,59 +1,60 @@
-"""What each plot asks for, kept ready: worked out when something changed, and only for the plots that a page needs."""
+"""What each plot asks for: one summary a plot, found by the key of all that it was made of, and made anew where that is another."""
 
+import hashlib
 from typing import Any, NamedTuple
 
+import orjson
 from django.core.cache import caches
-from django.db.models import Q, prefetch_related_objects
 from django.utils import timezone
 from django_tasks import task
 
 from agronomy.base.errors import RequestError
-from agronomy.plan.plan import rules_version
+from agronomy.intake.request import read_request
+from agronomy.plan.plan import make_plan, rules_version
 from agronomy.schedule.windows import is_too_old
 from agronomy.watch.salt_trend import salt_says
 from web.core import tables
-from web.date_format import keep_habit
+from web.date_format import habit, keep_habit
 from web.drawing.rake import SmallRake, SmallTooth, small_rake
-from web.ground.models import Planting, Plot
+from web.ground.models import NutrientCredit, OwnCrop, Planting, Plot
 from web.people.models import Holding
 from web.planning import words
 from web.planning.models import PlotSummary
-from web.planning.service import can_plan, crop_of, lines_by_plot, plan_for, reader_for
+from web.planning.requests import request_document
+from web.planning.service import can_plan, crop_of, lines_by_plot, reader_for
 from web.prepared import Prepared, hang_on
 from web.readings.past import reading_of
+from web.records.models import LogEntry
 from web.sentences import tell
 from web.supplies.stock import Stock, stock_of
 
-RENEWED_AT_ONCE = 60
-GIVEN_UP_S = 120  # a worker that did nothing for so long was stopped
-_KEPT = ("is_stale", "rank", "state", "asks", "teeth", "last_taken", "salt", "computed_on", "habits", "rules_version")
+AT_ONCE = 60  # a page looks through so many plots; of a larger holding a worker does
+A_TURN = 240  # plots that the worker looks through before something else may have its turn
+WALKED_AGAIN_S = 60  # a large holding is walked through no oftener
+_KEPT = ("key", "rank", "state", "asks", "teeth", "last_taken", "salt")
 
 
-def habits_of(place) -> str:
-    return f"{place.units}/{place.holding.nutrient_form}"
-
-
-def renew_stale(place) -> None:
-    """Works out what has changed since, up to a number that keeps a page quick; the rest is left to the worker."""
-    holds = Q(summary__is_stale=False, **{f"summary__{name}": value for name, value in _made_for(place).items()})
-    stale = list(Plot.objects.filter(holding=place.holding).exclude(holds).values_list("pk", flat=True)[: RENEWED_AT_ONCE + 1])
-    _renew(place, _ready(place.holding, stale[:RENEWED_AT_ONCE]))
-    if len(stale) > RENEWED_AT_ONCE and caches["by_worker"].add(_under_way(place.holding.pk), True, GIVEN_UP_S):
-        renew_the_rest.enqueue(place.holding.pk, place.units)
-
-
-def _under_way(holding: int) -> str:
-    return f"summaries-{holding}"
+def look_through(place) -> dict[int, Plot]:
+    """Sees to it that the counts of a holding are right: plots by their key where they are few; else a worker walks through them."""
+    ids = [pk for (pk,) in _IDS(place.holding.pk)]
+    if len(ids) <= AT_ONCE:
+        return summaries_for(place, ids)
+    if caches["by_worker"].add(f"summaries-{place.holding.pk}", True, WALKED_AGAIN_S):
+        walk_through.enqueue(place.holding.pk, place.units)
+    return {}
 
 
 @task(priority=-10)  # what somebody waits for goes before
-def renew_the_rest(holding: int, units: str) -> None:
-    """Works out a part of the stale summaries of a holding, for a reader of these units, and leaves what is left for another turn."""
-    caches["by_worker"].delete(_under_way(holding))
+def walk_through(holding: int, units: str, after: int = 0) -> None:
+    """Makes the summaries of the next plots of a holding anew where they no longer hold, for a reader of these units."""
     of = Holding.objects.filter(pk=holding).first()
-    if of is not None:
-        keep_habit(of.days)
-        renew_stale(_Reader(of, units))
+    if of is None:
+        return
+    keep_habit(of.days)
+    ids = list(Plot.objects.filter(holding=of, pk__gt=after).order_by("pk").values_list("pk", flat=True)[:A_TURN])
+    summaries_for(_Reader(of, units), ids)
+    if len(ids) == A_TURN:
+        walk_through.enqueue(holding, units, ids[-1])
 
 
 class _Reader(NamedTuple):
@@ -63,65 +64,80 @@ class _Reader(NamedTuple):
     units: str
 
 
+_IDS: Prepared[tuple[int]] = Prepared(lambda holding: Plot.objects.filter(holding=holding).values_list("pk")[: AT_ONCE + 1])
 _PLOTS: Prepared[Plot] = Prepared(lambda holding, *keys: Plot.objects.filter(holding=holding, pk__in=keys))
 _SUMMARIES: Prepared[PlotSummary] = Prepared(lambda *plots: PlotSummary.objects.filter(plot__in=plots))
 _PLANTINGS: Prepared[Planting] = Prepared(lambda *plots: Planting.objects.filter(plot__in=plots))
+_CREDITS: Prepared[NutrientCredit] = Prepared(lambda *plots: NutrientCredit.objects.filter(plot__in=plots))
+_LOG: Prepared[LogEntry] = Prepared(lambda *plots: LogEntry.objects.filter(plot__in=plots))
+_OWN_CROPS: Prepared[OwnCrop] = Prepared(lambda holding: OwnCrop.objects.filter(holding=holding))
 
 
 def _ready(holding: Holding, plot_ids: list[int]) -> list[Plot]:
-    """Plots of a holding with their plantings, and their summaries where they have one."""
+    """Plots of a holding with all that their requests are made of, and their summaries; a query for each kind of row."""
     found = {plot.pk: plot for plot in _PLOTS(holding.pk, *plot_ids)} if plot_ids else {}
     if not found:
         return []
-    plantings: dict[int, list[Planting]] = {pk: [] for pk in found}
-    for planting in _PLANTINGS(*found):
-        plantings[planting.plot_id].append(planting)
-    for pk, plot in found.items():
+    for plot in found.values():
         plot.holding = holding
         plot._state.fields_cache["summary"] = None  # so that one without a summary is not asked for it
-        hang_on(plot, "plantings", plantings[pk])
+    plantings = _PLANTINGS(*found)
+    own = {crop.pk: crop for crop in _OWN_CROPS(holding.pk)} if any(item.own_crop_id for item in plantings) else {}
+    for planting in plantings:
+        if planting.own_crop_id:
+            planting.own_crop = own[planting.own_crop_id]
+    for name, rows in (("plantings", plantings), ("gifts", _CREDITS(*found)), ("log", _LOG(*found))):
+        by_plot: dict[int, list] = {pk: [] for pk in found}
+        for row in rows:
+            by_plot[row.plot_id].append(row)
+        for pk, plot in found.items():
+            hang_on(plot, name, by_plot[pk])
     for summary in _SUMMARIES(*found):
         summary.plot = found[summary.plot_id]
     return list(found.values())
 
 
 def summaries_for(place, plot_ids: list[int]) -> dict[int, Plot]:
-    """Plots by their key, each with a summary that holds for today, this reader and the present rules."""
+    """Plots by their key, each with a summary that holds for what is stored now, today, this reader and the present rules."""
     plots = _ready(place.holding, list(dict.fromkeys(plot_ids)))
-    made_for = _made_for(place)
-    _renew(place, [plot for plot in plots if not _holds(plot, made_for)])
+    if not plots:
+        return {}
+    lines, stock = lines_by_plot(plots), stock_of(place.holding.pk)
+    beside = [rules_version(tables()), place.holding.nutrient_form, place.holding.currency, habit()]
+    made = []
+    for plot in plots:
+        about = _about(place, plot, lines[plot.pk], stock)
+        key = hashlib.sha256(orjson.dumps([about, *beside])).hexdigest()
+        kept = getattr(plot, "summary", None)
+        if kept is None or kept.key != key:
+            made.append((plot, _summary(place, plot, lines[plot.pk], about), key))
+    if made:
+        for plot, summary, key in made:
+            summary.key, plot.summary = key, summary
+        rows = [summary for _, summary, _ in made]
+        PlotSummary.objects.bulk_create(rows, update_conflicts=True, unique_fields=["plot"], update_fields=_KEPT)
     return {plot.pk: plot for plot in plots}
 
 
-def _made_for(place) -> dict[str, Any]:
-    """What a summary that holds was made for, by its columns: this day, this reader and the present rules."""
-    return {"computed_on": timezone.localdate(), "habits": habits_of(place), "rules_version": rules_version(tables())}
+def _about(place, plot: Plot, lines: list, stock: Stock) -> dict[str, Any]:
+    """What a plot's summary is made of: its request; without a crop, what is said instead."""
+    today = timezone.localdate()
+    if can_plan(plot):
+        return request_document(plot, plot.planting, lines, today=today, units=place.units, stock=stock)
+    return {"today": today.isoformat(), "crop": plot.planting and plot.planting.crop, "taken": _last_taken(lines)}
 
 
-def _holds(plot: Plot, made_for: dict[str, Any]) -> bool:
-    summary = getattr(plot, "summary", None)
-    return summary is not None and not summary.is_stale and all(getattr(summary, name) == value for name, value in made_for.items())
+def _last_taken(lines: list):
+    return max((line.slip.taken_on for line in lines), default=None)
 
 
-def _renew(place, plots: list[Plot]) -> None:
-    if not plots:
-        return
-    prefetch_related_objects(plots, "plantings__own_crop", "gifts", "log")
-    lines = lines_by_plot(plots)
-    stock = stock_of(place.holding.pk)
-    made = [_summary(place, plot, lines[plot.pk], stock) for plot in plots]
-    PlotSummary.objects.bulk_create(made, update_conflicts=True, unique_fields=["plot"], update_fields=_KEPT)
-    for plot, summary in zip(plots, made, strict=True):
-        plot.summary = summary
-
-
-def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
+def _summary(place, plot: Plot, lines: list, document: dict[str, Any]) -> PlotSummary:
     today, crop = timezone.localdate(), crop_of(plot)
-    last = max((line.slip.taken_on for line in lines), default=None)
+    last = _last_taken(lines)
     asks, teeth, state, salt = "say what you mean to grow here", [], PlotSummary.UNTESTED, ""
     if can_plan(plot) and (lines or plot.kind == "bale"):
         try:
-            plan = plan_for(plot, lines, today=today, units=place.units, stock=stock)
+            plan = make_plan(read_request(document, tables()), tables())
         except RequestError:
             asks, state = "a reading needs your attention", PlotSummary.ASKS
         else:
@@ -141,14 +157,12 @@ def _summary(place, plot: Plot, lines: list, stock: Stock) -> PlotSummary:
         asks = "not tested yet: a careful plan stands ready"
     return PlotSummary(
         plot=plot,
-        is_stale=False,
         rank=PlotSummary.RANKS[state],
         state=state,
         asks=asks[:300],
         teeth=teeth,
         last_taken=last,
         salt=salt,
-        **_made_for(place),
     )
 
 

@@ -7,6 +7,7 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -39,7 +40,7 @@ from web.planning.service import (
     reader_for,
     reader_of,
 )
-from web.planning.summaries import renew_stale, summaries_for
+from web.planning.summaries import look_through, summaries_for
 from web.plans.adopting import adopt, adopting, comes_to_too_much, each_once, made_for
 from web.plans.body import bench_body
 from web.prepared import Prepared
@@ -77,16 +78,25 @@ def _size_told(plot: Plot, units: str) -> list[str]:
 
 def bench(request, pk: int):
     today, place = timezone.localdate(), request.place
-    told = unchanged.kept(("plan", place.holding.pk, place.role, place.units, today, pk), lambda: _told(request, pk, today))
+    told = unchanged.kept(("plan", place.holding.pk, place.role, place.units, today, pk), lambda: _body(request, pk, today))
+    if "body" not in told:
+        return render(request, "planning/bench_waiting.html", told)
+    return render(request, "planning/bench.html", told)
+
+
+def _body(request, pk: int, today: date) -> dict:
+    """A plot's page as text but for its form; or what is told of a plot without a plan."""
+    told = _told(request, pk, today)
     plot, document = told["plot"], told["document"]
     if document is None:
-        return render(request, "planning/bench_waiting.html", told)
-    reader = reader_for(place, plot)
+        return told
+    reader = reader_for(request.place, plot)
     try:
-        body = bench_body(document, reader=reader, base=told["base"])
+        made = bench_body(document, reader=reader, base=told["base"])
     except RequestError as error:
-        return render(request, "planning/bench_waiting.html", told | {"errors": [error_text(item) for item in error.errors]})
-    return render(request, "planning/bench.html", told | body._asdict() | {"area": reader.ground})
+        return told | {"errors": [error_text(item) for item in error.errors]}
+    about = told | made._asdict() | {"area": reader.ground}
+    return {"pk": pk, "name": plot.name, "body": render_to_string("planning/_bench.html", about, request)}
 
 
 # only their days are told here; what they hold is large
@@ -147,8 +157,7 @@ def plans(request):
     place = request.place
     page = Paginator(plots_of(place.holding), LISTED).get_page(request.GET.get("page"))
     plots = list(page)
-    renew_stale(place)
-    summaries = summaries_for(place, [plot.pk for plot in plots])
+    summaries = look_through(place) or summaries_for(place, [plot.pk for plot in plots])
     latest = latest_plans(place.holding, whole=False)
     open_ = (
         PlanProposal.objects.filter(plot__holding=place.holding, state=PlanProposal.State.OPEN)

@@ -22,7 +22,6 @@ from web.ground.models import Plot, WaterSource
 from web.people.holding_lock import hold
 from web.query_params import key_of
 from web.readings.models import LabFile, LabHabit, LabReport, LabResult
-from web.readings.signals import readings_changed
 from web.sampling.models import Sample
 
 SLIPS_IN_A_STEP, LINES_IN_A_STEP = 1500, 10_000
@@ -207,7 +206,6 @@ def _read_part(file: LabFile, made: Parsed) -> None:
         address = reverse("readings:take_out_file", args=[file.pk])
         Change.objects.create(holding=file.holding, user=file.uploaded_by, label=label[:200], undo_address=address)
     file.save(update_fields=["state", "done", "total", "remarks"])
-    readings_changed.send(LabFile, plot_ids={slip.plot_id for slip in slips if slip.plot_id})
 
 
 def _next_part(keys: list[SlipKey], made: Parsed) -> list[SlipKey]:
@@ -272,7 +270,6 @@ def _arrived(slips: list[LabReport], samples: list[Sample | None]) -> None:
 def take_out(file: LabFile) -> int:
     """Takes everything that the file brought out again; the file itself stays. Returns how many slips went."""
     slips = LabReport.objects.filter(source_file=file)
-    plots = set(slips.exclude(plot=None).values_list("plot", flat=True))
     Sample.objects.filter(slips__in=slips).update(arrived_on=None)
     count = slips.count()
     # in bulk, past the signals of single rows: sixty thousand lines would take minutes one by one
@@ -280,5 +277,4 @@ def take_out(file: LabFile) -> int:
     slips._raw_delete(slips.db)
     file.state, file.done = LabFile.State.UNDONE, 0
     file.save(update_fields=["state", "done"])
-    readings_changed.send(LabFile, plot_ids=plots)
     return count

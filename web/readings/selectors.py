@@ -1,6 +1,6 @@
 """Slips and lines of a holding, and what a laboratory's last slip remembered."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import NamedTuple
 
@@ -67,8 +67,16 @@ def _rows_of_waters(**waters) -> QuerySet[LabResult]:
     return _rows(slip__medium=LabReport.Medium.WATER, **waters).order_by(*_LATEST_FIRST)
 
 
+def _latest_of_each(plots: Sequence[int]) -> QuerySet[LabResult]:
+    number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
+    rows = _rows_of_plots(slip__plot__in=plots).annotate(number=number).filter(number__lte=MOST_LINES)
+    return rows.order_by("slip__plot", "number")
+
+
 _OF_ONE_PLOT: Prepared[tuple] = Prepared(lambda plot: _rows_of_plots(slip__plot=plot).order_by(*_LATEST_FIRST)[:MOST_LINES])
-_OF_ONE_WATER: Prepared[tuple] = Prepared(lambda water: _rows_of_waters(slip__water=water))
+_OF_PLOTS: Prepared[tuple] = Prepared(lambda *plots: _latest_of_each(plots))
+_OF_WATERS: Prepared[tuple] = Prepared(lambda *waters: _rows_of_waters(slip__water__in=waters))
+FEW = 60  # so many plots or waters have a query written for just their number
 
 
 def _light(rows: Iterable[tuple]) -> list[PlanLine]:
@@ -84,7 +92,7 @@ def _light(rows: Iterable[tuple]) -> list[PlanLine]:
 def water_lines_of(water_ids: set[int]) -> dict[int, list[PlanLine]]:
     """The readings of the latest slip of some waters, by water."""
     found: dict[int, list[PlanLine]] = {pk: [] for pk in water_ids}
-    for line in _light(_OF_ONE_WATER(*water_ids) if len(water_ids) == 1 else _rows_of_waters(slip__water__in=water_ids)):
+    for line in _light(_OF_WATERS(*water_ids) if len(water_ids) <= FEW else _rows_of_waters(slip__water__in=water_ids)):
         told = found[line.slip.water_id]
         if not told or told[0].slip_id == line.slip_id:
             told.append(line)
@@ -93,11 +101,11 @@ def water_lines_of(water_ids: set[int]) -> dict[int, list[PlanLine]]:
 
 def plan_lines_of(plot_ids: list[int]) -> list[PlanLine]:
     """The latest readings of soil and leaves of some plots, no more of each than a plan looks at, in one query."""
+    if not plot_ids:
+        return []
     if len(plot_ids) == 1:
         return _light(_OF_ONE_PLOT(*plot_ids))
-    number = Window(RowNumber(), partition_by=F("slip__plot"), order_by=[F("slip__taken_on").desc(), F("slip").desc(), "place"])
-    rows = _rows_of_plots(slip__plot__in=plot_ids).annotate(number=number).filter(number__lte=MOST_LINES)
-    return _light(rows.order_by("slip__plot", "number"))
+    return _light(_OF_PLOTS(*plot_ids) if len(plot_ids) <= FEW else _latest_of_each(plot_ids))
 
 
 def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[str, tuple[str, str]]:

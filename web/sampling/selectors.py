@@ -1,13 +1,15 @@
 """Rounds, samples, what is due, and when a plot was last sampled or dressed."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from django.db.models import Exists, Max, OuterRef, Q, QuerySet
+from django.db.models import Max, QuerySet
 
 from agronomy.sampling.plan import retest_due, wait_until
 from agronomy.tables import Tables
 from web.ground.models import Plot
+from web.prepared import Prepared
 from web.sampling.models import Sample, SamplingRound
 
 DUE_WITHIN = timedelta(days=120)
@@ -50,23 +52,36 @@ class Due:
     due: date
 
 
-def due_plots(holding, today: date, tables: Tables) -> list[Due]:
-    """Plots to sample again within some months, the most overdue first; the longest unsampled are looked at."""
-    plots = (
+_LAST_TAKEN: Prepared[tuple[int, date]] = Prepared(
+    lambda holding: (
         Plot.objects.filter(holding=holding, slips__medium="soil")
-        .annotate(last=Max("slips__taken_on", filter=Q(slips__medium="soil")))
-        .exclude(Exists(Sample.objects.filter(plot=OuterRef("pk"), arrived_on=None)))  # a bag of it is under way already
-        .prefetch_related("plantings", "log")
-        .order_by("last")[:LOOKED_AT]
+        .annotate(last=Max("slips__taken_on"))
+        .order_by("last")
+        .values_list("pk", "last")[:LOOKED_AT]
     )
+)
+_UNDER_WAY: Prepared[tuple[int]] = Prepared(
+    lambda holding: Sample.objects.filter(plot__holding=holding, arrived_on=None).order_by().values_list("plot").distinct()
+)
+
+
+def due_plots(holding, today: date, tables: Tables, known: Mapping[int, Plot] | None = None) -> list[Due]:
+    """Plots to sample again within some months, the most overdue first; the longest unsampled are looked at.
+
+    `known` are plots that were read already, with their plantings and log.
+    """
+    under_way = {pk for (pk,) in _UNDER_WAY(holding.pk)}  # a bag of it is on its way already
+    last = {pk: day for pk, day in _LAST_TAKEN(holding.pk) if pk not in under_way}
+    plots = known or {plot.pk: plot for plot in Plot.objects.filter(pk__in=last).prefetch_related("plantings", "log")}
     found = []
-    for plot in plots:
+    for pk, taken in last.items():
+        plot = plots[pk]
         planting = plot.planting
         crop = tables.crops.get(planting.crop) if planting else None
-        since = (entry for entry in plot.log.all() if entry.stands and entry.done_on >= plot.last)
+        since = (entry for entry in plot.log.all() if entry.stands and entry.done_on >= taken)
         changed = any(entry.brings & {"CaCO3", "S_acid"} for entry in since)
         due = retest_due(
-            plot.last,
+            taken,
             crop,
             is_light=bool(plot.texture and tables.textures[plot.texture].light),
             kind=plot.kind,
@@ -74,5 +89,5 @@ def due_plots(holding, today: date, tables: Tables) -> list[Due]:
             tables=tables,
         )
         if due <= today + DUE_WITHIN:
-            found.append(Due(plot, plot.last, due))
+            found.append(Due(plot, taken, due))
     return sorted(found, key=lambda item: item.due)

@@ -1,6 +1,7 @@
 """What stands in the shed and what suppliers ask, as the core's requests and lists take it."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from agronomy.model.stock import StockLine
@@ -9,7 +10,7 @@ from web.prepared import Prepared
 from web.supplies.models import StockLot, SupplierOffer
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Stock:
     """A holding's lots and its suppliers' offers."""
 
@@ -25,6 +26,7 @@ class Stock:
             found[lot.material] = StockLine(price, before.in_stock_kg + lot.kg)
         return found
 
+    @cached_property
     def document(self) -> list[dict[str, Any]]:
         """The shed of a request document; what the latest lot's label says goes with it."""
         labels = {lot.material: lot.label for lot in self.lots if lot.label}

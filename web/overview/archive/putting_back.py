@@ -22,7 +22,6 @@ from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, PARTS, TABLE
 from web.overview.archive.parts import IN_A_PART, UNSEEN, Parts, empty_out, hand_over, points_to_itself, store_rows
 from web.people.holding_lock import hold
 from web.people.models import Holding, User
-from web.planning.stale import all_changed
 
 MOST_BYTES, MOST_FILES, MOST_ROWS = 1_000_000_000, 50_000, 2_000_000
 LARGEST_FILE = 50_000_000  # of a photo, a laboratory's file, a row
@@ -96,7 +95,6 @@ def put_back_by_parts(holding: Holding, content: IO[bytes], *, part: str = "", a
         parts.take_back()
         raise
     finally:
-        all_changed(holding.pk)  # a page may have looked at it half done
         if into != holding:
             into.delete()
 
