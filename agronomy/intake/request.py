@@ -30,6 +30,7 @@ from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate, climate_of, own_climate
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
+from agronomy.model.ground_facts import FACTS
 from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.reading import LAB_LAYER_MOST_CM, Reading, analyte_key, method_key, read
@@ -168,16 +169,11 @@ class _Reader:
         raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
 
     def _plot(self) -> Plot:
-        doc, field = self.doc.plot, "plot"
+        doc = self.doc.plot
         depth = self._attempt(
             lambda: positive_quantity(doc.depth, "length", "plot.depth", low=2, high=100, unit="in" if self.is_us else None)
         )
         area = self._attempt(lambda: area_of(doc, depth or 15.0, self.tables, us=self.is_us))
-        density = self._attempt(
-            lambda: self._optional(
-                doc.bulk_density_g_per_cm3, lambda typed: self._number(typed, f"{field}.bulk_density_g_per_cm3", 0.1, 1.8)
-            )
-        )
         texture, clay = self._attempt(lambda: texture_of(doc, self.tables)) or (None, None)
         return Plot(
             name=doc.name,
@@ -188,7 +184,6 @@ class _Reader:
             depth_cm=depth,
             texture=texture,
             clay_pct=clay,
-            bulk_density_g_per_cm3=density,
             organic_matter_pct=self._attempt(
                 lambda: self._optional(doc.organic_matter_pct, lambda typed: self._number(typed, "plot.organic_matter_pct", 0, 100))
             ),
@@ -199,16 +194,23 @@ class _Reader:
             dug=doc.dug,
             hemisphere=doc.hemisphere,
             mix=self._attempt(lambda: mix_of(doc, self.tables)),
-            slope_pct=self._attempt(lambda: self._optional(doc.slope_pct, lambda typed: self._number(typed, "plot.slope_pct", 0, 100))),
-            water_distance_m=self._attempt(
-                lambda: self._optional(doc.water_distance_m, lambda typed: self._number(typed, "plot.water_distance_m", 0, 1e6))
-            ),
-            stones_pct=self._attempt(lambda: self._optional(doc.stones_pct, lambda typed: self._number(typed, "plot.stones_pct", 0, 90)))
-            or 0.0,
+            **self._facts(),
             watering=doc.watering,
             watering_mm=self._attempt(lambda: self._optional(doc.watering_a_season, lambda typed: season_of_water(typed, us=self.is_us))),
             cover=doc.cover,
         )
+
+    def _facts(self) -> dict[str, float | None]:
+        """What was told of the ground beside, each within its bounds."""
+        told = {}
+        for name, fact in FACTS.items():
+            typed = getattr(self.doc.plot, name)
+            told[name] = self._attempt(
+                lambda name=name, fact=fact, typed=typed: self._optional(
+                    typed, lambda typed: self._number(typed, f"plot.{name}", fact.low, fact.high)
+                )
+            )
+        return told
 
     def _country(self) -> str | None:
         """The country whose guides lead; raises UnknownName."""

@@ -3,12 +3,13 @@
 from datetime import date
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from agronomy.intake.credit_doc import CreditDoc
 from agronomy.intake.limit_docs import ClosedDoc, HandsDoc
 from agronomy.intake.own import OwnCropDoc, TargetDoc
 from agronomy.intake.own_material import LabelDoc
+from agronomy.model.ground_facts import FACTS
 
 Amount = float | int | str
 
@@ -17,7 +18,14 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class PlotDoc(_Strict):
+_GroundFactsDoc = create_model(
+    "GroundFactsDoc",
+    __base__=_Strict,
+    **{name: (float | None, Field(default=None, description=f"{fact.label} [{fact.unit}]")) for name, fact in FACTS.items()},  # type: ignore[call-overload]
+)
+
+
+class PlotDoc(_GroundFactsDoc):  # type: ignore[misc, valid-type]
     """The plot. Bare numbers are m2 and cm, or ft2 and in where `units` is "us". Give `area`, or the `sizes` that its kind asks for."""
 
     name: str = Field(max_length=200)
@@ -30,15 +38,11 @@ class PlotDoc(_Strict):
     sand_pct: float | None = None
     silt_pct: float | None = None
     clay_pct: float | None = None
-    bulk_density_g_per_cm3: float | None = None
     organic_matter_pct: Amount | None = None
     cec_cmol_per_kg: Amount | None = None
     free_lime: bool | None = None
     dug: bool = True
     hemisphere: Literal["north", "south"] = "north"
-    slope_pct: float | None = None
-    water_distance_m: float | None = None
-    stones_pct: float | None = None
     watering: Literal["rain", "hand", "sprinkler", "drip", "furrow"] | None = None
     watering_a_season: Amount | None = None
     cover: Literal["bare", "mulch", "plants", "tunnel"] | None = None

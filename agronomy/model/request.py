@@ -8,6 +8,7 @@ from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import Climate
 from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.credit import CreditSource
+from agronomy.model.ground_facts import GroundFacts
 from agronomy.model.harvest import Harvest
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.own_buffering import OwnBuffering
@@ -21,7 +22,7 @@ from agronomy.tables.material import Material
 
 
 @record(kw_only=True)
-class Plot:
+class Plot(GroundFacts):
     """The plot in base units; `kind` is the family of its kind, bed or field, which caps and rounding go by; `ground` the kind itself."""
 
     name: str
@@ -30,7 +31,6 @@ class Plot:
     depth_cm: float
     texture: str | None
     clay_pct: float | None
-    bulk_density_g_per_cm3: float | None
     organic_matter_pct: float | None
     cec_cmol_per_kg: float | None
     free_lime: bool | None
@@ -39,9 +39,6 @@ class Plot:
     mix: str | None = None
     ground: str = "bed"
     pieces: float | None = None  # how many trees, pots or bales
-    slope_pct: float | None = None
-    water_distance_m: float | None = None
-    stones_pct: float = 0.0  # of the layer, by volume
     watering: str | None = None
     watering_mm: float | None = None  # given in a season
     cover: str | None = None

@@ -34,7 +34,7 @@ urlpatterns = [
     path("plots/<int:pk>/compare/", plot_places.compare, name="plot_compare"),
     path("plots/<int:pk>/measure/", plot_places.measure, name="plot_measure"),
     path("plots/<int:pk>/history/", plot_places.history, name="plot_history"),
-    path("ground/", include("web.ground.urls")),
+    path("ground/", include("web.plots.urls")),
     path("samples/", include("web.sampling.urls")),
     path("readings/<int:pk>/", slip_pages.slip, name="slip_page"),
     path("readings/plot/<int:pk>/", slip_pages.chart, name="chart_page"),

@@ -7,20 +7,22 @@ from agronomy.base.errors import RuleError, check_range
 from agronomy.base.numbers import parse_number
 from agronomy.base.said import with_measures
 from agronomy.ground.kinds import NAMES, kind_row
+from agronomy.model.ground_facts import FACTS
 from agronomy.recommend.schools.registry import NAMES as NAMES_OF_SCHOOLS
 from web.changes.two_tabs import TwoTabsForm
 from web.core import error_text, rule_errors_as_form_errors, tables, texture_choices
 from web.ground.crop_field import CropField, grown_on
+from web.ground.fact_fields import fact_field, fact_kept, fact_typed
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
 from web.sentences import tell
 
-_FOR_GROUND = ["stones", "density", "slope", "water_distance", "watering", "water", "watered", "livestock", "cover"]
-_NOT_FOR_BALES = (
-    *("dug", "texture", "free_lime", "mix", "stones", "density"),
-    *("watered", "slope", "water_distance", "livestock", "target_ph"),
-)
+_FOR_GROUND = [*(fact.form for fact in FACTS.values()), "watering", "water", "watered", "livestock", "cover"]
+_NOT_FOR = {
+    "container": ("dug", "watered", "livestock"),
+    "bale": ("dug", "texture", "free_lime", "mix", "watered", "livestock", "target_ph"),
+}
 SIZE_HELP = {
     "row_length": "Pace it out: ten long paces are about {8 m}.",
     "row_width": "From the middle of one row to the middle of the next.",
@@ -47,26 +49,6 @@ class PlotForm(TwoTabsForm):
         "yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen."
     )
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
-    slope = NumberField(
-        low=0,
-        high=100,
-        label="Slope, %",
-        required=False,
-        help_text="Fall in each hundred. A gentle lawn has 3, a steep field 15.",
-    )
-    water_distance = QuantityField(
-        "length", low=0, high=1e7, label="Distance to open water", required=False, help_text="To the nearest ditch, stream, pond or well."
-    )
-    stones = NumberField(
-        low=0,
-        high=90,
-        label="Stones, % of the layer",
-        required=False,
-        help_text="10 is one shovel in ten. Stones hold no feed.",
-    )
-    density = NumberField(
-        low=0.1, high=1.8, label="Bulk density, g/cm³", required=False, help_text="Only where it was measured; loam has about 1.3."
-    )
     watered = QuantityField("length", low=0, high=300, label="Water given in a season", required=False)
 
     class Meta:
@@ -90,6 +72,8 @@ class PlotForm(TwoTabsForm):
         instance = kwargs.get("instance")
         first = self._first_values(instance) | (kwargs.get("initial") or {})
         super().__init__(*args, **kwargs | {"initial": first})
+        for fact in FACTS.values():
+            self.fields[fact.form] = fact_field(fact, self.units)
         self.chosen_kind = self._kind()
         usual = {self._usual_depth(kind) for kind in Plot.Kind.values}
         if self.initial.get("depth", "") in ("", *usual) and (instance is None or instance.pk is None):
@@ -165,7 +149,6 @@ class PlotForm(TwoTabsForm):
             "depth"
         ].help_text = f"A bare number counts as {self.units['depth']}. Usually {self._usual_depth(self.chosen_kind)}, {deep}."
         self.fields["yield_goal"].unit = self.units["yield"]
-        self.fields["water_distance"].unit = self.units["length"]
         self.fields["watered"].unit = "in" if self.us else "mm"
         self.fields["watered"].help_text = f"A bare number counts as {self.fields['watered'].unit}. Its lime and nitrate are then counted."
         self.fields["water"].queryset = self.holding.waters.all()
@@ -177,10 +160,7 @@ class PlotForm(TwoTabsForm):
             label="Mix", required=False, choices=[("", "not said"), *((key, row.name) for key, row in tables().ground.mixes.items())]
         )
         kind = self.chosen_kind
-        away = {
-            "container": ["dug", "stones", "density", "watered", "slope", "water_distance", "livestock"],
-            "bale": [*_NOT_FOR_BALES],
-        }.get(kind, ["mix"])
+        away = [*_NOT_FOR.get(kind, ("mix",)), *(fact.form for fact in FACTS.values() if kind in fact.not_for)]
         for name in away:
             del self.fields[name]
 
@@ -204,13 +184,9 @@ class PlotForm(TwoTabsForm):
         planting = plot.planting
         first = {
             "depth": typed(plot.depth_cm, "cm", self.units["depth"]),
-            "stones": "" if plot.stones_pct is None else f"{plot.stones_pct:g}",
-            "density": "" if plot.bulk_density_g_per_cm3 is None else f"{plot.bulk_density_g_per_cm3:g}",
             "watered": "" if plot.watering_mm is None else typed(plot.watering_mm, "mm", "in" if self.us else "mm"),
             "dug": "yes" if plot.dug else "no",
-            "slope": "" if plot.slope_pct is None else f"{plot.slope_pct:g}",
-            "water_distance": "" if plot.water_distance_m is None else typed(plot.water_distance_m, "m", self.units["length"]),
-        }
+        } | {fact.form: fact_typed(fact, getattr(plot, name), self.units) for name, fact in FACTS.items()}
         if planting:
             first |= {
                 "crop": planting.chosen_crop,
@@ -249,9 +225,9 @@ class PlotForm(TwoTabsForm):
     def save(self, commit: bool = True) -> tuple[Plot, Planting]:
         data, plot = self.cleaned_data, self.instance
         plot.holding = self.holding
-        plot.slope_pct, plot.stones_pct, plot.bulk_density_g_per_cm3 = data.get("slope"), data.get("stones"), data.get("density")
+        for name, fact in FACTS.items():
+            setattr(plot, name, fact_kept(fact, data.get(fact.form)))
         plot.watering_mm = None if data.get("watered") is None else data["watered"] * 10
-        plot.water_distance_m = None if data.get("water_distance") is None else data["water_distance"] / 100
         plot.mix = data.get("mix", "")
         plot.save()
         planting = plot.planting or Planting(plot=plot)

@@ -9,6 +9,7 @@ from django.utils import timezone
 from agronomy.ground.kinds import litres_of_mix
 from agronomy.ground.shapes import measure
 from agronomy.intake.request_doc import OwnBufferingDoc, OwnPoolDoc, ResponseDoc
+from agronomy.model.ground_facts import FACTS
 from agronomy.recommend.schools.registry import NAMES as SCHOOL_NAMES
 from web.date_format import said
 from web.shaped import Scalar, ShapedField
@@ -55,7 +56,18 @@ class PlotsInUse(models.Manager):
         return super().get_queryset().filter(retired_on=None)
 
 
-class Plot(models.Model):
+class _Facts(models.Model):
+    """A column for each figure of the ground that the core declares."""
+
+    class Meta:
+        abstract = True
+
+
+for _name in FACTS:
+    _Facts.add_to_class(_name, models.FloatField(null=True, blank=True))
+
+
+class Plot(_Facts):
     """A piece of ground. Sizes are kept in base units (m², cm, m); `sizes` as they were typed; `shape` on the holding's metre grid."""
 
     class Kind(models.TextChoices):
@@ -117,10 +129,6 @@ class Plot(models.Model):
     mix = models.CharField(max_length=16, blank=True)
     dug = models.BooleanField(default=True)
     free_lime = models.CharField(max_length=4, choices=FreeLime, blank=True, default=FreeLime.UNKNOWN)
-    slope_pct = models.FloatField(null=True, blank=True)
-    water_distance_m = models.FloatField(null=True, blank=True)
-    stones_pct = models.FloatField(null=True, blank=True)
-    bulk_density_g_per_cm3 = models.FloatField(null=True, blank=True)
     watering_mm = models.FloatField(null=True, blank=True)  # given in a season
     watering = models.CharField(max_length=10, choices=Watering, blank=True, default=Watering.UNKNOWN)
     water = models.ForeignKey(WaterSource, on_delete=models.SET_NULL, null=True, blank=True, related_name="plots")

@@ -5,6 +5,8 @@ A field or a relation without a line here turns the suite red, so that a new one
 
 from typing import NamedTuple
 
+from agronomy.model.ground_facts import FACTS
+
 
 class FieldFate(NamedTuple):
     """For a field: what a new part of a cut plot gets, and what the plot that others were merged into has after it.
@@ -39,8 +41,8 @@ FIELDS = {
     "name": FieldFate(MADE, KEPT),
     "kind": FieldFate(MADE, KEPT),
     **dict.fromkeys(("area_m2", "volume_l", "row_m", "shape", "west", "south", "east", "north", "sizes"), FieldFate(MEASURED, MEASURED)),
-    **dict.fromkeys(("depth_cm", "texture", "sand_pct", "clay_pct", "mix", "dug", "free_lime", "stones_pct"), FieldFate(COPIED, KEPT)),
-    **dict.fromkeys(("slope_pct", "water_distance_m", "bulk_density_g_per_cm3", "livestock", "cover"), FieldFate(COPIED, KEPT)),
+    **dict.fromkeys(("depth_cm", "texture", "sand_pct", "clay_pct", "mix", "dug", "free_lime"), FieldFate(COPIED, KEPT)),
+    **dict.fromkeys(("livestock", "cover", *FACTS), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("watering", "watering_mm", "water", "own_buffering", "own_pools"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("new_ground_since", "new_ground_done", "signs", "note"), FieldFate(COPIED, KEPT)),
     **dict.fromkeys(("school", "aim", "most_bags", "lost_times", "wanted", "without", "uncounted"), FieldFate(COPIED, KEPT)),

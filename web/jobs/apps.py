@@ -7,4 +7,4 @@ class Config(AppConfig):
     name = "web.jobs"
 
     def ready(self) -> None:
-        from web.jobs import moving, uses  # noqa: F401 -- connect their receivers; models are loaded only now
+        from web.jobs import uses  # noqa: F401 -- adds itself to what is wanted; models are loaded only now

@@ -3,7 +3,6 @@
 from datetime import date, timedelta
 
 from django.db.models import QuerySet
-from django.dispatch import receiver
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
@@ -11,26 +10,25 @@ from agronomy.intake.request import read_request
 from agronomy.plan.plan import Plan, make_plan
 from web.core import tables
 from web.ground.models import Planting, Plot
-from web.ground.signals import planting_may_move, planting_moved, plot_may_retire, plot_retired
 from web.jobs.making import open_jobs_of
 from web.jobs.models import Job
 from web.planning.models import AdoptedPlan
 
 
 def _of_programmes(plot: Plot) -> QuerySet[Job]:
-    return _still_to_do(plot).filter(origin=Job.Origin.PROGRAMME)
+    return still_to_do(plot).filter(origin=Job.Origin.PROGRAMME)
 
 
-@receiver(planting_may_move)
-def before_a_move(plot: Plot, touched: list, **_) -> None:
-    touched += [*open_jobs_of(plot), *_of_programmes(plot)]
+def jobs_that_may_move(plot: Plot) -> list[Job]:
+    """Jobs as they are before the days of a plot's planting change."""
+    return [*open_jobs_of(plot), *_of_programmes(plot)]
 
 
-@receiver(planting_moved)
-def after_a_move(plot: Plot, since: date | None, **_) -> int:
-    """How many jobs moved. Those whose plan was for another crop, or whose dressing the new days do without, stay where they are.
+def move_jobs(plot: Plot, since: date | None) -> int:
+    """Takes jobs along to a planting's new days, from the day it was planted before; how many moved.
 
-    Steps of a programme move by as many days as the planting, but never into the past.
+    Those whose plan was for another crop, or whose dressing the new days do without, stay where they are. Steps of a programme move by as
+    many days as the planting, but never into the past.
     """
     plot = Plot.objects.get(pk=plot.pk)  # with its plantings as they are now
     planting, today = plot.planting, timezone.localdate()
@@ -54,20 +52,14 @@ def _shift(jobs: QuerySet[Job], by: timedelta, today: date) -> int:
     return moved
 
 
-def _still_to_do(plot: Plot) -> QuerySet[Job]:
+def still_to_do(plot: Plot) -> QuerySet[Job]:
     """Open work of every origin."""
     return Job.objects.filter(plot=plot, state=Job.State.OPEN)
 
 
-@receiver(plot_may_retire)
-def before_retiring(plot: Plot, touched: list, **_) -> None:
-    touched += _still_to_do(plot)
-
-
-@receiver(plot_retired)
-def after_retiring(plot: Plot, into: Plot | None, **_) -> None:
+def hand_over(plot: Plot, into: Plot | None) -> None:
     """Work still to do moves to the plot that this one became part of; without one it is dropped."""
-    for job in _still_to_do(plot):
+    for job in still_to_do(plot):
         if into is None:
             job.state = Job.State.DROPPED
         else:

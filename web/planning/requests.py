@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
+from agronomy.model.ground_facts import FACTS
 from web.core import tables
 from web.ground.models import NutrientCredit, Planting, Plot
 from web.prepared import Prepared, hanging_on
@@ -35,8 +36,6 @@ def request_document(
             "free_lime": FREE_LIME[plot.free_lime],
             "dug": plot.dug,
             "hemisphere": holding.hemisphere,
-            "slope_pct": plot.slope_pct,
-            "water_distance_m": plot.water_distance_m,
             **_ground(plot),
         },
         "readings": [_reading(line) for line in lines],
@@ -65,8 +64,7 @@ def _ground(plot: Plot) -> dict[str, Any]:
     count = str(plot.sizes.get("count", "")).strip()
     told = {
         "sizes": {"count": count} if count else None,  # the area above goes before it; pots and bales are told one by one
-        "stones_pct": plot.stones_pct,
-        "bulk_density_g_per_cm3": plot.bulk_density_g_per_cm3,
+        **{name: getattr(plot, name) for name in FACTS},
         "watering": plot.watering,
         "watering_a_season": None if plot.watering_mm is None else f"{plot.watering_mm!r} mm",
         "cover": plot.cover,

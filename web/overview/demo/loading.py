@@ -6,6 +6,7 @@ from pathlib import Path
 
 from django.db import transaction
 
+from agronomy.model.ground_facts import FACTS
 from web.desks.models import OwnBlend, SpreaderRun
 from web.ground.models import NutrientCredit, OwnCrop, Planting, Plot, WaterSource
 from web.ground.sizing import put_shape, put_sizes
@@ -30,8 +31,7 @@ PLOT_FIELDS = (
     "mix",
     "dug",
     "free_lime",
-    "slope_pct",
-    "water_distance_m",
+    *FACTS,
     "watering",
     "livestock",
     "cover",

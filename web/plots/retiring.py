@@ -4,7 +4,7 @@ from django.db import models
 from django.utils import timezone
 
 from web.ground.models import Plot
-from web.ground.signals import plot_may_retire, plot_retired
+from web.jobs.moving import hand_over, still_to_do
 
 
 def rows_of(plots: list[Plot]) -> list[models.Model]:
@@ -13,7 +13,7 @@ def rows_of(plots: list[Plot]) -> list[models.Model]:
     for plot in plots:
         rows += [plot, *plot.zones.all(), *plot.slips.all(), *plot.gifts.all(), *plot.samples.all(), *plot.probes.all()]
         for each in (plot, *plot.zones.all()):
-            plot_may_retire.send(Plot, plot=each, touched=rows)
+            rows += still_to_do(each)
     return rows
 
 
@@ -24,4 +24,4 @@ def retire(plot: Plot, as_: str, *, into: Plot | None = None) -> None:
     plot.retired_on, plot.retired_as, plot.became = timezone.localdate(), as_, into
     plot.save(update_fields=["retired_on", "retired_as", "became"])
     plot.probes.update(plot=into)
-    plot_retired.send(Plot, plot=plot, into=into)
+    hand_over(plot, into)

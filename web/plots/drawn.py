@@ -11,8 +11,8 @@ from agronomy.ground.shapes import Measured, merge, split
 from web.core import tables
 from web.ground.models import Planting, Plot
 from web.ground.plot_lifecycle import COPIED, fields_with
-from web.ground.retiring import retire
 from web.ground.sizing import put_shape
+from web.plots.retiring import retire
 
 FIELDS = {
     "rectangle": ("x", "y", "length", "width", "turn"),

@@ -1,4 +1,4 @@
-"""A planting whose days change takes along what other rooms hung on it."""
+"""A planting whose days change takes its work along."""
 
 from collections.abc import Callable, Iterable
 from datetime import date
@@ -8,7 +8,7 @@ from django.db.models import Model
 
 from web.changes.undo import undoable
 from web.ground.models import Plot
-from web.ground.signals import planting_may_move, planting_moved
+from web.jobs.moving import jobs_that_may_move, move_jobs
 
 DAYS = frozenset({"planted_on", "ended_on"})
 
@@ -28,12 +28,12 @@ def keep_plantings(request, label: str, moving: list[Plot], save: Callable[[], I
     work: list = []
     since: dict[int, date | None] = {}
     for plot in moving:
-        planting_may_move.send(Plot, plot=plot, touched=work)
+        work += jobs_that_may_move(plot)
         stored = Plot.objects.filter(pk=plot.pk).first()  # a form has changed the planting that is in hand already
         since[plot.pk] = stored.planting.planted_on if stored and stored.planting else None
     with undoable(request, label, *rows, *work) as touched:
         touched += [row for row in save() if row not in touched]
-        moved = {plot.name: sum(count for _, count in planting_moved.send(Plot, plot=plot, since=since[plot.pk])) for plot in moving}
+        moved = {plot.name: move_jobs(plot, since[plot.pk]) for plot in moving}
     for name, count in moved.items():
         if count:
             messages.info(request, f"{count} job{'s' if count > 1 else ''} of {name} moved along.")

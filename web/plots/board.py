@@ -13,11 +13,11 @@ from web.changes.models import Change
 from web.changes.undo import undoable, undoable_deletion
 from web.core import error_text
 from web.drawing.ground_map import PlotOnMap, ground_map, spot
-from web.ground import drawn
 from web.ground.models import OddSpot, Plot
-from web.ground.retiring import rows_of
 from web.ground.selectors import extent_of, odd_spots_in, plot_or_404, plots_in, plots_of
 from web.ground.view_window import frame_of, steps, unit_of
+from web.plots import drawn
+from web.plots.retiring import rows_of
 from web.query_params import key_of, keys_of
 
 MOST_SHOWN = 400

@@ -6,9 +6,9 @@ from django.views.decorators.http import require_http_methods, require_POST
 from web.changes.undo import undoable
 from web.ground.forms import PlotForm
 from web.ground.models import Plot
-from web.ground.moving import keep_planting
-from web.ground.retiring import retire, rows_of
 from web.ground.selectors import plot_or_404, retired_plots_of
+from web.plots.moving import keep_planting
+from web.plots.retiring import retire, rows_of
 
 
 def new_plot(request):

@@ -12,9 +12,9 @@ from agronomy.ground.boundaries import BoundaryFile, read_boundaries, to_geojson
 from agronomy.ground.kinds import kind_row
 from web.changes.undo import undoable
 from web.core import error_text, tables
-from web.ground.many import MOST_OLD
 from web.ground.models import Plot
 from web.ground.sizing import put_shape
+from web.plots.grid import MOST_OLD
 
 KINDS = ("field", "pasture", "bed", "lawn")
 

@@ -14,8 +14,8 @@ from web.ground.crop_field import planting_name
 from web.ground.fields import UNITS, typed
 from web.ground.forms import PlantingForm
 from web.ground.models import Planting, Plot
-from web.ground.moving import keep_planting
 from web.ground.selectors import plot_or_404, plots_of
+from web.plots.moving import keep_planting
 
 
 def crops(request, pk: int):

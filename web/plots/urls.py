@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.ground.views import board, boundaries, crops, many, plots, texture, waters
+from web.plots import board, boundaries, crops, many, plots, texture, waters
 
 app_name = "ground"
 urlpatterns = [

@@ -4,9 +4,9 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 
-from web.ground.many import MOST_NEW, MOST_OLD, NEW_LINES, Grid
-from web.ground.moving import DAYS, keep_plantings
 from web.ground.selectors import plots_of
+from web.plots.grid import MOST_NEW, MOST_OLD, NEW_LINES, Grid
+from web.plots.moving import DAYS, keep_plantings
 from web.query_params import keys_of, whole
 
 

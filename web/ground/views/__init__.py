@@ -1,1 +1,0 @@
-"""Pages of the ground, one module a page."""
