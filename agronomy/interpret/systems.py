@@ -46,7 +46,7 @@ def own_class(reading: Reading, crop: Crop, soil: Soil, country: str | None, tab
             rows = _rows(system, crop, soil, tables)
             row = _class_of(reading.value / system.to_mg_per_kg, rows)
             if row is not None:
-                supposed = say(", for a usual {by}", by=row.by.upper()) if row.by in USUAL else ""
+                supposed = say(", for a usual {by}", by=row.by.upper()) if row.by in USUAL and _told(row.by, soil) is None else ""
                 says = say("By the {system} it is “{own_class}”{supposed}.", system=system.name, own_class=row.own_class, supposed=supposed)
                 return OwnClass(key=system.system, system=system.name, own_class=row.own_class, neutral=row.neutral, says=says)
     return None
@@ -93,8 +93,15 @@ def _is_soil(word: str, soil: Soil) -> bool:
     return word == "heavy" and not any(soil.texture in textures for textures in WORDS_OF_SOIL.values())
 
 
+def _told(by: str | None, soil: Soil) -> float | None:
+    """The figure of this ground that a class goes by; None where nobody knows it."""
+    figures = {"clay_pct": round(soil.clay_pct), "cec": round(soil.cec_cmol_per_kg, 1), "pbi": soil.phosphorus_buffering_index}
+    return figures.get(by or "")
+
+
 def _is_between(row: SystemClass, soil: Soil) -> bool:
-    figure = {"clay_pct": round(soil.clay_pct), "cec": round(soil.cec_cmol_per_kg, 1)}.get(row.by or "", USUAL.get(row.by or "", 0.0))
+    told = _told(row.by, soil)
+    figure = USUAL.get(row.by or "", 0.0) if told is None else told
     return (row.by_from or 0.0) <= figure < (row.by_to if row.by_to is not None else float("inf"))
 
 

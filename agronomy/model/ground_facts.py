@@ -45,6 +45,13 @@ class GroundFacts:
         float | None,
         Fact("Distance to open water", "m", 0, 1e6, "To the nearest ditch, stream, pond or well.", "water_distance", "length", "length"),
     ] = None
+    mulch_cm: Annotated[
+        float | None, Fact("Mulch", "cm", 0, 60, "How deep loose cover lies that stays on the ground.", "mulch", "length", "spacing")
+    ] = None
+    phosphorus_buffering_index: Annotated[
+        float | None,
+        Fact("Phosphorus buffering index", "PBI", 0, 2000, "From the laboratory’s sheet: how fast the ground holds phosphate.", "pbi"),
+    ] = None
 
 
 def facts() -> dict[str, Fact]:

@@ -136,6 +136,7 @@ class Soil:
     dug: bool
     steps: tuple[Step, ...]
     mix: Mix | None = None  # the row of a potting mix, for containers
+    phosphorus_buffering_index: float | None = None
 
 
 def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
@@ -228,4 +229,5 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
         dug=plot.dug,
         steps=tuple(steps),
         mix=mix,
+        phosphorus_buffering_index=plot.phosphorus_buffering_index,
     )

@@ -9,7 +9,7 @@ from datetime import date
 
 from agronomy import __version__
 from agronomy.base.record import record
-from agronomy.base.said import joined, large, say
+from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
 from agronomy.dose.application import Application
 from agronomy.dose.packs import Purchased, purchased
@@ -302,6 +302,9 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         for item in clashes([tables.materials[key] for key in dict.fromkeys(application.material for application in applications)], tables)
         if item.days and item.together in ("never", "apart") and _near(item, applications)
     ]
+    mulch, surface = request.plot.mulch_cm, [item for item in applications if not item.poured]
+    if mulch is not None and mulch >= tables.choice.mulch_drawn_aside_cm.value and surface:
+        said.append(say("Draw the mulch ({mulch:g} of it) aside first and put it back after.", mulch=Measure(mulch, "cm")))
     said += said_passes(applications, request, tables)
     if request.climate is not None and request.planting is not None and request.planting >= request.today:
         said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])

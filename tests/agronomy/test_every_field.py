@@ -6,6 +6,7 @@ import copy
 import typing
 from collections.abc import Iterator
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from pydantic import BaseModel
@@ -13,6 +14,7 @@ from pydantic import BaseModel
 from agronomy.intake.documents import plan_to_document
 from agronomy.intake.request import read_request
 from agronomy.intake.request_doc import RequestDoc
+from agronomy.model.ground_facts import FACTS
 from agronomy.plan.plan import make_plan
 from agronomy.tables import load_tables
 
@@ -96,15 +98,11 @@ OTHER: dict[str, object] = {
     "plot.sand_pct": {"plot": {"texture": None, "sand_pct": 60, "silt_pct": 25, "clay_pct": 15}},
     "plot.silt_pct": {"plot": {"texture": None, "sand_pct": 60, "silt_pct": 25, "clay_pct": 15}},
     "plot.clay_pct": {"plot": {"texture": None, "sand_pct": 60, "silt_pct": 25, "clay_pct": 15}},
-    "plot.bulk_density_g_per_cm3": 1.1,
     "plot.organic_matter_pct": 8,
     "plot.cec_cmol_per_kg": 30,
     "plot.free_lime": True,
     "plot.dug": False,
     "plot.hemisphere": "south",
-    "plot.slope_pct": 15,
-    "plot.water_distance_m": 2,
-    "plot.stones_pct": 40,
     "plot.watering": "rain",
     "plot.watering_a_season": "500 mm",
     "plot.cover": "tunnel",
@@ -209,7 +207,7 @@ OTHER: dict[str, object] = {
     "targets.analyte": "K",
     "targets.method": "Olsen",
     "targets.level": 10,
-}
+} | {f"plot.{name}": fact.low + (fact.high - fact.low) / 4 for name, fact in FACTS.items()}
 
 
 def patched(document: dict, path: str, value: object) -> dict:
@@ -282,7 +280,13 @@ TELLS_ON: dict[str, dict] = {
     },
     "plot.sizes": POTS,
     "plot.slope_pct": {"readings": [_PH, _P | {"value": 400}]},
-    "plot.water_distance_m": {"readings": [_PH, _P | {"value": 400}]},
+    "plot.water_distance_m": {"plot": {"water_distance_m": 2}, "readings": [_PH, _P | {"value": 400}]},
+    "plot.phosphorus_buffering_index": {
+        "country": "au",
+        "crop": {"key": "pasture", "planting": None, "harvest": None, "yield_goal": None, "own": None},
+        "plot": {"kind": "pasture"},
+        "readings": [_PH, _P | {"method": "Colwell"}],
+    },
     "plot.watering": FIELD | {"readings": [_PH | {"value": 7.9}]},
     "plot.watering_a_season": {"readings": [*BED["readings"], {"analyte": "alkalinity", "value": 300, "unit": "mg/L CaCO3"}]},
     "readings.top": {
@@ -325,3 +329,8 @@ def test_another_value_is_another_plan_somewhere(path, tables):
         if plans[0] != plans[1]:
             return
     pytest.fail(f"no plan changes with {path}")
+
+
+def test_every_figure_of_the_ground_is_told_of_in_the_format():
+    told = (Path(__file__).parents[2] / "docs" / "plan-format.md").read_text(encoding="utf-8")
+    assert [name for name in FACTS if f"{name}`" not in told] == []

@@ -7,6 +7,7 @@ from django.db.models import ProtectedError
 from django.urls import reverse
 from django.utils import timezone
 
+from agronomy.model.ground_facts import FACTS
 from tests.helpers.holdings import plot, slip
 from tests.helpers.pages import text_of
 from web.changes.models import Change
@@ -31,14 +32,10 @@ DESCRIBED = {
     "dug": False,
     "free_lime": "no",
     "depth_cm": 17.0,
-    "slope_pct": 4.0,
-    "water_distance_m": 30.0,
     "watering": "drip",
     "watering_mm": 250.0,
     "own_buffering": {"times": 1.2, "low": 0.9, "high": 1.6, "tests": 3},
     "own_pools": {"K": {"times": 1.2, "low": 0.9, "high": 1.6, "taken": 1.0, "tests": 3}},
-    "stones_pct": 10.0,
-    "bulk_density_g_per_cm3": 1.25,
     "livestock": "hens",
     "cover": "mulch",
     "new_ground_since": date(2025, 3, 1),
@@ -52,7 +49,7 @@ DESCRIBED = {
     "wanted": ["urea"],
     "without": ["wood_ash"],
     "uncounted": ["organic_matter"],
-}
+} | {name: (fact.low + fact.high) / 2 for name, fact in FACTS.items()}
 
 
 def test_every_field_and_relation_of_a_plot_has_a_rule():

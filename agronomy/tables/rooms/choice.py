@@ -75,6 +75,7 @@ class Choice:
     nitrogen_form_limy_above_ph: Annotated[Parameter, Within(6, 9, "pH")]
     peat_from_om_pct: Annotated[Parameter, Within(10, 60, "%")]
     by_the_load_from_kg: Annotated[Parameter, Within(50, 5000, "kg")]
+    mulch_drawn_aside_cm: Annotated[Parameter, Within(0.5, 20, "cm")]
     lately_days: Annotated[Parameter, Within(100, 800, "days")]
     wide_band_times: Annotated[Parameter, Within(1.5, 10, "times")]
     salty_water_from_ds_per_m: Annotated[Parameter, Within(0.3, 5, "dS/m")]
