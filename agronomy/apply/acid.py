@@ -171,7 +171,7 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
     if row.brings == "P" and brings > figures.much_phosphorus_mg_per_l.value:
         said.append(say("Brings {brings:.0f} mg of phosphorus to the litre, too much to use this acid alone.", brings=brings))
     elif row.brings:
-        said.append(say("Brings {brings:.0f} mg of {brings_2} to the litre: count it.", brings=brings, brings_2=row.brings))
+        said.append(say("Brings {brings:.0f} mg of {element} to the litre: count it.", brings=brings, element=row.brings))
     if row.key == "vinegar":
         said.append(
             say("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")

@@ -147,9 +147,10 @@ _KINDS: dict[str, type] = {kind.__name__: kind for kind in (Measure, Mass, Liqui
 class Said(str):
     """A sentence as text, with the pattern and the values that it was made of."""
 
-    __slots__ = ("pattern", "values")
+    __slots__ = ("forms", "pattern", "values")
     pattern: str
     values: Mapping[str, Any]
+    forms: tuple[str, str, int] | None  # of one, of many, and how many there are, where it was said by number
 
     @property
     def carries(self) -> bool:
@@ -160,7 +161,7 @@ class Said(str):
         )
 
     def __reduce__(self) -> tuple[Any, ...]:
-        return _again, (self.pattern, dict(self.values))
+        return _restored, (self.pattern, dict(self.values), self.forms)
 
     def __add__(self, other: str) -> "Said":
         return joined((self, other), "")
@@ -175,6 +176,12 @@ def _places_of(pattern: str) -> list[str]:
 
 def _carries(text: str) -> bool:
     return isinstance(text, Said) and text.carries
+
+
+def _restored(pattern: str, values: Mapping[str, Any], forms: tuple[str, str, int] | None) -> Said:
+    said = _again(pattern, values)
+    said.forms = forms
+    return said
 
 
 def say(pattern: str, /, **values: Any) -> Said:
@@ -195,7 +202,7 @@ def _again(pattern: str, values: Mapping[str, Any]) -> Said:
         if name is not None:
             parts.append(format(values[name], spec) if name in values else _literal(name)[0])
     said = Said("".join(parts))
-    said.pattern, said.values = pattern, values
+    said.pattern, said.values, said.forms = pattern, values, None
     return said
 
 
@@ -231,7 +238,9 @@ def say_n(one: str, many: str, count: int, /, **values: Any) -> Said:
     >>> say_n("{what} was not tested", "{what} were not tested", 2, what="zinc and boron")
     'zinc and boron were not tested'
     """
-    return _again(one if count == 1 else many, values)
+    said = _again(one if count == 1 else many, values)
+    said.forms = (one, many, count)
+    return said
 
 
 def joined(parts: Iterable[str], between: str = " ") -> Said:
@@ -292,17 +301,25 @@ def _literal(field: str) -> tuple[str, tuple[Measure, ...], str]:
     return field, figures, between or ""
 
 
+def _english(one: str, many: str, count: int) -> str:
+    return one if count == 1 else many
+
+
 def _plain_day(day: date, spec: str) -> str:
     return format(day, spec)
 
 
 @record
 class Reader:
-    """For whom sentences are told: units ("metric", "us", "uk"), how days are written, and from which day on a year goes without saying."""
+    """For whom sentences are told: units ("metric", "us", "uk"), how days are written, from which day on a year goes unsaid, and the
+    language: `words` and `words_n` are gettext and ngettext, or leave English as it is.
+    """
 
     system: str
     day: Callable[[date, str], str] = _plain_day
     today: date | None = None
+    words: Callable[[str], str] = str
+    words_n: Callable[[str, str, int], str] = _english
 
     def tell(self, sentence: str) -> str:
         """A sentence in this reader's units and days; a text without values stays. Source: definition.
@@ -312,8 +329,9 @@ class Reader:
         """
         if not isinstance(sentence, Said):
             return sentence
+        pattern = self.words(sentence.pattern) if sentence.forms is None else self.words_n(*sentence.forms)
         parts = []
-        for text, name, spec in _parsed(sentence.pattern):
+        for text, name, spec in _parsed(pattern):
             parts.append(text)
             if name is not None:
                 parts.append(self._value(sentence.values[name], spec) if name in sentence.values else self._fast(name))
@@ -342,7 +360,8 @@ def written(sentence: Said) -> list[Any]:
     >>> written(say("to {depth}", depth=Measure(15, "cm")))
     ['to {depth}', {'depth': ['Measure', 15, 'cm', False]}]
     """
-    return [sentence.pattern, {name: _written(value) for name, value in sentence.values.items()}]
+    pattern = sentence.pattern if sentence.forms is None else list(sentence.forms)
+    return [pattern, {name: _written(value) for name, value in sentence.values.items()}]
 
 
 def _written(value: Any) -> Any:
@@ -362,11 +381,13 @@ def read(document: Any) -> Said:
     >>> read(["to {depth}", {"depth": ["Measure", 15, "cm", False]}])
     'to 15 cm'
     """
-    pattern, values = document
-    for _, _, spec in _parsed(pattern):
+    pattern, told = document
+    one, many, count = (pattern, pattern, 1) if isinstance(pattern, str) else pattern
+    for _, _, spec in (*_parsed(one), *_parsed(many)):
         if not _SPEC.fullmatch(spec):
             raise ValueError(f"“{spec}” is no way to write a value")
-    return _again(pattern, {str(name): _read(value) for name, value in values.items()})
+    values = {str(name): _read(value) for name, value in told.items()}
+    return _again(pattern, values) if isinstance(pattern, str) else say_n(one, many, count, **values)
 
 
 def _read(value: Any) -> Any:

@@ -64,7 +64,7 @@ def verdict(case: Case, tables: Tables) -> Verdict:
     names = [tables.watch.causes[key].name for key in shown]
     both = tuple(tables.watch.causes[key] for key in pair or ())
     if both:
-        says = say("May be two things at once: {both}, and {both_2}.", both=both[0].name, both_2=both[1].name)
+        says = say("May be two things at once: {first}, and {second}.", first=both[0].name, second=both[1].name)
     elif sure:
         says = say("Looks most like: {causes}.", causes=tables.watch.causes[first].name)
     elif vague or not candidates:

@@ -2,7 +2,7 @@
 
 import re
 
-from agronomy.base.said import say
+from agronomy.base.said import say, worded
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
 from agronomy.model.finding import Finding
@@ -15,11 +15,11 @@ LEAF = "leaf "
 SAP = ("sap nitrate", "sap potassium", "stalk nitrate")
 GREENNESS, STRIP = "leaf greenness", "leaf greenness strip"
 _SAYS = {
-    "very_short": "The {of} is starved of {name}: {shown} where {crop} wants {wanted}.",
-    "short": "The {of} is low in {name}: {shown} where {crop} wants {wanted}.",
-    "right": "The {of} has enough {name}: {shown}, wanted {wanted}.",
-    "plenty": "The {of} holds more {name} than it needs: {shown}, wanted {wanted}.",
-    "excess": "The {of} holds far too much {name}: {shown}, wanted {wanted}.",
+    "very_short": worded("The {of} is starved of {name}: {shown} where {crop} wants {wanted}."),
+    "short": worded("The {of} is low in {name}: {shown} where {crop} wants {wanted}."),
+    "right": worded("The {of} has enough {name}: {shown}, wanted {wanted}."),
+    "plenty": worded("The {of} holds more {name} than it needs: {shown}, wanted {wanted}."),
+    "excess": worded("The {of} holds far too much {name}: {shown}, wanted {wanted}."),
 }
 _SMALL_WORDS = frozenset({"with", "from", "this", "that", "leaf", "leaves", "and", "the", "year", "after", "before", "days", "weeks"})
 STEM = 5  # letters that tell "flower", "flowers" and "flowering" alike

@@ -1,6 +1,6 @@
 """Potting mixes by their own extracts: salt and nutrients in the saturated media extract, 1:1.5, 1:2, 1:5 and pour-through."""
 
-from agronomy.base.said import say
+from agronomy.base.said import say, worded
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import NoRule
 from agronomy.model.finding import Finding
@@ -11,12 +11,12 @@ from agronomy.tables.rooms.ground import MediaClass
 
 SEEDLINGS = ("plug_trays",)
 _SAYS = {
-    "very_short": "{name} is very short in the mix",
-    "short": "{name} is short in the mix",
-    "building": "{name} is a little low in the mix",
-    "right": "{name} is right in the mix",
-    "plenty": "{name} is high in the mix",
-    "excess": "{name} is far too high in the mix: give water till much runs through, and leave feed out",
+    "very_short": worded("{name} is very short in the mix"),
+    "short": worded("{name} is short in the mix"),
+    "building": worded("{name} is a little low in the mix"),
+    "right": worded("{name} is right in the mix"),
+    "plenty": worded("{name} is high in the mix"),
+    "excess": worded("{name} is far too high in the mix: give water till much runs through, and leave feed out"),
 }
 
 
@@ -60,13 +60,13 @@ def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRul
         wanted=wanted,
         scale=(0.0, wanted[1] * 2),
         why=say(
-            "{told}: {reading:.3g} {unit} by {method}, wanted {wanted:g} to {wanted_2:g}.",
+            "{told}: {reading:.3g} {unit} by {method}, wanted {wanted:g} to {up_to:g}.",
             told=told,
             reading=reading.value,
             unit=unit,
             method=reading.method,
             wanted=wanted[0],
-            wanted_2=wanted[1],
+            up_to=wanted[1],
         ),
         method=reading.method,
         qualifier=reading.qualifier,

@@ -111,10 +111,10 @@ def _cations_beyond_cec(readings: dict[str, Reading], tables: Tables) -> dict[st
     if figures.cations_least_of_cec.value * cec.value <= total <= figures.cations_most_of_cec.value * cec.value:
         return {}
     text = say(
-        "Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {total_2:.0f} % of the exchange capacity "
+        "Calcium, magnesium and potassium add to {total:.1f} cmol/kg, {share:.0f} % of the exchange capacity "
         "({cec:.1f}). One of these lines has a wrong unit or number.",
         total=total,
-        total_2=100 * total / cec.value,
+        share=100 * total / cec.value,
         cec=cec.value,
     )
     largest = max(parts, key=lambda key: parts[key])

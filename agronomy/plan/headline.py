@@ -4,7 +4,7 @@
 """
 
 from agronomy.base.record import record
-from agronomy.base.said import joined, large, say, small
+from agronomy.base.said import joined, large, say, say_n, small
 from agronomy.dose.application import Application
 from agronomy.model.answers import Answer, Because, Nothing, Unmet
 from agronomy.model.finding import Finding
@@ -217,13 +217,8 @@ def _open_musts(found: Assessment, tables: Tables) -> str:
     """What must be judged before anything may be called enough, and was not: in words, or nothing."""
     untested, unjudged, told = not_tested(found, tables), not_judged(found, tables), []
     if untested:
-        told.append(say("{untested} {which} not tested", untested=named(untested, tables), which="was" if len(untested) == 1 else "were"))
+        told.append(say_n("{names} was not tested", "{names} were not tested", len(untested), names=named(untested, tables)))
     if unjudged:
-        told.append(
-            say(
-                "{unjudged} {which} tested, but can't be judged here",
-                unjudged=named(unjudged, tables),
-                which="was" if len(unjudged) == 1 else "were",
-            )
-        )
+        was, were = "{names} was tested, but can't be judged here", "{names} were tested, but can't be judged here"
+        told.append(say_n(was, were, len(unjudged), names=named(unjudged, tables)))
     return joined(told, "; ") if told else ""

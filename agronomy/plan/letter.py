@@ -42,7 +42,7 @@ def letter(plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", read
         plan = tell_plan(plan, reader)
     paragraphs = [plan.headline, *_jobs(plan, tell), _leave(plan), _why(plan), _advice(plan), tell(_next(plan))]
     return Letter(
-        greeting=say("{which},\n{plot}: {crop}", which="Dear " + to if to else "Good day", plot=plot, crop=crop),
+        greeting=(say("Dear {to}", to=to) if to else say("Good day")) + say(",\n{plot}: {crop}", plot=plot, crop=crop),
         paragraphs=tuple(part for part in paragraphs if part),
         farewell="With kind regards" + (f",\n{by}" if by else ""),
     )
@@ -58,7 +58,7 @@ def _jobs(plan: Plan, tell: Callable[[str], str]) -> list[str]:
     told = [text for _, text in sorted(lines, key=lambda pair: pair[0])]
     if not told:
         return []
-    more = say(" {len} smaller jobs stand in the plan.", len=len(told) - MOST_JOBS) if len(told) > MOST_JOBS else ""
+    more = say(" {count} smaller jobs stand in the plan.", count=len(told) - MOST_JOBS) if len(told) > MOST_JOBS else ""
     return ["What to do:\n" + "\n".join(told[:MOST_JOBS]) + more]
 
 

@@ -146,7 +146,7 @@ def less_boron(answers: Sequence[Answer], readings: dict[str, Reading], tables: 
     """
     if not water_has_boron(readings, tables):
         return list(answers)
-    why = say("No boron in the bag: your water brings it already ({readings:.1f} mg/L).", readings=readings["water B"].value)
+    why = say("No boron in the bag: your water brings it already ({boron:.1f} mg/L).", boron=readings["water B"].value)
     about = [answer for answer in answers if (answer.what if isinstance(answer, Need | Unmet) else answer.nutrient) != "B"]
     return list(answers) if len(about) == len(answers) else [*about, Nothing("B", why)]
 

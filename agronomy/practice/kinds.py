@@ -165,7 +165,7 @@ def _dose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> Exerc
     facts: tuple[tuple[str, str], ...]
     if level == 1:
         rate = rng.choice(habit.rates)
-        facts = (("Bed", f"{area} {habit.ground}"), ("Rate", say("{rate} {rate_2} of the product", rate=rate, rate_2=habit.rate)))
+        facts = (("Bed", f"{area} {habit.ground}"), ("Rate", say("{rate} {unit} of the product", rate=rate, unit=habit.rate)))
         right = rate * area * habit.each
         why = f"{rate} {habit.rate} × {area} {habit.ground}{per} = {number(right, 4)} {habit.unit}."
     else:

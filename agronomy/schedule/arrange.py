@@ -45,10 +45,10 @@ class Conflict:
             else say("no day that serves comes within a year")
         )
         return say(
-            "{self_}, meant for {window:%-d %b} to {window_2:%-d %b}: {why}; {out}.",
+            "{self_}, meant for {window:%-d %b} to {until:%-d %b}: {why}; {out}.",
             self_=large(self.name),
             window=self.window[0],
-            window_2=self.window[1],
+            until=self.window[1],
             why=self.why,
             out=out,
         )

@@ -62,7 +62,7 @@ def breaches(
         )
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
-        why = say("{days} days from spreading to harvest are wanted, and there are {days_2}", days=wait.days, days_2=(harvest - day).days)
+        why = say("{days} days from spreading to harvest are wanted, and there are {left}", days=wait.days, left=(harvest - day).days)
         found.append(Breach("raw manure before harvest", harvest + timedelta(days=1), why))
     return found
 

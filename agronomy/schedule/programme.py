@@ -195,10 +195,10 @@ def dated(
         if material and other and other != material:
             grams = _instead(step, tables.materials[material], tables.materials[other])
             note = say(
-                "{note}; {materials} instead of {materials_2}",
+                "{note}; {materials} instead of {after}",
                 note=note,
                 materials=tables.materials[other].name,
-                materials_2=tables.materials[material].name,
+                after=tables.materials[material].name,
             ).strip("; ")
             material = other
         free, why = _first_free(day, step, material, hands or LabourCalendar(), closed)

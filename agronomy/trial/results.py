@@ -75,9 +75,9 @@ class BeforeAfter:
         )
         span = (
             say(
-                " ({interval:+.1f} to {interval_2:+.1f})",
+                " ({interval:+.1f} to {up_to:+.1f})",
                 interval=Measure(self.interval[0], "t/ha", bare=True),
-                interval_2=Measure(self.interval[1], "t/ha"),
+                up_to=Measure(self.interval[1], "t/ha"),
             )
             if self.interval
             else ""

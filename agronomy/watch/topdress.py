@@ -436,7 +436,7 @@ def _allows(seen: Seen, window: TopdressWindow | None) -> str:
             )
         )
     if seen.remaining_kg_per_ha is not None:
-        parts.append(say("The season still allows {max:.0f} of nitrogen.", max=Measure(max(0.0, seen.remaining_kg_per_ha), "kg/ha")))
+        parts.append(say("The season still allows {left:.0f} of nitrogen.", left=Measure(max(0.0, seen.remaining_kg_per_ha), "kg/ha")))
     return " ".join(parts)
 
 

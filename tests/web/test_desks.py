@@ -158,7 +158,7 @@ def test_traces_are_told_only_where_short_and_in_a_form_that_holds(grower, thorn
     told = page(grower, "desks:traces", bed.pk)
     assert "Short by test: <b>zinc" in told
     boron = page(grower, "desks:traces", bed.pk, element="B")
-    assert "sprinkle 1 L to the m²" in boron
+    assert "sprinkle it evenly over the whole plot" in boron
     assert "Put none on" in page(grower, "desks:traces", bed.pk, element="Fe")
     assert "EDDHA" in page(grower, "desks:traces", bed.pk, element="Fe")
 
