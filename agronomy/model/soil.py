@@ -7,6 +7,7 @@ from agronomy.base.record import record
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.rooms.ground import Mix
+from agronomy.tables.texture import Texture
 
 SUM_TOLERANCE = 2.0  # % by which sand, silt and clay may miss 100
 
@@ -139,6 +140,54 @@ class Soil:
     phosphorus_buffering_index: float | None = None
 
 
+def _density(plot: Any, mix: Mix | None, row: Texture, om: float) -> tuple[float, list[Step]]:
+    """Weight of the layer between its stones [g/cm3]: as it was measured, as the mix has it, or by texture and humus."""
+    if plot.bulk_density_g_per_cm3 is not None:
+        return plot.bulk_density_g_per_cm3, []
+    if mix:
+        told = Figure(mix.bulk_density, "g/cm3")
+        return mix.bulk_density, [Step("bulk density", "usual for the mix", {"mix": Figure(mix.name)}, told, mix.source, mix.where)]
+    density = bulk_density(row.bulk_density, min(om, 60.0))
+    mineral = f"g/cm3, for {row.bulk_density:g} at 2 % organic matter"
+    step = Step(
+        "bulk density",
+        "100 / (organic matter / weight of humus + (100 − organic matter) / mineral part)",
+        {
+            "texture": Figure(row.name),
+            "mineral part": Figure(mineral_density(row.bulk_density), mineral, row.source),
+            "organic matter": Figure(min(om, 60.0), "%"),
+            "weight of humus": Figure(HUMUS_G_PER_CM3, "g/cm3", "adams-1973"),
+        },
+        Figure(density, "g/cm3"),
+        "bulk-density-default;adams-1973",
+    )
+    return density, [step]
+
+
+def _capacity(clay: float, om: float, ph: float | None) -> tuple[float, list[Step]]:
+    """Exchange capacity [cmol/kg] by clay, humus and pH, where nobody measured it."""
+    held_ph = min(8.0, max(4.0, ph if ph is not None else 6.5))
+    capacity = max(1.0, cec_estimate(clay, min(om, 15.0), held_ph))
+    step = Step(
+        "exchange capacity, estimated",
+        ("max(1, (clay × (of clay + of clay by pH × pH) + organic matter / humus to carbon × (of carbon + of carbon by pH × pH)) / 100)"),
+        {
+            "clay": Figure(clay, "%"),
+            "organic matter": Figure(min(om, 15.0), "%"),
+            "pH": Figure(held_ph, "pH"),
+            "of clay": Figure(CEC_CLAY, "cmol/kg", "helling-1964"),
+            "of clay by pH": Figure(CEC_CLAY_PER_PH, "cmol/kg per pH", "helling-1964"),
+            "of carbon": Figure(CEC_CARBON, "cmol/kg", "helling-1964"),
+            "of carbon by pH": Figure(CEC_CARBON_PER_PH, "cmol/kg per pH", "helling-1964"),
+            "humus to carbon": Figure(HUMUS_PER_CARBON, "", "van-bemmelen"),
+        },
+        Figure(capacity, "cmol/kg"),
+        "helling-1964;van-bemmelen",
+        note="within about 30 %",
+    )
+    return capacity, [step]
+
+
 def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None, ph: float | None, tables: Tables) -> Soil:
     """Soil from the plot's description and, where given, measured organic matter [%], CEC [cmol/kg] and pH.
 
@@ -153,56 +202,9 @@ def describe_soil(plot: Any, organic_matter_pct: float | None, cec: float | None
     clay = plot.clay_pct if plot.clay_pct is not None else row.clay
     default = tables.nutrients.default_organic_matter_pct
     om = organic_matter_pct if organic_matter_pct is not None else default.value
-    steps = []
-    density = plot.bulk_density_g_per_cm3
-    if density is None and mix:
-        density = mix.bulk_density
-        steps.append(Step("bulk density", "usual for the mix", {"mix": Figure(mix.name)}, Figure(density, "g/cm3"), mix.source, mix.where))
-    elif density is None:
-        density = bulk_density(row.bulk_density, min(om, 60.0))
-        steps.append(
-            Step(
-                "bulk density",
-                "100 / (organic matter / weight of humus + (100 − organic matter) / mineral part)",
-                {
-                    "texture": Figure(row.name),
-                    "mineral part": Figure(
-                        mineral_density(row.bulk_density), f"g/cm3, for {row.bulk_density:g} at 2 % organic matter", row.source
-                    ),
-                    "organic matter": Figure(min(om, 60.0), "%"),
-                    "weight of humus": Figure(HUMUS_G_PER_CM3, "g/cm3", "adams-1973"),
-                },
-                Figure(density, "g/cm3"),
-                "bulk-density-default;adams-1973",
-            )
-        )
-    capacity = cec
-    if capacity is None:
-        held_ph = min(8.0, max(4.0, ph if ph is not None else 6.5))
-        capacity = max(1.0, cec_estimate(clay, min(om, 15.0), held_ph))
-        steps.append(
-            Step(
-                "exchange capacity, estimated",
-                (
-                    "max(1, (clay × (of clay + of clay by pH × pH) + "
-                    "organic matter / humus to carbon × (of carbon + of carbon by pH × pH)) "
-                    "/ 100)"
-                ),
-                {
-                    "clay": Figure(clay, "%"),
-                    "organic matter": Figure(min(om, 15.0), "%"),
-                    "pH": Figure(held_ph, "pH"),
-                    "of clay": Figure(CEC_CLAY, "cmol/kg", "helling-1964"),
-                    "of clay by pH": Figure(CEC_CLAY_PER_PH, "cmol/kg per pH", "helling-1964"),
-                    "of carbon": Figure(CEC_CARBON, "cmol/kg", "helling-1964"),
-                    "of carbon by pH": Figure(CEC_CARBON_PER_PH, "cmol/kg per pH", "helling-1964"),
-                    "humus to carbon": Figure(HUMUS_PER_CARBON, "", "van-bemmelen"),
-                },
-                Figure(capacity, "cmol/kg"),
-                "helling-1964;van-bemmelen",
-                note="within about 30 %",
-            )
-        )
+    density, weighed_by = _density(plot, mix, row, om)
+    capacity, held_by = (cec, []) if cec is not None else _capacity(clay, om, ph)
+    steps = [*weighed_by, *held_by]
     if plot.stones_pct:
         stones = {"between the stones": Figure(density, "g/cm3"), "stones": Figure(plot.stones_pct, "% by volume")}
         density *= 1 - plot.stones_pct / 100

@@ -156,84 +156,99 @@ def solve(
     >>> solve(case().model, "fewest", tables).bags
     3
     """
-    count, needs = len(model.materials), len(model.needs)
     reach = model.reach if at_hand is None else np.minimum(model.reach, at_hand)
-    size = 2 * count + 2 * needs
-    weights = tables.choice
-    short_times, a_bag, usual_lost = weights.short_times.value, weights.a_bag.value, weights.lost_times.value
-    tie, nearly_met = weights.tie.value, weights.nearly_met.value
-    all_worth = float(model.wanted @ model.worth)
-    nitrogen = tables.nutrients.worth_per_kg_n.value
-    leaning = np.where(model.first, tie, 1.0)  # what was asked for, or stands in the shed, weighs next to nothing
-    lost = nitrogen * model.loss * (lost_times if lost_times is not None else usual_lost if aim == "loss" else 0.0)
-    per_rate = leaning * model.price * (1.0 if aim == "money" else tie) + lost
-    per_bag = a_bag * all_worth if aim == "fewest" else 1e-4 * all_worth
-    cost = np.concatenate(
-        [
-            per_rate,
-            per_bag * leaning,
-            nearly_met * model.wanted * model.worth * (tie if aim != "money" else weights.nearly_times.value),
-            short_times * model.wanted * model.worth,
-        ]
-    )
-    rows, low, high = [], [], []
-    for n in range(needs):
-        row = np.zeros(size)
-        row[:count] = model.share[n]
-        rows.append(row.copy())
-        low.append(-np.inf)
-        high.append(model.most[n])
-        row[2 * count + n] = nearly_met * model.wanted[n]
-        row[2 * count + needs + n] = model.wanted[n]
-        rows.append(row)
-        low.append(model.wanted[n])
-        high.append(np.inf)
-    for n in range(len(model.beside)):
-        row = np.zeros(size)
-        row[:count] = model.beside[n]
-        rows.append(row)
-        low.append(-np.inf)
-        high.append(model.beside_most[n])
-    for m in range(count):
-        row = np.zeros(size)
-        row[m], row[count + m] = 1.0, -reach[m]
-        rows.append(row)
-        low.append(-np.inf)
-        high.append(0.0)
+    rows = _Rows(model)
+    rows.needs_and_limits(tables.choice.nearly_met.value)
+    rows.switches(reach)
     if most_bags is not None:
-        row = np.zeros(size)
-        row[count : 2 * count] = 1.0
-        rows.append(row)
-        low.append(0.0)
-        high.append(most_bags)
+        rows.add(0.0, most_bags, switches=np.ones(rows.count))
     if most_money is not None:
-        row = np.zeros(size)
-        row[:count] = model.price
-        rows.append(row)
-        low.append(0.0)
-        high.append(most_money)
-    integrality = np.concatenate([np.zeros(count), np.ones(count), np.zeros(2 * needs)])
-    bounds = Bounds(np.zeros(size), np.concatenate([reach, np.ones(count), np.ones(2 * needs)]))
+        rows.add(0.0, most_money, rates=model.price)
+    ones = np.ones(rows.count + 2 * rows.needs)
     found = milp(
-        cost,
-        constraints=LinearConstraint(np.array(rows), low, high),
-        integrality=integrality,
-        bounds=bounds,
+        _cost(model, aim, lost_times, tables),
+        constraints=LinearConstraint(np.array(rows.rows), rows.low, rows.high),
+        integrality=np.concatenate([np.zeros(rows.count), np.ones(rows.count), np.zeros(2 * rows.needs)]),
+        bounds=Bounds(np.zeros(rows.size), np.concatenate([reach, ones])),
         options={"disp": False, "node_limit": MOST_NODES, "mip_rel_gap": 1e-6},
     )
     if found.x is None:
         return None
-    rates = np.where(found.x[:count] > 1e-6, found.x[:count], 0.0)
+    rates = np.where(found.x[: rows.count] > 1e-6, found.x[: rows.count], 0.0)
     return Mix(
         model=model,
         rates=rates,
-        open=found.x[2 * count + needs :] * model.wanted,
+        open=found.x[2 * rows.count + rows.needs :] * model.wanted,
         money=float(rates @ model.price),
         lost_kg=float(rates @ model.loss),
         bags=int((rates > 0).sum()),
         weight=float(found.fun),
         is_proved=found.status == 0,
     )
+
+
+class _Rows:
+    """The limits of the problem, a row each: rates, switches, nearly met and open shares between a low and a high."""
+
+    def __init__(self, model: Model):
+        self.model, self.count, self.needs = model, len(model.materials), len(model.needs)
+        self.size = 2 * self.count + 2 * self.needs
+        self.rows: list[np.ndarray] = []
+        self.low: list[float] = []
+        self.high: list[float] = []
+
+    def add(
+        self,
+        low: float,
+        high: float,
+        *,
+        rates: np.ndarray | None = None,
+        switches: np.ndarray | None = None,
+        near: tuple[int, float] | None = None,
+        open_: tuple[int, float] | None = None,
+    ) -> None:
+        row = np.zeros(self.size)
+        if rates is not None:
+            row[: self.count] = rates
+        if switches is not None:
+            row[self.count : 2 * self.count] = switches
+        if near is not None:
+            row[2 * self.count + near[0]] = near[1]
+        if open_ is not None:
+            row[2 * self.count + self.needs + open_[0]] = open_[1]
+        self.rows.append(row)
+        self.low.append(low)
+        self.high.append(high)
+
+    def needs_and_limits(self, nearly_met: float) -> None:
+        """Each need is met or told as open, and nothing comes to more than is borne."""
+        model = self.model
+        for n in range(self.needs):
+            wanted = model.wanted[n]
+            self.add(-np.inf, model.most[n], rates=model.share[n])
+            self.add(wanted, np.inf, rates=model.share[n], near=(n, nearly_met * wanted), open_=(n, wanted))
+        for beside, most in zip(model.beside, model.beside_most, strict=True):
+            self.add(-np.inf, most, rates=beside)
+
+    def switches(self, reach: np.ndarray) -> None:
+        """A material is opened before any of it is taken."""
+        for m in range(self.count):
+            one = np.zeros(self.count)
+            one[m] = 1.0
+            self.add(-np.inf, 0.0, rates=one, switches=-reach * one)
+
+
+def _cost(model: Model, aim: str, lost_times: float | None, tables: Tables) -> np.ndarray:
+    """What a kilogram of each, an opened bag, and an open share of each need weigh."""
+    weights = tables.choice
+    tie, all_worth = weights.tie.value, float(model.wanted @ model.worth)
+    leaning = np.where(model.first, tie, 1.0)  # what was asked for, or stands in the shed, weighs next to nothing
+    times = lost_times if lost_times is not None else weights.lost_times.value if aim == "loss" else 0.0
+    lost = tables.nutrients.worth_per_kg_n.value * model.loss * times
+    per_rate = leaning * model.price * (1.0 if aim == "money" else tie) + lost
+    per_bag = weights.a_bag.value * all_worth if aim == "fewest" else 1e-4 * all_worth
+    nearly = weights.nearly_met.value * model.wanted * model.worth * (tie if aim != "money" else weights.nearly_times.value)
+    return np.concatenate([per_rate, per_bag * leaning, nearly, weights.short_times.value * model.wanted * model.worth])
 
 
 def front(model: Model, tables: Tables) -> list[Mix]:

@@ -3,6 +3,7 @@
 from itertools import pairwise
 
 from agronomy.base.quantities import factor
+from agronomy.base.record import record
 from agronomy.base.said import Measure, say
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
@@ -136,6 +137,119 @@ def carbonate_sulfur(carbonate_pct: float, depth_cm: float, soil: Soil, tables: 
     return tables.acidity.sulfur_per_caco3.value * carbonate_pct / 100 * 1e5 * soil.bulk_density_g_per_cm3 * depth_cm
 
 
+@record(kw_only=True)
+class _Amount:
+    """Sulfur [kg/ha] by the formula and, where it speaks, by the table; which of them leads, and between which ends the rate lies."""
+
+    target_ph: float
+    depth_cm: float
+    per_ph: float
+    carbonate_pct: float
+    for_carbonate: float
+    by_formula: float
+    pounds: float | None
+    by_table: float | None
+    leads: bool
+    low: float
+    high: float
+    rate: float
+
+
+def _figures(
+    ph: Reading, target_ph: float, is_acid_lover: bool, soil: Soil, depth_cm: float, tables: Tables, carbonate_pct: float
+) -> _Amount:
+    figures = tables.acidity
+    per_ph = caco3_per_ph(soil, depth_cm, tables)
+    for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
+    by_formula = figures.sulfur_per_caco3.value * (ph.value - target_ph) * per_ph + for_carbonate
+    name, column = "acid_lover" if is_acid_lover else "general", tables.textures[soil.texture].sulfur_column
+    pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
+    by_table = (
+        None
+        if pounds is None or in_mix(soil) is not None
+        else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
+    )
+    leads = by_table is not None and target_ph <= figures.sulfur_table_target_up_to.value
+    ends = sorted([by_formula, by_table if by_table is not None else by_formula])
+    rate = by_table if leads and by_table is not None else ends[0] + (ends[1] - ends[0]) * figures.sulfur_part_of_the_way.value
+    return _Amount(
+        target_ph=target_ph,
+        depth_cm=depth_cm,
+        per_ph=per_ph,
+        carbonate_pct=carbonate_pct,
+        for_carbonate=for_carbonate,
+        by_formula=by_formula,
+        pounds=pounds,
+        by_table=by_table,
+        leads=leads,
+        low=ends[0],
+        high=ends[1],
+        rate=rate,
+    )
+
+
+def _by_formula(ph: Reading, found: _Amount, tables: Tables) -> Step:
+    inputs = {
+        "sulfur for lime": Figure.of(tables.acidity.sulfur_per_caco3),
+        "drop": Figure(ph.value - found.target_ph, "pH"),
+        "for one pH unit": Figure(found.per_ph, "kg/ha"),
+    }
+    if found.for_carbonate:
+        inputs["free lime"] = Figure(found.carbonate_pct, "%")
+        inputs["what free lime uses up"] = Figure(found.for_carbonate, "kg/ha")
+    return Step(
+        "sulfur by formula",
+        "sulfur for lime × drop × for one pH unit" + (" + what free lime uses up" if found.for_carbonate else ""),
+        inputs,
+        Figure(found.by_formula, "kg/ha"),
+        "sulfur-stoichiometry",
+    )
+
+
+def _by_table(ph: Reading, found: _Amount, is_acid_lover: bool, soil: Soil, tables: Tables) -> list[Step]:
+    if found.by_table is None or found.pounds is None:
+        return []
+    source = "sulfur-table-blueberry" if is_acid_lover else "sulfur-table-west"
+    inputs = {
+        "pH": Figure(ph.value, "pH"),
+        "target": Figure(found.target_ph, "pH"),
+        "column": Figure(tables.textures[soil.texture].sulfur_column),
+        "table from pH to target": Figure(found.pounds * factor("lb/acre", "kg/ha"), "kg/ha", source),
+        "depth": Figure(found.depth_cm, "cm"),
+        "depth of the table": Figure.of(tables.acidity.sulfur_table_depth_cm),
+    }
+    if found.for_carbonate:
+        inputs["what free lime uses up"] = Figure(found.for_carbonate, "kg/ha")
+    formula = "table from pH to target × depth / depth of the table" + (" + what free lime uses up" if found.for_carbonate else "")
+    return [Step("sulfur by table", formula, inputs, Figure(found.by_table, "kg/ha"), source)]
+
+
+def _put_on(found: _Amount, tables: Tables) -> Step:
+    figures = tables.acidity
+    return Step(
+        "sulfur to put on",
+        "the table leads where the target is so acid" if found.leads else "lower + (higher − lower) × part of the way",
+        {"lower": Figure(found.low, "kg/ha"), "higher": Figure(found.high, "kg/ha")}
+        | (
+            {"table leads up to": Figure.of(figures.sulfur_table_target_up_to)}
+            if found.leads
+            else {"part of the way": Figure.of(figures.sulfur_part_of_the_way)}
+        ),
+        Figure(found.rate, "kg/ha"),
+        "own-experience" if not found.leads else "sulfur-table-blueberry",
+        note="dose the lower half, test again after three warm months",
+    )
+
+
+def _method(found: _Amount) -> tuple[str, tuple[Method, ...]]:
+    """The method that leads, and the other one's figure."""
+    if found.by_table is None:
+        return "buffer capacity", ()
+    if found.leads:
+        return say("table for acid-loving crops"), (Method("formula", found.by_formula),)
+    return "buffer capacity and table", (Method("table", found.by_table),)
+
+
 def _amount(
     ph: Reading,
     target_ph: float,
@@ -146,99 +260,33 @@ def _amount(
     tables: Tables,
     carbonate_pct: float,
 ) -> Answer:
-    figures, depth_cm = tables.acidity, dressing.treated_depth_cm
-    per_ph = caco3_per_ph(soil, depth_cm, tables)
-    for_carbonate = carbonate_sulfur(carbonate_pct, depth_cm, soil, tables)
-    by_formula = figures.sulfur_per_caco3.value * (ph.value - target_ph) * per_ph + for_carbonate
-    column = tables.textures[soil.texture].sulfur_column
-    name = "acid_lover" if is_acid_lover else "general"
-    pounds = table_sulfur(ph.value, target_ph, table=name, column=column, tables=tables)
-    by_table = (
-        None
-        if pounds is None or in_mix(soil) is not None
-        else pounds * factor("lb/acre", "kg/ha") * depth_cm / figures.sulfur_table_depth_cm.value + for_carbonate
-    )
-    leads = by_table is not None and target_ph <= figures.sulfur_table_target_up_to.value
-    ends = sorted([by_formula, by_table if by_table is not None else by_formula])
-    rate = by_table if leads and by_table is not None else ends[0] + (ends[1] - ends[0]) * figures.sulfur_part_of_the_way.value
-    reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * rate
-    low, high = max(0.0, min(ends[0], rate) - reach), max(ends[1], rate) + reach
+    found = _figures(ph, target_ph, is_acid_lover, soil, dressing.treated_depth_cm, tables, carbonate_pct)
     worth = most_sulfur_worth_trying(kind, tables)
-    if rate > worth:
-        return Unmet(
-            "S_acid",
-            rate,
-            say(
-                "It would take more sulfur than is worth trying (over {worth:.0f}). {instead}",
-                worth=Measure(worth / 10, "g/m²"),
-                instead=INSTEAD,
-            ),
-        )
-    steps = [*ph.steps, *depth_step(dressing, soil), *buffering_steps(soil, depth_cm, per_ph, tables)]
-    steps.append(
-        Step(
-            "sulfur by formula",
-            "sulfur for lime × drop × for one pH unit" + (" + what free lime uses up" if for_carbonate else ""),
-            {
-                "sulfur for lime": Figure.of(figures.sulfur_per_caco3),
-                "drop": Figure(ph.value - target_ph, "pH"),
-                "for one pH unit": Figure(per_ph, "kg/ha"),
-            }
-            | (
-                {"free lime": Figure(carbonate_pct, "%"), "what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}
-            ),
-            Figure(by_formula, "kg/ha"),
-            "sulfur-stoichiometry",
-        )
-    )
-    if by_table is not None and pounds is not None:
-        source = "sulfur-table-blueberry" if is_acid_lover else "sulfur-table-west"
-        steps.append(
-            Step(
-                "sulfur by table",
-                "table from pH to target × depth / depth of the table" + (" + what free lime uses up" if for_carbonate else ""),
-                {
-                    "pH": Figure(ph.value, "pH"),
-                    "target": Figure(target_ph, "pH"),
-                    "column": Figure(column),
-                    "table from pH to target": Figure(pounds * factor("lb/acre", "kg/ha"), "kg/ha", source),
-                    "depth": Figure(depth_cm, "cm"),
-                    "depth of the table": Figure.of(figures.sulfur_table_depth_cm),
-                }
-                | ({"what free lime uses up": Figure(for_carbonate, "kg/ha")} if for_carbonate else {}),
-                Figure(by_table, "kg/ha"),
-                source,
-            )
-        )
-    rule = say("the table leads where the target is so acid") if leads else say("lower + (higher − lower) × part of the way")
-    steps.append(
-        Step(
-            "sulfur to put on",
-            rule,
-            {"lower": Figure(ends[0], "kg/ha"), "higher": Figure(ends[1], "kg/ha")}
-            | (
-                {"table leads up to": Figure.of(figures.sulfur_table_target_up_to)}
-                if leads
-                else {"part of the way": Figure.of(figures.sulfur_part_of_the_way)}
-            ),
-            Figure(rate, "kg/ha"),
-            "own-experience" if not leads else "sulfur-table-blueberry",
-            note="dose the lower half, test again after three warm months",
-        )
-    )
-    others = (Method("formula" if leads else "table", by_formula if leads else by_table),) if by_table is not None else ()
-    method = say("table for acid-loving crops") if leads else "buffer capacity and table" if by_table is not None else "buffer capacity"
-    why = say(
-        "To lower pH from {ph:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months.", ph=ph.value, target_ph=target_ph
+    if found.rate > worth:
+        why = "It would take more sulfur than is worth trying (over {worth:.0f}). {instead}"
+        return Unmet("S_acid", found.rate, say(why, worth=Measure(worth / 10, "g/m²"), instead=INSTEAD))
+    reach = HALF_WIDTH_80 * ph.u / max(0.1, ph.value - target_ph) * found.rate
+    method, others = _method(found)
+    steps = (
+        *ph.steps,
+        *depth_step(dressing, soil),
+        *buffering_steps(soil, found.depth_cm, found.per_ph, tables),
+        _by_formula(ph, found, tables),
+        *_by_table(ph, found, is_acid_lover, soil, tables),
+        _put_on(found, tables),
     )
     return Need(
         what="S_acid",
-        rate_kg_per_ha=rate,
-        low_kg_per_ha=low,
-        high_kg_per_ha=high,
+        rate_kg_per_ha=found.rate,
+        low_kg_per_ha=max(0.0, min(found.low, found.rate) - reach),
+        high_kg_per_ha=max(found.high, found.rate) + reach,
         method=method,
-        why=why,
+        why=say(
+            "To lower pH from {ph:.1f} to {target_ph:g}. Bacteria do the work, in warm ground, over months.",
+            ph=ph.value,
+            target_ph=target_ph,
+        ),
         share_now=0.5 if ph.trust == "half" else 1.0,
         others=others,
-        working=tuple(steps),
+        working=steps,
     )

@@ -3,7 +3,10 @@
 from agronomy.base.said import say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
+from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Need, Nothing, about
+from agronomy.model.finding import Finding
+from agronomy.model.own_pool import OwnPool
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 from agronomy.tables import Tables
@@ -110,6 +113,50 @@ def _told(nutrient: str, test: float, level: float, widen: float, situation: Sit
     return (say("min({most}, {formula})", most=most, formula=formula) if most else formula), inputs
 
 
+def _steps(
+    nutrient: str, finding: Finding, critical: Critical, carried: float, value: float, told: tuple[str, dict[str, Figure]], tables: Tables
+) -> tuple[Step, Step]:
+    oxide, share = OXIDE_SHARE[nutrient]
+    formula, inputs = told
+    build = Step(
+        "build-up and upkeep",
+        formula,
+        {
+            "test": Figure(finding.value, finding.unit),
+            "level": Figure(critical.level, finding.unit),
+            "carried off": Figure(carried, f"kg {oxide}/ha"),
+            **inputs,
+        },
+        Figure(value, f"kg {oxide}/ha"),
+        "vitosh-1995",
+        tables.schools.build_years.where,
+    )
+    as_element = Step(
+        f"as {nutrient}",
+        f"{oxide} × {nutrient} in {oxide}",
+        {oxide: Figure(value, "kg/ha"), f"{nutrient} in {oxide}": Figure(share, "fraction", "definition")},
+        Figure(value * share, "kg/ha"),
+        "definition",
+    )
+    return build, as_element
+
+
+def _why(finding: Finding, own: OwnPool | None) -> str:
+    why = (
+        say("{why} A quarter of what is missing, and what the crop carries off.", why=finding.why)
+        if finding.is_short
+        else say("{why} What the crop carries off is given back.", why=finding.why)
+    )
+    if own is None:
+        return why
+    return why + say(
+        " By {tests} tests of this ground a step takes {times:.1f} times the table’s, and crops take {taken:.1f} times.",
+        tests=own.tests,
+        times=own.times,
+        taken=own.taken,
+    )
+
+
 def _answer(answer: Answer, situation: Situation) -> Answer:
     nutrient, tables = about(answer), situation.tables
     if nutrient not in situation.judged:
@@ -144,47 +191,16 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         least, most = (rate(finding.value, critical.level, removed.kg_per_ha, times) for times in (own.low, own.high))
         spans.append((least, most))
     low, high = band(value, *spans)
-    formula, inputs = _told(nutrient, finding.value, critical.level, widen if nutrient == "P" else 1.0, situation)
-    step = Step(
-        "build-up and upkeep",
-        formula,
-        {
-            "test": Figure(finding.value, finding.unit),
-            "level": Figure(critical.level, finding.unit),
-            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
-            **inputs,
-        },
-        Figure(value, f"kg {oxide}/ha"),
-        "vitosh-1995",
-        tables.schools.build_years.where,
+    widened = widen if nutrient == "P" else 1.0
+    steps = _steps(
+        nutrient, finding, critical, removed.kg_per_ha, value, _told(nutrient, finding.value, critical.level, widened, situation), tables
     )
-    as_element = Step(
-        f"as {nutrient}",
-        f"{oxide} × {nutrient} in {oxide}",
-        {oxide: Figure(value, "kg/ha"), f"{nutrient} in {oxide}": Figure(share, "fraction", "definition")},
-        Figure(value * share, "kg/ha"),
-        "definition",
-    )
-    why = (
-        say("{why} A quarter of what is missing, and what the crop carries off.", why=finding.why)
-        if finding.is_short
-        else say("{why} What the crop carries off is given back.", why=finding.why)
-    )
-    if own:
-        why += say(
-            " By {tests} tests of this ground a step takes {times:.1f} times the table’s, and crops take {taken:.1f} times.",
-            tests=own.tests,
-            times=own.times,
-            taken=own.taken,
-        )
     return Need(
         what=nutrient,
         rate_kg_per_ha=value * share,
         low_kg_per_ha=max(0.0, low * share),
         high_kg_per_ha=high * share,
         method=KEY,
-        why=why,
-        share_now=1.0,
-        others=(),
-        working=(*finding.working, removed.step, step, as_element),
+        why=_why(finding, own),
+        working=(*finding.working, removed.step, *steps),
     )
