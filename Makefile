@@ -42,6 +42,7 @@ lint: setup ## style, imports, licences, outside hosts, deployment checks
 	$(MANAGE) makemigrations --check --dry-run -v 0
 	IRON_RAKE_PRODUCTION=1 $(MANAGE) check --deploy --fail-level WARNING
 	$(VENV)/bin/mypy
+	$(RUN) tools/check_length.py
 	$(RUN) tools/check_hosts.py
 	$(RUN) tools/check_licences.py
 	$(RUN) tools/make_docs.py --check

@@ -73,15 +73,24 @@ def phosphoric_equivalents(ph: float) -> float:
     return 1 + 1 / (1 + 10 ** (7.20 - ph))
 
 
-def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
-    """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower.
+def _acid_step(meq: float, alkalinity: float, total: float, target_ph: float, ph: float) -> Step:
+    return Step(
+        "acid",
+        "alkalinity / weight of a charge − (carbonate × its charge at the wanted pH + charge of the water there)",
+        {
+            "alkalinity": Figure(alkalinity, "mg/L CaCO3"),
+            "weight of a charge": Figure(MG_PER_MEQ, "mg CaCO3/meq", "definition"),
+            "carbonate": Figure(total, f"mmol/L, by pH {ph:g}"),
+            "its charge at the wanted pH": Figure(_charged(target_ph), f"at pH {target_ph:g}"),
+            "charge of the water there": Figure(_water(target_ph), "meq/L"),
+        },
+        Figure(meq, "meq/L"),
+        "acid-water",
+        note="closed to the air; degassing later raises pH again: test after a day",
+    )
 
-    Source: acid-water.
 
-    >>> from agronomy.tables import load_tables
-    >>> round(acidify(250, 7.8, 6.2, "citric", load_tables()).meq_per_l, 2)
-    2.86
-    """
+def _acid_for(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidRow:
     row = tables.liquids.acids.get(acid)
     if row is None:
         raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.liquids.acids)}")
@@ -97,26 +106,26 @@ def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: T
         raise OutOfRange(
             "wanted pH", target_ph, f"the water is at pH {ph:g} already", "acid only brings pH down: ask for less, or leave it"
         )
+    return row
+
+
+def acidify(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidDose:
+    """The acid for a water. Raises UnknownName for an acid, OutOfRange for a water that acid can't mend or a pH that is no lower.
+
+    Source: acid-water.
+
+    >>> from agronomy.tables import load_tables
+    >>> round(acidify(250, 7.8, 6.2, "citric", load_tables()).meq_per_l, 2)
+    2.86
+    """
+    row = _acid_for(alkalinity, ph, target_ph, acid, tables)
     meq = acid_meq(alkalinity, ph, target_ph)
     charge = alkalinity / MG_PER_MEQ
     total = (charge - _water(ph)) / _charged(ph)
     per_1000, unit, moles = _product(row, meq, target_ph)
     brings = moles * required(row.brings_g_per_mol) if row.brings else 0.0
     left = alkalinity - meq * MG_PER_MEQ
-    step = Step(
-        "acid",
-        "alkalinity / weight of a charge − (carbonate × its charge at the wanted pH + charge of the water there)",
-        {
-            "alkalinity": Figure(alkalinity, "mg/L CaCO3"),
-            "weight of a charge": Figure(MG_PER_MEQ, "mg CaCO3/meq", "definition"),
-            "carbonate": Figure(total, f"mmol/L, by pH {ph:g}"),
-            "its charge at the wanted pH": Figure(_charged(target_ph), f"at pH {target_ph:g}"),
-            "charge of the water there": Figure(_water(target_ph), "meq/L"),
-        },
-        Figure(meq, "meq/L"),
-        "acid-water",
-        note="closed to the air; degassing later raises pH again: test after a day",
-    )
+    step = _acid_step(meq, alkalinity, total, target_ph, ph)
     strength = Figure(meq * 1000 / per_1000, "mol of charge/L" if unit == "mL" else "meq/g", row.source)
     dose = Step(
         "for 1000 L",

@@ -51,6 +51,17 @@ def available_n_per_t(ammonium: float, organic: float, kept: float, mineralised:
     return ammonium * kept + organic * mineralised
 
 
+def _known(key: str, worked_in: str, tables: Tables) -> ManureRow:
+    row = tables.nitrogen.manures.get(key)
+    if row is None:
+        raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.nitrogen.manures)}")
+    if worked_in not in tables.nitrogen.worked_in:
+        raise UnknownName(
+            "worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}"
+        )
+    return row
+
+
 def manure_rate(
     key: str,
     tables: Tables,
@@ -72,13 +83,7 @@ def manure_rate(
     >>> round(manure_rate("pig_slurry", load_tables(), n_need=100).t_per_ha, 2)
     92.59
     """
-    row = tables.nitrogen.manures.get(key)
-    if row is None:
-        raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.nitrogen.manures)}")
-    if worked_in not in tables.nitrogen.worked_in:
-        raise UnknownName(
-            "worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}"
-        )
+    row = _known(key, worked_in, tables)
     check_range("nitrogen need", n_need, low=0, high=1000, unit="kg/ha")
     ammonium = row.ammonium_kg_per_t if ammonium is None else check_range("ammonium", ammonium, low=0, high=60, unit="kg/t")
     organic = row.organic_kg_per_t if organic is None else check_range("organic", organic, low=0, high=140, unit="kg/t")

@@ -49,6 +49,20 @@ class Application:
     poured: bool = False
 
 
+def for_the_plot(rate_kg_per_ha: float, area_m2: float, total_kg: float, share: float = 1.0) -> Step:
+    """The step from a rate [kg/ha] to what goes on a plot [m2; kg]. Source: definition.
+
+    >>> for_the_plot(100.0, 50.0, 0.5).formula
+    'rate × area / 10 000'
+    """
+    inputs = {"rate": Figure(rate_kg_per_ha, "kg/ha"), "area": Figure(area_m2, "m2")}
+    formula = "rate × area / 10 000"
+    if share != 1:
+        inputs["share of this dressing"] = Figure(share, "fraction")
+        formula += " × share of this dressing"
+    return Step("for the plot", formula, inputs, Figure(total_kg, "kg"), "definition")
+
+
 def dose(
     choice: Choice,
     share: float,
@@ -69,14 +83,7 @@ def dose(
     rate = choice.rate_kg_per_ha * share
     total = rate * area_m2 / 10_000
     poured = is_poured(choice.material, total)
-    step = Step(
-        "for the plot",
-        "rate × area / 10 000" + (" × share of this dressing" if share != 1 else ""),
-        {"rate": Figure(choice.rate_kg_per_ha, "kg/ha"), "area": Figure(area_m2, "m2")}
-        | ({"share of this dressing": Figure(share, "fraction")} if share != 1 else {}),
-        Figure(total, "kg"),
-        "definition",
-    )
+    step = for_the_plot(choice.rate_kg_per_ha, area_m2, total, share)
     return Application(
         material=choice.material.key,
         name=choice.material.name,

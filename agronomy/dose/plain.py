@@ -2,8 +2,8 @@
 
 from datetime import date
 
-from agronomy.base.working import Figure, Step
-from agronomy.dose.application import Application, amount_of, is_poured, say_placement
+from agronomy.base.working import Step
+from agronomy.dose.application import Application, amount_of, for_the_plot, is_poured, say_placement
 from agronomy.tables.material import Material
 
 
@@ -33,15 +33,8 @@ def plain_dose(
     """
     total = rate_kg_per_ha * area_m2 / 10_000
     poured = is_poured(material, total)
-    step = Step(
-        "for the plot",
-        "rate × area / 10 000",
-        {"rate": Figure(rate_kg_per_ha, "kg/ha"), "area": Figure(area_m2, "m2")},
-        Figure(total, "kg"),
-        "definition",
-    )
+    step = for_the_plot(rate_kg_per_ha, area_m2, total)
     brought = supplies if supplies is not None else {key: share * rate_kg_per_ha for key, share in (material.share or {}).items()}
-    price = material.list_price_per_kg if price_per_kg is None else price_per_kg
     return Application(
         material=material.key,
         name=material.name,
@@ -56,7 +49,7 @@ def plain_dose(
         to=end,
         placement=say_placement(placement, depth_cm, system),
         placement_pattern=placement,
-        cost=round(total * price, 2),
+        cost=round(total * (material.list_price_per_kg if price_per_kg is None else price_per_kg), 2),
         why=why,
         dressing=number,
         dressings=count,

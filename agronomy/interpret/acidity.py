@@ -59,6 +59,23 @@ def _concerns(applies: tuple[str, ...], crop: Crop) -> bool:
     return "*" in applies or crop.group in applies or crop.key in applies
 
 
+def _against_crop(ph: float, low: float, high: float, sure: float, figures: dict[str, float], class_: str, crop: Crop) -> Step:
+    return Step(
+        "judged against the crop",
+        "low ≤ pH ≤ high",
+        {
+            "pH": Figure(ph, "pH"),
+            "lime below": Figure(low, "pH"),
+            "lime to": Figure(figures["lime_to"], "pH"),
+            "wanted up to": Figure(high, "pH"),
+            "margin to be sure": Figure(sure, "pH"),
+        },
+        Figure(class_.replace("_", " ")),
+        crop.source.split(";")[0],
+        f"{crop.name}, {crop.where}",
+    )
+
+
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
     """A Finding on pH: too_acid, right or too_alkaline; `act` says whether it is far enough past the border to act.
 
@@ -91,20 +108,7 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     else:
         class_, act = "right", False
         why = say("pH {ph:.1f} suits {name} ({low:.1f} to {high:.1f}).", ph=ph, name=name, low=low, high=high)
-    step = Step(
-        "judged against the crop",
-        "low ≤ pH ≤ high",
-        {
-            "pH": Figure(ph, "pH"),
-            "lime below": Figure(low, "pH"),
-            "lime to": Figure(figures["lime_to"], "pH"),
-            "wanted up to": Figure(high, "pH"),
-            "margin to be sure": Figure(sure, "pH"),
-        },
-        Figure(class_.replace("_", " ")),
-        crop.source.split(";")[0],
-        f"{crop.name}, {crop.where}",
-    )
+    step = _against_crop(ph, low, high, sure, figures, class_, crop)
     return Finding(
         analyte="pH",
         name="Soil pH",

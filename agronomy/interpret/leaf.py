@@ -60,6 +60,28 @@ def _words(text: str) -> set[str]:
     return {word[:STEM] for word in found if word not in _SMALL_WORDS}
 
 
+def _leaf_step(row: TissueRange, value: float, deficient: float, class_: str) -> Step:
+    return Step(
+        "class of the leaf",
+        "the class whose edges hold the reading",
+        {
+            "reading": Figure(value, row.unit),
+            "starved below": Figure(deficient, row.unit),
+            "enough from": Figure(row.sufficient_low, row.unit),
+            "enough up to": Figure(row.sufficient_high, row.unit),
+        },
+        Figure(class_.replace("_", " ")),
+        row.source,
+        f"{row.part}, {row.stage}",
+    )
+
+
+def _leaf_class(value: float, deficient: float, row: TissueRange, high: float) -> str:
+    edges = ((deficient, "very_short"), (row.sufficient_low, "short"))
+    below = next((name for edge, name in edges if value < edge), None)
+    return below or ("right" if value <= row.sufficient_high else "plenty" if value <= high else "excess")
+
+
 def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule:
     """A Finding on a leaf or sap reading, or NoRule. Source: the row of leaf/tissue.csv.
 
@@ -81,31 +103,9 @@ def judge_leaf(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRule
         )
     value, deficient = reading.value, row.deficient_below if row.deficient_below is not None else 0.0
     high = row.high_above if row.high_above is not None else row.sufficient_high * 1.5
-    class_ = (
-        "very_short"
-        if value < deficient
-        else "short"
-        if value < row.sufficient_low
-        else "right"
-        if value <= row.sufficient_high
-        else "plenty"
-        if value <= high
-        else "excess"
-    )
+    class_ = _leaf_class(value, deficient, row, high)
     wanted = f"{row.sufficient_low:g} to {row.sufficient_high:g} {row.unit}"
-    step = Step(
-        "class of the leaf",
-        "the class whose edges hold the reading",
-        {
-            "reading": Figure(value, row.unit),
-            "starved below": Figure(deficient, row.unit),
-            "enough from": Figure(row.sufficient_low, row.unit),
-            "enough up to": Figure(row.sufficient_high, row.unit),
-        },
-        Figure(class_.replace("_", " ")),
-        row.source,
-        f"{row.part}, {row.stage}",
-    )
+    step = _leaf_step(row, value, deficient, class_)
     why = say(_SAYS[class_], of=_of(reading.analyte), name=name, shown=f"{value:g} {row.unit}", crop=crop.name, wanted=wanted)
     return Finding(
         analyte=reading.analyte,

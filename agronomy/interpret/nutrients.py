@@ -152,6 +152,33 @@ _RISK = {
 }
 
 
+def _class_step(critical: Critical, reading: Reading, class_: str) -> Step:
+    return Step(
+        "class",
+        "the class whose edges hold the reading",
+        {"reading": Figure(reading.value, reading.unit), **critical.edge_figures},
+        Figure(class_.replace("_", " ")),
+        critical.source,
+        critical.step.where,
+    )
+
+
+def _why(class_: str, reading: Reading, crop: Crop, critical: Critical, name: str, *, is_own: bool) -> str:
+    why: str = say(
+        _SAYS[class_],
+        name=name,
+        low_name=name[0].lower() + name[1:],
+        crop=crop.name,
+        shown=_shown(reading.value, reading.unit),
+        wanted=critical.wanted,
+    )
+    if is_own:
+        why += say(" The level is your own.")
+    if class_ == "excess":
+        why += _RISK[reading.analyte]
+    return why
+
+
 def judge_nutrient(
     reading: Reading,
     crop: Crop,
@@ -185,26 +212,8 @@ def judge_nutrient(
         return critical
     class_ = classify(reading.value, critical.edges)
     name = analyte.name
-    why: str = say(
-        _SAYS[class_],
-        name=name,
-        low_name=name[0].lower() + name[1:],
-        crop=crop.name,
-        shown=_shown(reading.value, reading.unit),
-        wanted=critical.wanted,
-    )
-    if own is not None:
-        why += say(" The level is your own.")
-    if class_ == "excess":
-        why += _RISK[reading.analyte]
-    step = Step(
-        "class",
-        "the class whose edges hold the reading",
-        {"reading": Figure(reading.value, reading.unit), **critical.edge_figures},
-        Figure(class_.replace("_", " ")),
-        critical.source,
-        critical.step.where,
-    )
+    why = _why(class_, reading, crop, critical, name, is_own=own is not None)
+    step = _class_step(critical, reading, class_)
     finding = Finding(
         analyte=reading.analyte,
         name=name,

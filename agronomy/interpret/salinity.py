@@ -12,6 +12,7 @@ from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.salinity import EcFactor
 
 SALT = ("EC", "Na", "SAR")
 
@@ -88,6 +89,60 @@ def gypsum_t_per_ha(cec: float, sodium_pct: float, target_pct: float, soil_mass_
     return max(0.0, cec * (sodium_pct - target_pct) / 100 * tables.salinity.gypsum_kg_per_molc.value * 1e-2 * soil_mass_t_per_ha)
 
 
+def _salt_steps(
+    value: float,
+    row: EcFactor,
+    relative: float,
+    is_listed: bool,
+    slope: float,
+    threshold: float,
+    crop: Crop,
+    reading: Reading,
+    soil: Soil,
+    tables: Tables,
+) -> tuple[Step, ...]:
+    return (
+        Step(
+            "in the saturated paste",
+            "reading × factor",
+            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row.factor, "times", row.source), "texture": Figure(soil.texture)},
+            Figure(value, "dS/m"),
+            row.source,
+            row.where,
+            note="" if soil.texture_known or row.texture == "*" else "the texture is not known: taken as loam",
+        ),
+        Step(
+            "yield at this salt",
+            "max(0, min(100, 100 − slope × (conductivity − threshold)))",
+            {"slope": Figure(slope, "% per dS/m"), "conductivity": Figure(value, "dS/m"), "threshold": Figure(threshold, "dS/m")},
+            Figure(relative, "%"),
+            "maas-hoffman",
+            crop.name if is_listed else tables.salinity.unlisted_threshold.where,
+        ),
+    )
+
+
+def _salt_ends(bears: str, relative: float) -> dict[str, str]:
+    return {
+        "right": say(", and {bears}.", bears=bears),
+        "salty": (
+            say(
+                "; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed.",
+                bears=bears,
+                relative=relative,
+            )
+        ),
+        "too_salty": (
+            say(
+                "; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure "
+                "or drainage before anything is spread.",
+                bears=bears,
+                relative=relative,
+            )
+        ),
+    }
+
+
 def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables) -> Finding | NoRule:
     row = tables.salinity.ec_factors.get((reading.method, soil.texture)) or tables.salinity.ec_factors.get((reading.method, "*"))
     if row is None:
@@ -112,43 +167,8 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
         if is_listed
         else say("{crop}, not in the table, is judged as sensitive, which bears {threshold:g}", crop=crop.name, threshold=threshold)
     )
-    ends = {
-        "right": say(", and {bears}.", bears=bears),
-        "salty": (
-            say(
-                "; {bears}, and would yield about {relative:.0f} % here. Wash it down with good water before you feed, not with the feed.",
-                bears=bears,
-                relative=relative,
-            )
-        ),
-        "too_salty": (
-            say(
-                "; {bears}, and would yield no more than about {relative:.0f} % here. Look for its cause in water, manure "
-                "or drainage before anything is spread.",
-                bears=bears,
-                relative=relative,
-            )
-        ),
-    }
-    steps = (
-        Step(
-            "in the saturated paste",
-            "reading × factor",
-            {"reading": Figure(reading.value, "dS/m"), "factor": Figure(row.factor, "times", row.source), "texture": Figure(soil.texture)},
-            Figure(value, "dS/m"),
-            row.source,
-            row.where,
-            note="" if soil.texture_known or row.texture == "*" else "the texture is not known: taken as loam",
-        ),
-        Step(
-            "yield at this salt",
-            "max(0, min(100, 100 − slope × (conductivity − threshold)))",
-            {"slope": Figure(slope, "% per dS/m"), "conductivity": Figure(value, "dS/m"), "threshold": Figure(threshold, "dS/m")},
-            Figure(relative, "%"),
-            "maas-hoffman",
-            crop.name if is_listed else tables.salinity.unlisted_threshold.where,
-        ),
-    )
+    ends = _salt_ends(bears, relative)
+    steps = _salt_steps(value, row, relative, is_listed, slope, threshold, crop, reading, soil, tables)
     return Finding(
         analyte="EC",
         name="Salt",
@@ -168,7 +188,8 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     )
 
 
-def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | None, tables: Tables) -> Finding | NoRule | None:
+def _sodium_share(readings: dict[str, Reading], soil: Soil, tables: Tables) -> tuple[Reading, float, float, float, Step] | NoRule | None:
+    """Sodium's share of the exchange capacity [%] with its band and step, by sodium itself or by SAR."""
     figures = tables.salinity
     if "Na" in readings:
         reading = readings["Na"]
@@ -206,6 +227,15 @@ def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | No
         step = Step("sodium from SAR", formula, ratio, Figure(value, "%"), "richards-1954")
     else:
         return None
+    return reading, value, low, high, step
+
+
+def _judge_sodium(readings: dict[str, Reading], soil: Soil, ec_paste: float | None, tables: Tables) -> Finding | NoRule | None:
+    figures = tables.salinity
+    share = _sodium_share(readings, soil, tables)
+    if share is None or isinstance(share, NoRule):
+        return share
+    reading, value, low, high, step = share
     rising, sodic = figures.sodium_rising_from_pct.value, figures.sodic_from_pct.value
     class_ = "right" if value < rising else "sodium_rising" if value < sodic else "sodic"
     kind = _kind(value >= sodic, ec_paste, figures)

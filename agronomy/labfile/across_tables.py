@@ -49,48 +49,53 @@ def across(sheet: Sheet, rows, lexicon: Lexicon):
             if len(values) == 1
             else None
         )
-        first = named[0][0]
-        heading_row = next(
-            (number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values)),
-            None,
-        )
-        columns = []
-        for number, said in named:
-            row = rows[number]
-            told = row[method_at] if method_at is not None and method_at < len(row) else ""
-            column = column_of(
-                number,
-                row[name_at],
-                said,
-                unit=said.unit or (f"column:{unit_at}" if unit_at is not None else None),
-                method=said.method or (lexicon.method(told, said.analyte) if told and said.analyte else None),
-            )
-            columns.append(replace(column, rating_at=rating_at))
-        further = []
-        for number, row in enumerate(rows[first : named[-1][0] + 1], first):
-            if len(row) <= name_at + 1 or not row[name_at] or number in {place for place, _ in named}:
-                continue
-            if any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values):
-                said = lexicon.heading(row[name_at])
-                further.append(
-                    column_of(number, row[name_at], said)
-                    if said.kind
-                    else Column(place=number, heading=row[name_at], analyte=None, kind="")
-                )
-        layout = Layout(
-            sheet=sheet.name,
-            kind="across",
-            medium=lexicon.medium,
-            heading_row=-1 if heading_row is None else heading_row,
-            first_row=first,
-            sample_at=tuple(values),
-            date_at=None,
-            date_order="dmy",
-            decimal=None,
-            columns=tuple(sorted((*columns, *further), key=lambda column: column.place)),
-        )
-        return len(named) * 0.9, layout
+        return len(named) * 0.9, _layout(sheet, rows, lexicon, named, name_at, unit_at, method_at, rating_at, values)
     return None
+
+
+def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, method_at, rating_at, values: list[int]) -> Layout:
+    """The layout of rows that are analytes, with what else has numbers among them."""
+    first, last = named[0][0], named[-1][0]
+    above = (number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values))
+    columns = []
+    for number, said in named:
+        row = rows[number]
+        told = row[method_at] if method_at is not None and method_at < len(row) else ""
+        column = column_of(
+            number,
+            row[name_at],
+            said,
+            unit=said.unit or (f"column:{unit_at}" if unit_at is not None else None),
+            method=said.method or (lexicon.method(told, said.analyte) if told and said.analyte else None),
+        )
+        columns.append(replace(column, rating_at=rating_at))
+    columns += _further(rows, lexicon, range(first, last + 1), {place for place, _ in named}, name_at, values)
+    return Layout(
+        sheet=sheet.name,
+        kind="across",
+        medium=lexicon.medium,
+        heading_row=next(above, -1),
+        first_row=first,
+        sample_at=tuple(values),
+        date_at=None,
+        date_order="dmy",
+        decimal=None,
+        columns=tuple(sorted(columns, key=lambda column: column.place)),
+    )
+
+
+def _further(rows, lexicon: Lexicon, places: range, named: set[int], name_at: int, values: list[int]) -> list[Column]:
+    """Rows between the analytes that hold numbers, but no amount of an analyte."""
+    found = []
+    for number in places:
+        row = rows[number]
+        if len(row) <= name_at + 1 or not row[name_at] or number in named:
+            continue
+        if any(place < len(row) and read_cell(row[place], lexicon, None).value is not None for place in values):
+            said = lexicon.heading(row[name_at])
+            plain = Column(place=number, heading=row[name_at], analyte=None, kind="")
+            found.append(column_of(number, row[name_at], said) if said.kind else plain)
+    return found
 
 
 def _share(named, rows, place: int, test) -> float:

@@ -14,6 +14,29 @@ from agronomy.products.choice import price_of
 from agronomy.products.packs import price_in_form
 from agronomy.schedule.windows import before_planting
 from agronomy.tables import Tables
+from agronomy.tables.rooms.salinity import Salinity
+
+
+def _gypsum_now(rate: float, pure: float, figures: Salinity) -> Step:
+    return Step(
+        "gypsum for now",
+        "min(most at once, pure gypsum / purity)",
+        {
+            "pure gypsum": Figure(pure, "kg/ha"),
+            "purity": Figure.of(figures.gypsum_purity),
+            "most at once": Figure.of(figures.gypsum_most_at_once_kg_per_ha),
+        },
+        Figure(rate, "kg/ha"),
+        "richards-1954",
+    )
+
+
+def _before_leaching(found: Assessment) -> Window:
+    """From today to a month before planting, or a month where something stands or is planted soon."""
+    calendar, today = found.calendar, found.request.today
+    end = calendar.anchor - timedelta(days=30)
+    is_early = not calendar.stands and end > today + timedelta(days=7)
+    return Window(today, end if is_early else today + timedelta(days=30))
 
 
 def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
@@ -35,22 +58,8 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
     )
     purity, most = figures.gypsum_purity.value, figures.gypsum_most_at_once_kg_per_ha.value
     rate = min(pure / purity, most)
-    step = Step(
-        "gypsum for now",
-        "min(most at once, pure gypsum / purity)",
-        {
-            "pure gypsum": Figure(pure, "kg/ha"),
-            "purity": Figure.of(figures.gypsum_purity),
-            "most at once": Figure.of(figures.gypsum_most_at_once_kg_per_ha),
-        },
-        Figure(rate, "kg/ha"),
-        "richards-1954",
-    )
-    calendar = found.calendar
-    end = calendar.anchor - timedelta(days=30)
-    window = Window(request.today, request.today + timedelta(days=30))
-    if not calendar.stands and end > request.today + timedelta(days=7):
-        window = Window(request.today, end)
+    step = _gypsum_now(rate, pure, figures)
+    window = _before_leaching(found)
     why = say("{why} Gypsum pushes the sodium off, and water has to carry it down.", why=sodium.why)
     gypsum = tables.materials[tables.products.standard["gypsum"].material]
     own_or_list = price_of(gypsum, request.shed.get(gypsum.key))

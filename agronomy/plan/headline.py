@@ -42,7 +42,7 @@ def headline(
 
 def _opening(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str | None:
     """What is wrong and what to do first; None where nothing is to be put on."""
-    request, crop = found.request, found.request.crop
+    request = found.request
     if found.contradictions:
         item = found.contradictions[0]
         return say("{short}. First: {check}", short=item.short, check=small(item.check))
@@ -57,43 +57,33 @@ def _opening(found: Assessment, applications: list[Application], unmet: list[Unm
     main = next((what for what in PAYS_FIRST if any(item.what == what for item in applications if not item.later)), None)
     if main is None:
         return None
+    return _with_first(_main_thing(main, short, found, applications, tables), applications, _mends(main, short))
+
+
+def _mends(main: str, short: Finding | None) -> str:
+    """What the first dose of the headline is for."""
+    return short.analyte.removeprefix("leaf ") if short is not None and main not in ("CaCO3", "S_acid") else main
+
+
+def _main_thing(main: str, short: Finding | None, found: Assessment, applications: list[Application], tables: Tables) -> str:
+    """The main thing wrong: acidity, then what is shortest, then what the crop takes."""
+    crop = found.request.crop
     if main in ("CaCO3", "S_acid") and found.acidity is not None:
         side = "too acid" if main == "CaCO3" else "too alkaline"
         also = say(", and {short} is {how}", short=_name(short, tables), how=_how(short)) if short is not None else ""
-        return _with_first(
-            say(
-                "The ground is {side} for {crop} (pH {acidity:.1f}){also}",
-                side=side,
-                crop=crop.name,
-                acidity=found.acidity.value,
-                also=also,
-            ),
-            applications,
-            main,
-        )
+        acidity = found.acidity.value
+        return say("The ground is {side} for {crop} (pH {acidity:.1f}){also}", side=side, crop=crop.name, acidity=acidity, also=also)
     if short is not None:
-        what = short.analyte.removeprefix("leaf ")
-        return _with_first(
-            say("{short} is {how} for {crop}", short=_name(short, tables).capitalize(), how=_how(short), crop=crop.name), applications, what
-        )
+        return say("{short} is {how} for {crop}", short=_name(short, tables).capitalize(), how=_how(short), crop=crop.name)
     open_musts = _open_musts(found, tables)
     if main == "N" and open_musts:
-        return _with_first(say("Nitrogen is wanted for {crop}; {open_musts}", crop=crop.name, open_musts=open_musts), applications, "N")
+        return say("Nitrogen is wanted for {crop}; {open_musts}", crop=crop.name, open_musts=open_musts)
+    excess = _but_excess(found)
     if main == "N":
-        return _with_first(
-            say("Only nitrogen is wanted for {crop}{but_excess}", crop=crop.name, but_excess=_but_excess(found)), applications, "N"
-        )
+        return say("Only nitrogen is wanted for {crop}{excess}", crop=crop.name, excess=excess)
     if open_musts and any(item.what == "P" and found.readings.get("P") is None for item in applications):
-        return _with_first(say("{open_musts}, so only small and careful doses", open_musts=large(open_musts)), applications, main)
-    return _with_first(
-        say(
-            "The ground is near right for {crop}; it only wants back what the crop takes{but_excess}",
-            crop=crop.name,
-            but_excess=_but_excess(found),
-        ),
-        applications,
-        main,
-    )
+        return say("{open_musts}, so only small and careful doses", open_musts=large(open_musts))
+    return say("The ground is near right for {crop}; it only wants back what the crop takes{excess}", crop=crop.name, excess=excess)
 
 
 def _trouble(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str:

@@ -165,6 +165,28 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
     return found
 
 
+def _limed_by_water(assessment: Assessment, tables: Tables) -> Unmet | None:
+    """Pots that hard water limes, so that sulfur would be undone."""
+    finding = assessment.acidity
+    alkalinity = assessment.readings.get("alkalinity")
+    limes = alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l
+    if (
+        finding is not None
+        and finding.class_ == "too_alkaline"
+        and assessment.request.plot.ground == "container"
+        and limes
+        and alkalinity is not None
+    ):
+        text = say(
+            "The water's alkalinity ({alkalinity:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, "
+            "and sulfur would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till "
+            "then an iron chelate that holds at high pH (EDDHA) is a stop-gap.",
+            alkalinity=alkalinity.value,
+        )
+        return Unmet("S_acid", 0.0, text)
+    return None
+
+
 def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, ApplicationLimit | None]:
     """The answer on acidity: lime, sulfur, or nothing; with the limits of one dressing where something is put on."""
     request, readings, soil, finding = assessment.request, assessment.readings, assessment.soil, assessment.acidity
@@ -175,16 +197,8 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
         return Unmet("CaCO3", 0.0, joined((disputed.says, disputed.check))), None
     if finding is None:
         return Unmet("CaCO3", 0.0, say("There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make.")), None
-    alkalinity = readings.get("alkalinity")
-    limes = alkalinity is not None and alkalinity.value >= tables.timing.retest.alkaline_water_from_mg_per_l
-    if finding.class_ == "too_alkaline" and request.plot.ground == "container" and limes and alkalinity is not None:
-        text = say(
-            "The water's alkalinity ({alkalinity:.0f} mg/L as CaCO₃) is the cause: it limes the pot at each watering, "
-            "and sulfur would be undone. Give rain water, or acidify the tap water, and repot in fresh acid mix. Till "
-            "then an iron chelate that holds at high pH (EDDHA) is a stop-gap.",
-            alkalinity=alkalinity.value,
-        )
-        return Unmet("S_acid", 0.0, text), None
+    if (cause := _limed_by_water(assessment, tables)) is not None:
+        return cause, None
     if finding.class_ == "too_alkaline":
         dressing = sulfur_limit(soil, tables)
         answer: Answer = sulfur_need(

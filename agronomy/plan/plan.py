@@ -146,26 +146,19 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
     yield
-    applications, unmet, met = _applications(found, answers, tables)
-    micros = micronutrient_doses(found, tables)
-    amended, asked = gypsum_dose(found, tables)
-    potted, pot_needs = pot_feed(found, tables)
-    applications += [*micros.applications, *amended, *potted]
-    asked = [*asked, *pot_needs]
-    unmet = dosed_instead(tuple(unmet), tuple(asked))
+    applications, unmet, met, asked, traces = _chosen(found, answers, tables)
     yield
-    conflicts: list[Conflict] = []
     if request.plot.ground == "bale":
         applications, asked = bale_plan(request, tables)
+        conflicts: list[Conflict] = []
     else:
         meant = applications
         applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
         applications, too_late = _without_late_nitrogen(applications, meant, tables)
         unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)
-    open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*micros.needs, *asked)) + unmet
+    open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
     yield
-    cautions = cautions_for(applications, tables, by_machine=request.plot.kind == "field")
     notes = _notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]
     buy = purchased(applications, request.equipment, tables, request.units, request.own_materials)
     yield
@@ -176,26 +169,15 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
         school=request.school,
-        soil=SoilSummary(
-            texture=soil.texture,
-            bulk_density_g_per_cm3=soil.bulk_density_g_per_cm3,
-            cec_cmol_per_kg=soil.cec_cmol_per_kg,
-            soil_mass_t_per_ha=soil.soil_mass_t_per_ha,
-            organic_matter_pct=soil.organic_matter_pct,
-            working=soil.steps,
-        ),
+        soil=_ground_taken(soil),
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
-        needs=(*needs, *micros.needs, *asked),
+        needs=(*needs, *traces, *asked),
         applications=tuple(applications),
         nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
         unmet=tuple(open_),
-        cautions=tuple(cautions),
+        cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
-        doubts=(
-            *(joined((item.says, item.check)) for item in found.contradictions),
-            *_undated_nitrate(request),
-            *(doubt.text for doubt in doubts_between(found.readings, tables).values()),
-        ),
+        doubts=_doubts(found, tables),
         notes=tuple(notes),
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=test.day,
@@ -207,6 +189,39 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         remarks=_remarks(found, needs, applications, tables),
         shares=shares(found.readings, soil, tables),
         buy=buy,
+    )
+
+
+def _chosen(
+    found: Assessment, answers: Answers, tables: Tables
+) -> tuple[list[Application], list[Unmet], list[Nothing], list[Need], list[Need]]:
+    """All that is put on, what stays unmet or comes along, and the needs of gypsum, pots and trace elements beside those of the school."""
+    applications, unmet, met = _applications(found, answers, tables)
+    micros = micronutrient_doses(found, tables)
+    amended, asked = gypsum_dose(found, tables)
+    potted, pot_needs = pot_feed(found, tables)
+    asked = [*asked, *pot_needs]
+    applications += [*micros.applications, *amended, *potted]
+    return applications, dosed_instead(tuple(unmet), tuple(asked)), met, asked, list(micros.needs)
+
+
+def _ground_taken(soil: Soil) -> SoilSummary:
+    return SoilSummary(
+        texture=soil.texture,
+        bulk_density_g_per_cm3=soil.bulk_density_g_per_cm3,
+        cec_cmol_per_kg=soil.cec_cmol_per_kg,
+        soil_mass_t_per_ha=soil.soil_mass_t_per_ha,
+        organic_matter_pct=soil.organic_matter_pct,
+        working=soil.steps,
+    )
+
+
+def _doubts(found: Assessment, tables: Tables) -> tuple[str, ...]:
+    """What does not go together, what has no day, and what can hardly be."""
+    return (
+        *(joined((item.says, item.check)) for item in found.contradictions),
+        *_undated_nitrate(found.request),
+        *(doubt.text for doubt in doubts_between(found.readings, tables).values()),
     )
 
 

@@ -6,9 +6,38 @@ from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
 from agronomy.ground.kinds import litres_of_mix
 from agronomy.model.answers import Need
+from agronomy.model.request import Request
 from agronomy.plan.assess import Assessment
 from agronomy.plan.pot_can import can_feed, feed_of, is_fed_in_the_can
 from agronomy.tables import Tables
+from agronomy.tables.row import Parameter
+
+
+def _season(kg_per_ha: float, grams: Parameter, litres: float, request: Request) -> Step:
+    return Step(
+        "feed for the season",
+        "grams to the litre × litres / 1000 / area × 10 000",
+        {
+            "grams to the litre": Figure.of(grams),
+            "litres": Figure(litres, "L"),
+            "area": Figure(request.plot.area_m2, "m2"),
+        },
+        Figure(kg_per_ha, "kg/ha"),
+        grams.source,
+        grams.where,
+    )
+
+
+def _by_the_litre(nitrogen: float, step: Step) -> Need:
+    return Need(
+        what="N",
+        rate_kg_per_ha=nitrogen,
+        low_kg_per_ha=0.6 * nitrogen,
+        high_kg_per_ha=1.4 * nitrogen,
+        method=say("by the litre of mix"),
+        why=say("Pots are fed by the litre of mix, not by the hectare."),
+        working=(step,),
+    )
 
 
 def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list[Need]]:
@@ -40,18 +69,7 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
     }[request.crop.feeding]
     litres = litres_of_mix(request.plot.area_m2, request.plot.depth_cm)
     kg_per_ha = grams.value * litres / 1000 / request.plot.area_m2 * 10_000
-    step = Step(
-        "feed for the season",
-        "grams to the litre × litres / 1000 / area × 10 000",
-        {
-            "grams to the litre": Figure.of(grams),
-            "litres": Figure(litres, "L"),
-            "area": Figure(request.plot.area_m2, "m2"),
-        },
-        Figure(kg_per_ha, "kg/ha"),
-        grams.source,
-        grams.where,
-    )
+    step = _season(kg_per_ha, grams, litres, request)
     window = found.calendar.season.window("month", 4, 5).later_than(request.today)
     each = say(" {grams:.2g} for each pot.", grams=Measure(grams.value * litres / request.plot.pieces, "g")) if request.plot.pieces else ""
     item = plain_dose(
@@ -72,13 +90,4 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         ),
         working=(step,),
     )
-    need = Need(
-        what="N",
-        rate_kg_per_ha=item.supplies.get("N", 0.0),
-        low_kg_per_ha=0.6 * item.supplies.get("N", 0.0),
-        high_kg_per_ha=1.4 * item.supplies.get("N", 0.0),
-        method=say("by the litre of mix"),
-        why=say("Pots are fed by the litre of mix, not by the hectare."),
-        working=(step,),
-    )
-    return [item], [need]
+    return [item], [_by_the_litre(item.supplies.get("N", 0.0), step)]

@@ -24,20 +24,9 @@ class NextTest:
     says: str
 
 
-def next_test(found: Assessment, applications: list[Application], last_taken: date | None, tables: Tables) -> NextTest:
-    """The next test that matters for a plot. Source: retest-guide.
-
-    Waits in days.
-
-    >>> from agronomy.intake.example import found, plan, tables
-    >>> next_test(found(), list(plan().applications), None, tables).day > date(2027, 3, 1)
-    True
-    """
-    request, rule, today = found.request, tables.timing.retest, found.request.today
-    ordinary = retest_day(applications, last_taken, found.soil, today, tables, on_grass=request.crop.is_grass)
-    if found.contradictions:
-        checks = joined(dict.fromkeys(item.check for item in found.contradictions))
-        return NextTest(today + timedelta(days=rule.days_when_disputed), checks)
+def _without_ground(found: Assessment) -> NextTest | None:
+    """Of bales and pots."""
+    request, today = found.request, found.request.today
     if request.plot.ground == "bale":
         return NextTest(
             add_months(today, 12),
@@ -50,6 +39,12 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
                 say("Pots want no soil test. Pour water through one and test pH and salt of what runs out, once in spring."),
             )
         return NextTest(add_months(today, 3), say("Test pH and salt of the mix again after three months of the new water."))
+    return None
+
+
+def _before_all(found: Assessment) -> NextTest | None:
+    """What salt, no test, a probe, a standing crop or a kit ask for before anything else."""
+    request, today = found.request, found.request.today
     calendar = found.calendar
     salty = [finding.class_ for finding in found.salt.values() if finding.class_ != "right"]
     if any(class_ in ("sodic", "sodium_rising") for class_ in salty):
@@ -75,6 +70,27 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
         )
     if all(reading.how == "kit" for reading in request.readings):
         return NextTest(add_months(today, 4), say("A laboratory test of pH, phosphorus, potassium and magnesium before the second half."))
+    return None
+
+
+def next_test(found: Assessment, applications: list[Application], last_taken: date | None, tables: Tables) -> NextTest:
+    """The next test that matters for a plot. Source: retest-guide.
+
+    Waits in days.
+
+    >>> from agronomy.intake.example import found, plan, tables
+    >>> next_test(found(), list(plan().applications), None, tables).day > date(2027, 3, 1)
+    True
+    """
+    request, rule, today = found.request, tables.timing.retest, found.request.today
+    ordinary = retest_day(applications, last_taken, found.soil, today, tables, on_grass=request.crop.is_grass)
+    if found.contradictions:
+        checks = joined(dict.fromkeys(item.check for item in found.contradictions))
+        return NextTest(today + timedelta(days=rule.days_when_disputed), checks)
+    special = _without_ground(found) or _before_all(found)
+    if special is not None:
+        return special
+    calendar = found.calendar
     alkalinity = found.readings.get("alkalinity")
     limes = alkalinity is not None and alkalinity.value >= rule.alkaline_water_from_mg_per_l
     if limes and not calendar.stands and found.acidity is not None and found.acidity.class_ == "too_alkaline":

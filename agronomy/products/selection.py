@@ -65,28 +65,46 @@ def select(
                 remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
         if near is not None:
             by_what.pop("K")
-    if aim != "rule":
-        # scipy takes a third of a second to come in, and most plans go by the rule
-        from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, optimised
-
-        def aimed(at: str) -> Selected:
-            best, open_, along = optimised(needs, remaining, ground, shop, at, tables, most_bags=most_bags, lost_times=lost_times)
-            limed = _brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)
-            return [*choices, *best], [*unmet, *open_], [*met, *along, *limed]
-
-        result = aimed(aim)
-        if most_bags is not None:
-            return result
-        by_rule = select(needs, ground, shop, tables)
-        sound = [] if _is_worse(result, by_rule, tables) else [result]
-        if aim == "money":  # what another aim finds cheaper, leaving no more open, is the cheapest
-            sound += [other for at in ("fewest", "loss") if not _is_worse(other := aimed(at), by_rule, tables)]
-            return min(sound, key=_cost, default=by_rule)
-        return sound[0] if sound else by_rule
-    return choices, unmet, met
+    if aim == "rule":
+        return choices, unmet, met
+    by_lime = choices, unmet, met, by_what, remaining
+    return _by_aim(aim, needs, by_lime, ground, shop, tables, most_bags=most_bags, lost_times=lost_times)
 
 
 Selected = tuple[list[Choice], list[Unmet], list[Nothing]]
+
+
+def _by_aim(
+    aim: str,
+    needs: list[Need],
+    by_lime: tuple[list[Choice], list[Unmet], list[Nothing], dict[str, Need], dict[str, float]],
+    ground: Ground,
+    shop: AvailableProducts,
+    tables: Tables,
+    *,
+    most_bags: int | None,
+    lost_times: float | None,
+) -> Selected:
+    """The best set of bags for all nutrients at once, after lime or sulfur; the rule's own where that is no worse."""
+    # scipy takes a third of a second to come in, and most plans go by the rule
+    from agronomy.products.optimiser import LEAST_SHARE_OF_NEED, optimised
+
+    choices, unmet, met, by_what, remaining = by_lime
+
+    def aimed(at: str) -> Selected:
+        best, open_, along = optimised(needs, remaining, ground, shop, at, tables, most_bags=most_bags, lost_times=lost_times)
+        limed = _brought_by_lime(by_what, remaining, choices, LEAST_SHARE_OF_NEED)
+        return [*choices, *best], [*unmet, *open_], [*met, *along, *limed]
+
+    result = aimed(aim)
+    if most_bags is not None:
+        return result
+    by_rule = select(needs, ground, shop, tables)
+    sound = [] if _is_worse(result, by_rule, tables) else [result]
+    if aim == "money":  # what another aim finds cheaper, leaving no more open, is the cheapest
+        sound += [other for at in ("fewest", "loss") if not _is_worse(other := aimed(at), by_rule, tables)]
+        return min(sound, key=_cost, default=by_rule)
+    return sound[0] if sound else by_rule
 
 
 def _cost(selected: Selected) -> float:

@@ -29,6 +29,39 @@ SOIL_TYPE = "soil-type factor"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
 
 
+def _without(finding: Finding, ph: Reading, target_ph: float) -> Answer | None:
+    """Why no lime is reckoned; None where some is."""
+    if finding.class_ != "too_acid":
+        return Nothing(
+            "CaCO3",
+            say(
+                "No lime: pH {ph:.1f} is not below {wanted:.1f}. Liming when it isn't needed takes years to undo.",
+                ph=ph.value,
+                wanted=finding.wanted[0],
+            ),
+        )
+    if not finding.act:
+        return Nothing(
+            "CaCO3",
+            (
+                say(
+                    "No lime yet: pH {ph:.1f} is so near {wanted:.1f} that the reading's error could explain it. Test again first.",
+                    ph=ph.value,
+                    wanted=finding.wanted[0],
+                )
+            ),
+        )
+    if ph.trust == "no":
+        return Unmet(
+            "CaCO3",
+            0.0,
+            say("A {how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.", how=ph.how),
+        )
+    if ph.value >= target_ph:
+        return Nothing("CaCO3", say("No lime: pH {ph:.1f} is already at your target of {target_ph:g}.", ph=ph.value, target_ph=target_ph))
+    return None
+
+
 def lime_need(
     finding: Finding,
     ph: Reading,
@@ -58,34 +91,9 @@ def lime_need(
     >>> lime_need(acid, ph, None, target_ph=6.5, soil=ground, dressing=limit, tables=tables).what
     'CaCO3'
     """
-    if finding.class_ != "too_acid":
-        return Nothing(
-            "CaCO3",
-            say(
-                "No lime: pH {ph:.1f} is not below {wanted:.1f}. Liming when it isn't needed takes years to undo.",
-                ph=ph.value,
-                wanted=finding.wanted[0],
-            ),
-        )
-    if not finding.act:
-        return Nothing(
-            "CaCO3",
-            (
-                say(
-                    "No lime yet: pH {ph:.1f} is so near {wanted:.1f} that the reading's error could explain it. Test again first.",
-                    ph=ph.value,
-                    wanted=finding.wanted[0],
-                )
-            ),
-        )
-    if ph.trust == "no":
-        return Unmet(
-            "CaCO3",
-            0.0,
-            say("A {how} shows the ground is acid but can't carry a lime rate. Have a laboratory or a colour kit test it.", how=ph.how),
-        )
-    if ph.value >= target_ph:
-        return Nothing("CaCO3", say("No lime: pH {ph:.1f} is already at your target of {target_ph:g}.", ph=ph.value, target_ph=target_ph))
+    without = _without(finding, ph, target_ph)
+    if without is not None:
+        return without
     need = _need(ph, buffer, aluminium, target_ph, is_grass, soil, dressing, lead, tables)
     if aluminium is None or bases is None or tolerated_pct is None or aluminium_fits(ph.value, aluminium.value, tables):
         return need
@@ -134,28 +142,30 @@ def _need(
     factor = soil_type_lime_need(ph.value, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
     if soil.texture_known and factor > 0 and not in_mix(soil) and SOIL_TYPE not in dict(found):
         others.append(Method(SOIL_TYPE, factor, say("to the table's own optimum")))
+    half = ph.trust == "half"
+    share_now = 0.5 if half and method in (SOIL_TYPE, ESTIMATE) else 1.0
+    why = _why(method, target_ph, soil)
+    if method == ESTIMATE and why_not:
+        why += say(" The buffer reading was not used: {why_not}.", why_not=why_not)
+    if method == ESTIMATE and half:
+        why += say(" Half of it now, because a colour kit is not sure enough for the whole; test again in a year.")
+    return _as_need(chosen, method, why, share_now, tuple(others), ph, soil, dressing)
+
+
+def _why(method: str, target_ph: float, soil: Soil) -> str:
     if method == SOIL_TYPE:
-        why = say(
+        return say(
             "From pH and the type of soil, as the country's guides reckon, to pH {target_ph:g} and a little over.", target_ph=target_ph
         )
-        half = 0.5 if ph.trust == "half" else 1.0
-        return _as_need(chosen, method, why, half, tuple(others), ph, soil, dressing)
+    if method == "exchangeable aluminium":
+        return say("From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5.")
     if method != ESTIMATE:
-        why = (
-            say("From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5.")
-            if method == "exchangeable aluminium"
-            else say("From the {method} buffer pH, to pH {target_ph:g}.", method=method.removesuffix(" buffer"), target_ph=target_ph)
-        )
-        return _as_need(chosen, method, why, 1.0, tuple(others), ph, soil, dressing)
-    share_now = 0.5 if ph.trust == "half" else 1.0
-    why = say("From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it.", target_ph=target_ph)
+        return say("From the {method} buffer pH, to pH {target_ph:g}.", method=method.removesuffix(" buffer"), target_ph=target_ph)
     if in_mix(soil):
-        why = say("From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little.", target_ph=target_ph)
-    if why_not:
-        why += say(" The buffer reading was not used: {why_not}.", why_not=why_not)
-    if share_now < 1:
-        why += say(" Half of it now, because a colour kit is not sure enough for the whole; test again in a year.")
-    return _as_need(estimate, ESTIMATE, why, share_now, tuple(others), ph, soil, dressing)
+        return say(
+            "From pH and the kind of mix, to pH {target_ph:g}. Mix it through, or water it in little by little.", target_ph=target_ph
+        )
+    return say("From pH, texture and organic matter, to pH {target_ph:g}; a buffer test would narrow it.", target_ph=target_ph)
 
 
 def _by_buffer(

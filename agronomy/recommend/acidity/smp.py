@@ -6,7 +6,8 @@ from agronomy.base.uncertainty import HALF_WIDTH_80, band
 from agronomy.base.working import Banded, Figure, Step
 from agronomy.model.soil import Soil
 from agronomy.tables import Tables
-from agronomy.tables.rooms.acidity import SmpRow
+from agronomy.tables.rooms.acidity import Acidity, SmpRow
+from agronomy.tables.row import Parameter
 
 
 def smp_table_rate(buffer_ph: float, target_ph: float, tables: Tables, *, is_organic: bool = False) -> float:
@@ -39,36 +40,20 @@ def _to_target(row: SmpRow, target_ph: float, is_organic: bool) -> float:
 TABLE_DENSITY = 1.32  # g/cm3 of the soil that the table was made on (two million lb to 6 2/3 inches)
 
 
-def smp_lime_need(
-    buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False
-) -> Banded:
-    """Pure, fully reacting CaCO3 [kg/ha] to bring a layer to the target, with band and working. Source: vitosh-1995.
-
-    The table's rate is for 8 inches of ag-lime; it is scaled by depth, and by bulk density only where that was measured.
-
-    >>> from agronomy.intake.example import soil, tables
-    >>> round(smp_lime_need(6.4, 0.05, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
-    7674
-    """
-    figures = tables.acidity
-    tons = smp_table_rate(buffer_ph, target_ph, tables, is_organic=is_organic)
-    reference = figures.smp_reference_depth_cm.value
-    weight = soil.bulk_density_g_per_cm3 / TABLE_DENSITY if soil.bulk_density_measured else 1.0
-    scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / reference * weight
-    pure = figures.smp_pure_share
-    need = tons * scale * pure.value
-
-    def at(buffer: float) -> float:
-        return smp_table_rate(buffer, target_ph, tables, is_organic=is_organic) * scale * pure.value
-
-    low, high = band(
-        need,
-        (at(buffer_ph + HALF_WIDTH_80 * buffer_u), at(buffer_ph - HALF_WIDTH_80 * buffer_u)),
-        (tons * scale * pure.low, tons * scale * pure.high),
-    )
-    source = "vitosh-1995;smp-1961"
-    target = "5.2, organic soil" if is_organic else f"{target_ph:g}"
-    steps = (
+def _steps(
+    source: str,
+    tons: float,
+    need: float,
+    pure: Parameter,
+    buffer_ph: float,
+    target: str,
+    scale: float,
+    weight: float,
+    depth_cm: float,
+    figures: Acidity,
+    soil: Soil,
+) -> tuple[Step, ...]:
+    return (
         Step(
             "ag-lime from the table",
             "row of the buffer pH, column of the target",
@@ -105,4 +90,36 @@ def smp_lime_need(
             note=f"the share could be {pure.low:g} to {pure.high:g}",
         ),
     )
+
+
+def smp_lime_need(
+    buffer_ph: float, buffer_u: float, *, target_ph: float, depth_cm: float, soil: Soil, tables: Tables, is_organic: bool = False
+) -> Banded:
+    """Pure, fully reacting CaCO3 [kg/ha] to bring a layer to the target, with band and working. Source: vitosh-1995.
+
+    The table's rate is for 8 inches of ag-lime; it is scaled by depth, and by bulk density only where that was measured.
+
+    >>> from agronomy.intake.example import soil, tables
+    >>> round(smp_lime_need(6.4, 0.05, target_ph=6.5, depth_cm=20, soil=soil(), tables=tables).value)
+    7674
+    """
+    figures = tables.acidity
+    tons = smp_table_rate(buffer_ph, target_ph, tables, is_organic=is_organic)
+    reference = figures.smp_reference_depth_cm.value
+    weight = soil.bulk_density_g_per_cm3 / TABLE_DENSITY if soil.bulk_density_measured else 1.0
+    scale = figures.ton_per_acre_to_kg_per_ha.value * depth_cm / reference * weight
+    pure = figures.smp_pure_share
+    need = tons * scale * pure.value
+
+    def at(buffer: float) -> float:
+        return smp_table_rate(buffer, target_ph, tables, is_organic=is_organic) * scale * pure.value
+
+    low, high = band(
+        need,
+        (at(buffer_ph + HALF_WIDTH_80 * buffer_u), at(buffer_ph - HALF_WIDTH_80 * buffer_u)),
+        (tons * scale * pure.low, tons * scale * pure.high),
+    )
+    source = "vitosh-1995;smp-1961"
+    target = "5.2, organic soil" if is_organic else f"{target_ph:g}"
+    steps = _steps(source, tons, need, pure, buffer_ph, target, scale, weight, depth_cm, figures, soil)
     return Banded(need, low, high, steps)

@@ -18,6 +18,7 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.credits import counted, organic_matter_nitrogen
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
+from agronomy.tables.rooms.nitrogen import NitrateCritical, Nitrogen
 
 
 @record
@@ -184,6 +185,23 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
     return _need_or_nothing(crop, need, low, min(high, max(need, season.high)), "season’s guide", (*steps, step), inputs, tables)
 
 
+def _standing_step(rate: float, row: NitrateCritical, critical: float, fed: bool, figures: Nitrogen, nitrate: float) -> Step:
+    return Step(
+        "by nitrate in the standing crop",
+        "min(most at once, max(0, critical level − nitrate) × for each mg/kg)",
+        {
+            "nitrate": Figure(nitrate, "mg/kg"),
+            "critical level": Figure(critical, "mg/kg", row.source),
+            "for each mg/kg": Figure.of(figures.standing_nitrate_kg_per_ppm),
+            "most at once": Figure.of(figures.standing_nitrate_cap_kg_per_ha),
+        },
+        Figure(rate, "kg/ha"),
+        row.source,
+        row.where,
+        note="after a legume or manure a lower level is enough" if fed else "",
+    )
+
+
 def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer | None:
     """The answer of a nitrate test taken in the standing crop; None where there is none, or no figure for the crop."""
     row, figures = tables.nitrogen.nitrate_critical.get(crop.key), tables.nitrogen
@@ -195,20 +213,7 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
     fed = any(credit.counted and credit.key.isdecimal() and credit.kg_per_ha > 0 for credit in case.credits)
     critical = min(row.critical_ppm, figures.standing_after_legume_ppm.value) if fed else row.critical_ppm
     rate = standing_crop_rate(case.nitrate.value, critical, tables)
-    step = Step(
-        "by nitrate in the standing crop",
-        "min(most at once, max(0, critical level − nitrate) × for each mg/kg)",
-        {
-            "nitrate": Figure(case.nitrate.value, "mg/kg"),
-            "critical level": Figure(critical, "mg/kg", row.source),
-            "for each mg/kg": Figure.of(figures.standing_nitrate_kg_per_ppm),
-            "most at once": Figure.of(figures.standing_nitrate_cap_kg_per_ha),
-        },
-        Figure(rate, "kg/ha"),
-        row.source,
-        row.where,
-        note="after a legume or manure a lower level is enough" if fed else "",
-    )
+    step = _standing_step(rate, row, critical, fed, figures, case.nitrate.value)
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(
             "N",
@@ -241,21 +246,8 @@ def _by_standing_test(crop: Crop, case: NitrogenCase, tables: Tables) -> Answer 
     )
 
 
-def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables) -> Answer:
-    """The economic rate, less credits that the trials had not: all but soil organic matter. The budget stands beside it."""
-    response, (given, given_low, given_high) = required(case.response), counted(case.credits, "N", beside=("organic_matter",))
-    best = economic_rate(response)
-    ratio = response.nitrogen_price / response.crop_price
-    step = Step(
-        "economic rate",
-        "max(0, (slope − price ratio) / (2 × curvature))",
-        {"slope": Figure(response.slope, "kg/kg"), "price ratio": Figure(ratio), "curvature": Figure(response.curvature)},
-        Figure(best, "kg/ha"),
-        "n-economic",
-    )
-    steps, inputs = _lines(case)
-    inputs.pop("soil organic matter", None)
-    rest = Step(
+def _less_given(inputs: dict[str, Figure], best: float, given: float) -> Step:
+    return Step(
         "less what the ground is given beside",
         f"max(0, economic rate{_less(inputs)})",
         {"economic rate": Figure(best, "kg/ha"), **inputs},
@@ -263,21 +255,35 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
         "n-economic",
         note="organic matter is not taken off again: the trials stood on it",
     )
-    others = (
-        (
-            Method(
-                budget.method,
-                budget.rate_kg_per_ha,
-                say(
-                    "{low:.0f} to {high:.0f}",
-                    low=Measure(budget.low_kg_per_ha, "kg/ha", bare=True),
-                    high=Measure(budget.high_kg_per_ha, "kg/ha"),
-                ),
-            ),
-        )
-        if isinstance(budget, Need)
-        else ()
+
+
+def _economic(best: float, ratio: float, response: Response) -> Step:
+    return Step(
+        "economic rate",
+        "max(0, (slope − price ratio) / (2 × curvature))",
+        {"slope": Figure(response.slope, "kg/kg"), "price ratio": Figure(ratio), "curvature": Figure(response.curvature)},
+        Figure(best, "kg/ha"),
+        "n-economic",
     )
+
+
+def _budget_beside(budget: Answer) -> tuple[Method, ...]:
+    if not isinstance(budget, Need):
+        return ()
+    low, high = Measure(budget.low_kg_per_ha, "kg/ha", bare=True), Measure(budget.high_kg_per_ha, "kg/ha")
+    return (Method(budget.method, budget.rate_kg_per_ha, say("{low:.0f} to {high:.0f}", low=low, high=high)),)
+
+
+def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables) -> Answer:
+    """The economic rate, less credits that the trials had not: all but soil organic matter. The budget stands beside it."""
+    response, (given, given_low, given_high) = required(case.response), counted(case.credits, "N", beside=("organic_matter",))
+    best = economic_rate(response)
+    ratio = response.nitrogen_price / response.crop_price
+    step = _economic(best, ratio, response)
+    steps, inputs = _lines(case)
+    inputs.pop("soil organic matter", None)
+    rest = _less_given(inputs, best, given)
+    others = _budget_beside(budget)
     spread = 0.2 * best / HALF_WIDTH_80
     found = _need_or_nothing(
         crop,

@@ -177,7 +177,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables, times=times)
         return min(most, full) if test < level else full
 
-    oxide, share = OXIDE_SHARE[nutrient]
+    share = OXIDE_SHARE[nutrient][1]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
     if value * share < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(

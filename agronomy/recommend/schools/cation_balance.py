@@ -11,6 +11,7 @@ from agronomy.model.finding import Finding
 from agronomy.model.soil import Soil
 from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
+from agronomy.tables.row import Parameter
 
 KEY = "cation_balance"
 NAME = "cation balance"
@@ -75,6 +76,23 @@ def needs(situation: Situation) -> list[Answer]:
     return [*kept, *(_answer(key, share, judged[key][0], soil, tables) for key, share in shares.items())]
 
 
+def _to_share(rate: float, target: Parameter, share: float, per_cmol: float, soil: Soil) -> Step:
+    return Step(
+        "to the share wanted",
+        "max(0, target − share) × exchange capacity × weight of its charge × layer / 100 / 1000",
+        {
+            "share": Figure(share, "%"),
+            "target": Figure.of(target),
+            "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
+            "weight of its charge": Figure(per_cmol, "mg per cmol", "definition"),
+            "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
+        },
+        Figure(rate, "kg/ha"),
+        target.source,
+        target.where,
+    )
+
+
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
     target, name = tables.schools.cation_share(key), finding.name.lower()
     told = say(
@@ -110,20 +128,7 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
             rate,
             say("{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.", told=told),
         )
-    step = Step(
-        "to the share wanted",
-        "max(0, target − share) × exchange capacity × weight of its charge × layer / 100 / 1000",
-        {
-            "share": Figure(share, "%"),
-            "target": Figure.of(target),
-            "exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"),
-            "weight of its charge": Figure(per_cmol, "mg per cmol", "definition"),
-            "layer": Figure(soil.soil_mass_t_per_ha, "t/ha"),
-        },
-        Figure(rate, "kg/ha"),
-        target.source,
-        target.where,
-    )
+    step = _to_share(rate, target, share, per_cmol, soil)
     return Need(
         what=key,
         rate_kg_per_ha=rate,

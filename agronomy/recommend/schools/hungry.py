@@ -15,6 +15,7 @@ from agronomy.recommend.schools import country_guide
 from agronomy.recommend.schools.removal import Removal
 from agronomy.recommend.schools.situation import Situation
 from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
+from agronomy.tables.rooms.schools import Schools
 
 METHOD = say("given back to a hungry crop")
 
@@ -53,6 +54,22 @@ def _near_the_level(finding: Finding, critical: Critical, situation: Situation) 
     return removed if finding.value <= figures.near_level_times.value * critical.level else None
 
 
+def _given_back(part: float, share: float, back: float, figures: Schools, removed: Removal, oxide: str) -> Step:
+    return Step(
+        "potash given back",
+        "min(most in a year, part given back × carried off) × K in K2O",
+        {
+            "part given back": Figure(part, "fraction", figures.hungry_share_at_plenty.source),
+            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
+            "most in a year": Figure.of(figures.hungry_most_kg_k2o_per_ha),
+            "K in K2O": Figure(share, "fraction", "definition"),
+        },
+        Figure(back * share, "kg/ha"),
+        "crop-calendars",
+        figures.hungry_from_kg_k2o_per_ha.where,
+    )
+
+
 def _fed(answer: Answer, situation: Situation) -> Answer:
     if "K" not in situation.judged or (isinstance(answer, Need) and answer.method == country_guide.KEY):
         return answer  # a guide's own rates count what is carried off
@@ -66,19 +83,7 @@ def _fed(answer: Answer, situation: Situation) -> Answer:
     before = answer.rate_kg_per_ha if isinstance(answer, Need) else 0.0
     if back * share <= before:
         return answer
-    step = Step(
-        "potash given back",
-        "min(most in a year, part given back × carried off) × K in K2O",
-        {
-            "part given back": Figure(part, "fraction", figures.hungry_share_at_plenty.source),
-            "carried off": Figure(removed.kg_per_ha, f"kg {oxide}/ha"),
-            "most in a year": Figure.of(figures.hungry_most_kg_k2o_per_ha),
-            "K in K2O": Figure(share, "fraction", "definition"),
-        },
-        Figure(back * share, "kg/ha"),
-        "crop-calendars",
-        figures.hungry_from_kg_k2o_per_ha.where,
-    )
+    step = _given_back(part, share, back, figures, removed, oxide)
     goal = (
         say("{yield_goal:g} of ", yield_goal=Measure(situation.yield_goal_t_per_ha, "t/ha"))
         if removed.by_goal and situation.yield_goal_t_per_ha is not None
