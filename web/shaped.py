@@ -1,7 +1,7 @@
 """A column of JSON that knows what it may hold: whatever comes from outside is checked against it, and no page meets another shape."""
 
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -14,6 +14,11 @@ Scalar = float | int | str | bool | None
 
 class ShapedField(models.JSONField):
     """JSON of one kind: a type that pydantic can check, or a reader of the core that raises what is wrong."""
+
+    if TYPE_CHECKING:  # what a row holds there, not the column
+
+        def __get__(self, instance: Any, owner: Any) -> Any: ...
+        def __set__(self, instance: Any, value: Any) -> None: ...
 
     empty_values = [None]  # an empty list where a document belongs is another shape, not nothing
 

@@ -23,7 +23,9 @@ class _Watcher:
     """A door to the database file at which one only asks how often others have changed it."""
 
     def __init__(self) -> None:
-        self._lock, self._door, self._where = Lock(), None, None
+        self._lock = Lock()
+        self._door: sqlite3.Connection | None = None
+        self._where: tuple | None = None
 
     def version(self, path: str) -> tuple:
         """Grows with every change, and is another where the file was put in the place of an older one."""

@@ -151,7 +151,7 @@ def adopted(request, pk: int):
 
 
 @api.get("/jobs", response=list[shapes.JobOut], summary="What is meant, the soonest first")
-def jobs(request, state: Job.State = Job.State.OPEN, page: int = Query(1, ge=1, le=10_000)):
+def jobs(request, state: Job.State = Job.State.OPEN, page: int = Query(1, ge=1, le=10_000)):  # type: ignore[assignment]  # a member, not its pair
     allow(request, "jobs:jobs")
     found = _page(jobs_of(request.place.holding).filter(state=state).order_by("to_day", "from_day", "pk"), page)
     names = ("material", "name", "what", "kg", "from_day", "to_day", "state", "comes_from", "placement")

@@ -40,7 +40,7 @@ class ByToken(HttpBearer):
 class ByTokenThrottle(AuthRateThrottle):
     """So many requests in a while for each token: by its key in the database, for names are anybody's to choose."""
 
-    def get_cache_key(self, request) -> str | None:
+    def get_cache_key(self, request) -> str:
         return self.cache_format % {"scope": "token", "ident": request.auth.pk}
 
     def allow_request(self, request) -> bool:

@@ -1,6 +1,7 @@
 """A form that notices when what it changes was changed by somebody else since it was opened, and shows both before anything is lost."""
 
 import hashlib
+from typing import Any
 
 from django import forms
 from django.db import models
@@ -30,6 +31,8 @@ class TwoTabsForm(forms.ModelForm):
     def also_seen(self) -> tuple:
         """What hangs on the row and is changed by the same page."""
         return ()
+
+    data: Any
 
     def _post_clean(self):
         super()._post_clean()  # from here on the row is as typed, so that it can be laid beside what is stored

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 import dj_database_url
 from csp.constants import NONE, SELF
@@ -116,7 +117,9 @@ SQLITE = {
     }
 }
 DATABASES = {"default": dj_database_url.config(conn_max_age=60, conn_health_checks=True)} if os.environ.get("DATABASE_URL") else SQLITE
-CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "OPTIONS": {"MAX_ENTRIES": 500}}}
+CACHES: dict[str, dict[str, Any]] = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "OPTIONS": {"MAX_ENTRIES": 500}}
+}
 # what the worker is asked and what it found, for it and for the processes that serve pages
 CACHES["by_worker"] = {
     "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
@@ -220,7 +223,7 @@ USE_TZ = True
 STATIC_URL = "static/"
 STATIC_ROOT = VAR / "static"
 STATICFILES_DIRS = [BASE_DIR / "web" / "static"]
-STORAGES = {
+STORAGES: dict[str, dict[str, Any]] = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }

@@ -2,10 +2,13 @@
 lime.
 """
 
+from typing import Any
+
 from django.shortcuts import render
 from django.utils import timezone
 
 from agronomy.base import showing
+from agronomy.base.required import required
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.climate import warm_season_mean
 from agronomy.plan.needs import answers_by
@@ -44,7 +47,7 @@ def acidity(request, pk: int):
         ].help_text = (
             f"Mean over the months it is to work; {climate.name.split(':')[0]} has {_usual_warmth(climate):.0f} where bacteria are awake."
         )
-    context = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
+    context: dict[str, Any] = {"plot": plot, "crop": crop_of(plot), "form": form, "months": MONTHS}
     if found is None or found.acidity is None or (form.is_bound and not form.is_valid()):
         return render(request, "desks/acidity.html", context)
     data = form.cleaned_data if form.is_bound else {"warmth": None, "months": _months_left(found.request.planting), **water}
@@ -53,17 +56,23 @@ def acidity(request, pk: int):
     answer, shop = answers.acidity, available_products(found.request, tables())
     context |= {"why": found.acidity.why, "ph": found.ph}
     if isinstance(answer, Need) and answer.what == "CaCO3":
-        context["limes"] = [_lime(way, reader) for way in lime_ways(answer, shop, answers.dressing, tables(), months_left=data["months"])]
+        context["limes"] = [
+            _lime(way, reader) for way in lime_ways(answer, shop, required(answers.dressing), tables(), months_left=data["months"])
+        ]
     elif isinstance(answer, Need):
-        drop = found.ph - found.figures["acid_to"]
+        drop = required(found.ph) - found.figures["acid_to"]
         context |= {
             "sulfurs": [
                 _sulfur(way, reader)
                 for way in sulfur_ways(
-                    answer, shop, answers.dressing, data["warmth"] if data["warmth"] is not None else _usual_warmth(climate), tables()
+                    answer,
+                    shop,
+                    required(answers.dressing),
+                    data["warmth"] if data["warmth"] is not None else _usual_warmth(climate),
+                    tables(),
                 )
             ],
-            "quick": [_quick(way, reader) for way in quick_ways(answer, found.ph, tables())],
+            "quick": [_quick(way, reader) for way in quick_ways(answer, required(found.ph), tables())],
             "vinegar": f"{vinegar_l_per_m2(max(0.1, min(3.0, drop)), found.soil, found.soil.depth_cm, tables()):.1f} L",
             "acid_to": found.figures["acid_to"],
         }

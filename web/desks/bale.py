@@ -1,6 +1,7 @@
 """Starting straw bales with any source of nitrogen: the days, the amounts, when to plant."""
 
 from datetime import timedelta
+from typing import Any
 
 from django import forms
 from django.shortcuts import render
@@ -44,7 +45,7 @@ def bales(request):
     figures = tables().bale
     low, high = figures.after_low_g.value, figures.after_high_g.value
     after = say("{low:g} to {high:g}", low=Measure(low, "g", bare=True), high=Measure(high, "g"))
-    context = {"form": form, "figures": figures, "after": after}
+    context: dict[str, Any] = {"form": form, "figures": figures, "after": after}
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         try:

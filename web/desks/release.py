@@ -1,5 +1,7 @@
 """What a plan's nitrogen gives over the weeks beside what the crop takes."""
 
+from typing import Any
+
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -20,11 +22,11 @@ from web.planning.service import crop_of
 def release(request, pk: int):
     plot, today = plot_or_404(request, pk), timezone.localdate()
     found = assessed(request, plot, today)
-    context = {"plot": plot, "crop": crop_of(plot)}
+    context: dict[str, Any] = {"plot": plot, "crop": crop_of(plot)}
     if found is None:
         return render(request, "desks/release.html", context)
     plan = make_plan(found.request, tables())
-    known = tables().materials | found.request.own_materials
+    known = {**tables().materials, **found.request.own_materials}
     dressings = [
         NitrogenDressing(item.from_, known[item.material], item.rate_kg_per_ha * known[item.material].n / 100)
         for item in plan.applications

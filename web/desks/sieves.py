@@ -1,5 +1,7 @@
 """The sieve desk: how much of a lime will react, by the sieves on its label; kept with the lot by its owner."""
 
+from typing import Any
+
 from django import forms
 from django.shortcuts import render
 
@@ -28,7 +30,7 @@ class SieveForm(DeskForm):
 
 def sieves(request):
     form = SieveForm(request.GET, us=request.place.units == "us")
-    context = {"form": form}
+    context: dict[str, Any] = {"form": form}
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         passing = {mesh: data[f"mesh_{mesh}"] / 100 for mesh in MESH_MM if data[f"mesh_{mesh}"] is not None}

@@ -1,5 +1,7 @@
 """The calibration desk: what a spreader really gives, how evenly, at which bout width; settings kept for next time."""
 
+from typing import Any
+
 from django import forms
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -98,7 +100,7 @@ def spreader(request):
     us = place.units == "us"
     runs = list(holding.spreader_runs.all())
     form = RunForm(request.POST or None, us=us)
-    context = {}
+    context: dict[str, Any] = {}
     if request.method == "POST" and form.is_valid():
         rate, bout, test = form.measured
         data = form.cleaned_data
@@ -124,7 +126,7 @@ def spreader(request):
 
 
 def _found(rate: float | None, bout: float | None, test: TrayTest | None, units: str) -> dict:
-    told = {"rate": showing.rate(rate, units, 1e6) if rate else "", "bout": _metres(bout, units) if bout else ""}
+    told: dict[str, Any] = {"rate": showing.rate(rate, units, 1e6) if rate else "", "bout": _metres(bout, units) if bout else ""}
     if test is None:
         return told
     rows = [

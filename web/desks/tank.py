@@ -1,5 +1,7 @@
 """The tank desk: what goes into a tank, in which order, how often; acid for the water; stock for a dosing pump."""
 
+from typing import Any
+
 from django import forms
 from django.shortcuts import render
 
@@ -78,7 +80,7 @@ def tank_desk(request):
     materials = [
         item for item in tables().materials.values() if item.form in SPRAYED and not item.has_role("lime") and not item.has_role("acid")
     ]
-    context = {
+    context: dict[str, Any] = {
         "form": form,
         "acid_form": acid_form,
         "stock_form": stock_form,

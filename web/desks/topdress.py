@@ -1,6 +1,7 @@
 """Hungry or not: a leaf card, a meter, sap or the eye, beside what the season still needs; a dose onto the list, or nothing."""
 
 from datetime import timedelta
+from typing import Any
 
 from django import forms
 from django.contrib import messages
@@ -10,6 +11,7 @@ from django.utils import timezone
 from agronomy.base import showing
 from agronomy.base.errors import RequestError, RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.required import required
 from agronomy.intake.request import read_request
 from agronomy.ledger.intent import Intended
 from agronomy.ledger.standing import NitrogenAccount, nitrogen_account
@@ -99,7 +101,7 @@ def topdress_desk(request, pk: int):
     crop = crop_of(plot)
     instrument = request.GET.get("with", "eye")
     instrument = instrument if instrument in WITH else "eye"
-    context = {"plot": plot, "crop": crop, "with": instrument, "ways": WITH}
+    context: dict[str, Any] = {"plot": plot, "crop": crop, "with": instrument, "ways": WITH}
     if crop is None or not can_plan(plot):
         return render(request, "desks/topdress.html", context)
     asked, account, jobs = _account(request, plot)
@@ -139,11 +141,11 @@ def _account(request, plot: Plot):
     return asked, nitrogen_account(need, [intended(job) for job in jobs], done, today, plot.area_m2, tables()), jobs
 
 
-def _seen(data: dict, crop: Crop, instrument: str, plot: Plot, account: NitrogenAccount) -> Seen:
+def _seen(data: dict, crop: Crop, instrument: Any, plot: Plot, account: NitrogenAccount) -> Seen:
     value = data.get("value")
     if value is not None and data.get("as_nitrate"):
         value = value / OVER_MG_NO3
-    harvest = plot.planting.ended_on
+    harvest = required(plot.planting).ended_on
     return Seen(
         crop=crop,
         instrument=instrument,
@@ -165,7 +167,7 @@ def _seen(data: dict, crop: Crop, instrument: str, plot: Plot, account: Nitrogen
 
 
 def _told(told: Topdress, source, due: Job | None, reader) -> dict:
-    context = {"told": told, "due": due, "steps": words.steps(told.working, reader.units, tables())}
+    context: dict[str, Any] = {"told": told, "due": due, "steps": words.steps(told.working, reader.units, tables())}
     if told.n_kg_per_ha:
         context["nitrogen"] = reader.nutrient(told.n_kg_per_ha)
         context["between"] = reader.nutrient(told.low) if told.high > told.low else ""

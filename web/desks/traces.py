@@ -1,5 +1,7 @@
 """Trace elements of a plot: what is short by test, and how it can be given here."""
 
+from typing import Any
+
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -19,7 +21,7 @@ def traces(request, pk: int):
     plot = plot_or_404(request, pk)
     found = assessed(request, plot, timezone.localdate())
     asked = request.GET.get("element", "")
-    context = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}
+    context: dict[str, Any] = {"plot": plot, "crop": crop_of(plot), "elements": [(key, tables().analytes[key].name) for key in ELEMENTS]}
     if found is None:
         return render(request, "desks/traces.html", context)
     short = short_by_test(found, tables())

@@ -137,7 +137,7 @@ def _mark(plot: PlotOnMap, shape: Measured, frame: Frame) -> Mark:
         is_field=plot.kind == "field",
         is_chosen=plot.is_chosen,
         rake=plot.rake if has_rake else None,
-        rake_x=at(x - float(plot.rake.width) / 2) if has_rake else "0",
+        rake_x=at(x - float(plot.rake.width) / 2) if plot.rake and has_rake else "0",
         rake_y=at(y - 10),
     )
 

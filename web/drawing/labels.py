@@ -66,7 +66,7 @@ def qr_path(text: str) -> tuple[str, int]:
             elif not dark and start is not None:
                 runs.append(f"M{start + border} {row + border}h{column - start}v1h-{column - start}z")
                 start = None
-    return "".join(runs), code.symbol_size(border=border)[0]
+    return "".join(runs), int(code.symbol_size(border=border)[0])
 
 
 def label_pages(texts: list[LabelText], sheet: LabelSheet, *, first: int = 1) -> tuple[Page, ...]:

@@ -1,5 +1,6 @@
 """Signs on plants as small drawings: a leaf with its pattern, a plant with the leaves that show it, a bed with the places."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from math import cos, pi, sin
 
@@ -21,7 +22,7 @@ class Mark:
     path: str
 
 
-def _dots(places: list[tuple[float, float]], radius: float) -> str:
+def _dots(places: Iterable[tuple[float, float]], radius: float) -> str:
     arc = f"a{radius:g} {radius:g} 0 1 0"
     return "".join(f"M{x - radius:g} {y:g}{arc} {2 * radius:g} 0{arc} -{2 * radius:g} 0z" for x, y in places)
 

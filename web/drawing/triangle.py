@@ -78,6 +78,6 @@ def triangle(names: dict[str, str], *, sand: float | None = None, clay: float | 
     for value in range(20, 100, 20):
         x, y = place(100 - value, value)
         ticks.append((at(x - 26), at(y + 4), f"{value}"))
-    dot = None if sand is None or clay is None else tuple(at(value) for value in place(sand, clay))
+    dot = None if sand is None or clay is None else (at(place(sand, clay)[0]), at(place(sand, clay)[1]))
     says = f"The texture triangle{f', {chosen} marked' if chosen else ''}"
     return Triangle(at(SIDE + 2 * LEFT), at(HEIGHT + TOP + 44), tuple(areas), tuple(ticks), dot, says)

@@ -43,6 +43,11 @@ class Uptake:
     says: str
 
 
+def _parted(place: str) -> tuple[str, str]:
+    x, _, y = place.partition(",")
+    return x, y
+
+
 def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
     """The drawing; `scale` turns kg/ha into the reader's `unit`."""
     most = max([week.given for week in balance.weeks] + [week.taken for week in balance.weeks]) or 1.0
@@ -69,7 +74,7 @@ def uptake_drawing(balance: Balance, unit: str, scale: float) -> Uptake:
     )
     rules = tuple((at(BOTTOM - (BOTTOM - TOP) * part / 4), showing.number(most * scale * part / 4, 2)) for part in range(1, 5))
     points = tuple(
-        Point(*point(number, value).split(","), f"{said(week.day, 'j M')}: {value * scale:.3g} {unit} {word}")
+        Point(*_parted(point(number, value)), f"{said(week.day, 'j M')}: {value * scale:.3g} {unit} {word}")
         for number, week in list(enumerate(balance.weeks))[::2]
         for value, word in ((week.given, "given"), (week.taken, "taken"))
     )

@@ -112,7 +112,7 @@ class PlotForm(TwoTabsForm):
             if self.is_bound
             else self.initial.get("kind") or (self.instance.kind if self.instance else "")
         )
-        return asked if asked in Plot.Kind.values else Plot.Kind.BED
+        return str(asked if asked in Plot.Kind.values else Plot.Kind.BED)
 
     def _usual_depth(self, kind: str) -> str:
         cm = kind_row(kind, tables()).usual_depth_cm

@@ -3,6 +3,7 @@
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
+from agronomy.base.required import required
 from agronomy.interpret.leaf import GREENNESS, SAP
 from web.core import tables
 from web.drawing.rake import rake
@@ -28,7 +29,7 @@ def leaf_meaning(request, found: LabReport, lines: list[LabResult]) -> dict:
         return told
     judged = [item for item in plan.findings if item.analyte.startswith("leaf ") or item.analyte in SAP]
     return told | {
-        "leaf_crop": crop_of(found.plot).name,
+        "leaf_crop": required(crop_of(found.plot)).name,
         "leaf_rake": rake([item for item in judged if item.analyte != GREENNESS], words.CLASS_WORDS, LEAF_ORDER),
         "leaf_findings": [(words.CLASS_WORDS[item.class_], item) for item in judged],
         "leaf_unjudged": [item for item in plan.unjudged if item.analyte.startswith("leaf ") or item.analyte in SAP],

@@ -94,7 +94,7 @@ def results(request):
     told = None
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
-        told = before_after([row for row, _ in rows], *data["plot"], (data["before"], data["after"]), form.prices())
+        told = before_after([row for row, _ in rows], data["plot"][0], data["plot"][1], (data["before"], data["after"]), form.prices())
         if told is None:
             form.add_error(None, "A yield is missing for one of these years. Write it down with the crop, or choose others.")
     graded = any(row.first_grade < 1 or row.lost for row, _ in rows)

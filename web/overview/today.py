@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.utils.safestring import SafeString
 
 from agronomy.base import showing
+from agronomy.base.required import required
 from web.core import tables
 from web.ground.models import Plot
 from web.ground.selectors import plots_of
@@ -136,7 +137,7 @@ def _waiting(request, now: date, plots: dict[int, Plot]) -> list[Waiting]:
     order = [row for row in purchases_of(holding) if row.order_by and row.order_by <= now + ORDER_WITHIN]
     found += [
         Waiting(
-            f"Order {row.name} from {row.supplier} by {day(row.order_by)}",
+            f"Order {row.name} from {row.supplier} by {day(required(row.order_by))}",
             reverse("supplies:buying"),
             late=row.order_by is not None and row.order_by < now,
         )

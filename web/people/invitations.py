@@ -33,7 +33,7 @@ class InviteForm(forms.Form):
 
     role = forms.ChoiceField(
         label="Invite a",
-        choices=[(role.value, role.label) for role in (Membership.Role.WORKER, Membership.Role.ADVISER, Membership.Role.OWNER)],
+        choices=[(role, Membership.Role(role).label) for role in ("worker", "adviser", "owner")],
     )
 
 

@@ -44,8 +44,8 @@ class Place:
     @property
     def units(self) -> str:
         if self.membership is None:
-            return Holding.Units.METRIC
-        return self.membership.units or self.holding.units
+            return str(Holding.Units.METRIC)
+        return self.membership.units or self.membership.holding.units
 
 
 class HoldingMiddleware:

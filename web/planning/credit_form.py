@@ -9,23 +9,23 @@ from web.core import error_text, tables
 from web.ground.fields import UNITS, NumberField, QuantityField, date_field
 from web.ground.models import NutrientCredit
 
-ASKED = {
-    NutrientCredit.Kind.LEGUME: ("what", "on"),
-    NutrientCredit.Kind.GREEN_MANURE: ("rate", "nitrogen_pct", "on"),
-    NutrientCredit.Kind.MANURE: ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
-    NutrientCredit.Kind.WATER: ("nitrate_n_mg_per_l", "water"),
-    NutrientCredit.Kind.STRAW: ("rate", "on"),
+ASKED: dict[str, tuple[str, ...]] = {
+    "legume": ("what", "on"),
+    "green_manure": ("rate", "nitrogen_pct", "on"),
+    "manure": ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
+    "water": ("nitrate_n_mg_per_l", "water"),
+    "straw": ("rate", "on"),
 }
-LABELS = {
-    (NutrientCredit.Kind.LEGUME, "what"): "Which legume",
-    (NutrientCredit.Kind.LEGUME, "on"): "Ended or dug in on",
-    (NutrientCredit.Kind.GREEN_MANURE, "rate"): "Dry matter dug in",
-    (NutrientCredit.Kind.GREEN_MANURE, "on"): "Dug in on",
-    (NutrientCredit.Kind.MANURE, "what"): "Which manure",
-    (NutrientCredit.Kind.MANURE, "rate"): "How much, as it comes",
-    (NutrientCredit.Kind.MANURE, "on"): "Spread on",
-    (NutrientCredit.Kind.STRAW, "rate"): "Dry straw dug in",
-    (NutrientCredit.Kind.STRAW, "on"): "Dug in on",
+LABELS: dict[tuple[str, str], str] = {
+    ("legume", "what"): "Which legume",
+    ("legume", "on"): "Ended or dug in on",
+    ("green_manure", "rate"): "Dry matter dug in",
+    ("green_manure", "on"): "Dug in on",
+    ("manure", "what"): "Which manure",
+    ("manure", "rate"): "How much, as it comes",
+    ("manure", "on"): "Spread on",
+    ("straw", "rate"): "Dry straw dug in",
+    ("straw", "on"): "Dug in on",
 }
 
 
@@ -65,7 +65,7 @@ class CreditForm(TwoTabsForm):
     def __init__(self, *args, kind: str, units: str, **kwargs):
         super().__init__(*args, **kwargs)
         self.kind = kind
-        asked = ("name", *ASKED[kind])
+        asked: tuple[str, ...] = ("name", *ASKED[kind])
         for name in list(self.fields):
             if name not in asked:
                 del self.fields[name]

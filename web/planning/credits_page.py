@@ -7,6 +7,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RequestError, RuleError
+from agronomy.base.required import required
 from agronomy.intake.request import read_request
 from agronomy.intake.response import read_response
 from agronomy.model.credit import Credit
@@ -30,7 +31,7 @@ from web.readings.analyses import analysis_asked_for
 def given(request, pk: int):
     """The budget, a form for another gift, and one for the response to nitrogen."""
     plot = plot_or_404(request, pk)
-    kind = request.POST.get("kind") or request.GET.get("kind") or NutrientCredit.Kind.MANURE
+    kind = request.POST.get("kind") or request.GET.get("kind") or "manure"
     if kind not in NutrientCredit.Kind.values:
         raise Http404
     gift = NutrientCredit(plot=plot)
@@ -158,13 +159,13 @@ def response(request, pk: int):
     """Keeps the response to nitrogen and the prices, or forgets them where all four are empty."""
     plot = plot_or_404(request, pk)
     need_a_crop(plot)
-    planting = plot.planting
+    planting = required(plot.planting)
     form = _response_form(plot, request.POST)
     if form.is_valid():
         _check_response(form)
     if form.errors:
         context = _context(request, plot) | {
-            "form": CreditForm(instance=NutrientCredit(plot=plot), kind=NutrientCredit.Kind.MANURE, units=request.place.units),
+            "form": CreditForm(instance=NutrientCredit(plot=plot), kind="manure", units=request.place.units),
             "kind": NutrientCredit.Kind.MANURE,
             "kinds": NutrientCredit.Kind.choices,
             "response_form": form,

@@ -186,7 +186,7 @@ def _plan_it(request, plot: Plot, crop):
     """The crop becomes the plot's plan: in place of one that is not planted yet, else as a new one."""
     planting = plot.planting
     waits = planting is not None and (planting.planted_on is None or planting.planted_on > timezone.localdate())
-    made = planting if waits else Planting(plot=plot)
+    made = planting if planting is not None and waits else Planting(plot=plot)
     with undoable(request, f"{crop.name[0].upper()}{crop.name[1:]} is planned for {plot.name}", *([made] if waits else [])) as touched:
         made.choose_crop(crop.key)
         made.yield_goal_t_per_ha = made.target_ph = made.response = None

@@ -1,5 +1,7 @@
 """Materials compared: what a working kilogram costs, what must not come together, and sources of nitrogen for one plot."""
 
+from typing import Any
+
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404
 from django.shortcuts import render
@@ -51,7 +53,7 @@ def price_of_work(request):
     prices = {key: line.price_per_kg for key, line in stock_of(request.place.holding.pk).lines().items() if line.price_per_kg}
     rows = worth(list(tables().materials.values()), purpose, prices, least=tables().choice.least_worth_comparing.value)
     currency = request.place.holding.currency
-    context = {
+    context: dict[str, Any] = {
         "purpose": purpose,
         "purposes": PURPOSES.items(),
         "rows": [_priced(row, currency) for row in rows],
@@ -90,7 +92,7 @@ def together(request):
     groups: dict[str, list] = {}
     for material in sorted(known.values(), key=lambda item: item.name):
         groups.setdefault(_kind(material), []).append((material.key, material.name, material.key in chosen))
-    context = {
+    context: dict[str, Any] = {
         "materials": materials,
         "rows": rows,
         "clashes": [_said(item) for item in found],
@@ -140,7 +142,7 @@ def nitrogen_sources(request, pk: int):
     crop = crop_of(plot)
     worked_in, warmth = request.GET.get("worked_in", "never"), request.GET.get("warmth", "mild")
     worked_in, warmth = (worked_in if worked_in in WORKED_IN else "never"), (warmth if warmth in WARMTH else "mild")
-    context = {
+    context: dict[str, Any] = {
         "plot": plot,
         "crop": crop,
         "worked_in": worked_in,

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
+from agronomy.base.required import required
 from agronomy.model.ground_facts import FACTS
 from web.core import tables
 from web.ground.models import NutrientCredit, Planting, Plot
@@ -19,11 +20,11 @@ FREE_LIME = {"": None, "yes": True, "no": False}
 
 
 def request_document(
-    plot: Plot, planting: Planting, lines: Iterable[LabResult | PlanLine], *, today: date, units: str, stock: Stock | None = None
+    plot: Plot, planting: Planting | None, lines: Iterable[LabResult | PlanLine], *, today: date, units: str, stock: Stock | None = None
 ) -> dict[str, Any]:
     """The request document for one plot (docs/plan-format.md). The holding's `stock` saves two queries where many plots are asked for."""
-    holding = plot.holding
-    document = {
+    holding, planting = plot.holding, required(planting)
+    document: dict[str, Any] = {
         "today": today.isoformat(),
         "units": units,
         "plot": {

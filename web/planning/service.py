@@ -1,11 +1,13 @@
 """Making, keeping and reading plans for stored plots."""
 
+from collections.abc import Sequence
 from datetime import date
 
 from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
+from agronomy.base.required import required
 from agronomy.intake.documents import plan_from_document
 from agronomy.intake.own import OwnCropDoc, own_crop
 from agronomy.intake.request import read_request
@@ -18,6 +20,7 @@ from web.missing import Missing
 from web.planning.models import AdoptedPlan
 from web.planning.requests import request_document
 from web.planning.words import Reader
+from web.readings.models import LabResult
 from web.readings.selectors import PlanLine, plan_lines_of, water_lines_of
 from web.supplies.stock import Stock
 
@@ -37,7 +40,7 @@ def lines_by_plot(plots: list[Plot]) -> dict[int, list[PlanLine]]:
     """
     found: dict[int, list[PlanLine]] = {plot.pk: [] for plot in plots}
     for line in plan_lines_of([plot.pk for plot in plots]):
-        found[line.slip.plot_id].append(line)
+        found[required(line.slip.plot_id)].append(line)
     watered = {plot.pk: plot.water_id for plot in plots if plot.water_id and (found[plot.pk] or plot.kind == "bale")}
     if watered:
         waters = water_lines_of(set(watered.values()))
@@ -63,7 +66,7 @@ def no_plan(plot: Plot) -> Missing:
     return Missing(says, reverse("planning:bench", args=[plot.pk]), f"To {plot.name}")
 
 
-def plan_for(plot: Plot, lines: list[PlanLine], *, today: date, units: str, stock: Stock | None = None) -> Plan:
+def plan_for(plot: Plot, lines: Sequence[PlanLine | LabResult], *, today: date, units: str, stock: Stock | None = None) -> Plan:
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
     document = request_document(plot, plot.planting, lines, today=today, units=units, stock=stock)
     return make_plan(read_request(document, tables()), tables())

@@ -56,7 +56,7 @@ def closer(request, pk: int):
         | {
             "acidity": acidity,
             "wanted": wanted,
-            "reach": reach(acidity.value, wanted, tables()) if acidity else None,
+            "reach": reach(acidity.value, wanted, tables()) if acidity and wanted is not None else None,
             "trough": trough(plan.shares),
             "capacity": plan.soil.cec_cmol_per_kg,
             "remarks": [(remark, steps[remark.key]) for remark in plan.remarks],

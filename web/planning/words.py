@@ -113,7 +113,8 @@ def jobs(plan: Plan, today: date, reader: Reader, tables: Tables) -> list[JobVie
     for place, application in enumerate(plan.applications):
         key = (application.material, application.what, application.later, f"{application.total_kg:.4g}", application.placement_pattern)
         groups.setdefault(key, []).append((place, application))
-    views, told = [], set()
+    views: list[JobView] = []
+    told: set[str] = set()
     for group in groups.values():
         material = group[0][1].material
         # each caution stands at the first step it is for, and is not repeated at the next
@@ -140,13 +141,13 @@ def _job(group: list[tuple[int, Application]], cautions: tuple[str, ...], today:
         material=first.material,
         what=first.what,
         when=tuple(between(application.from_, application.to, today) for _, application in group),
-        weight=said.get("weight", first.measure),
+        weight=said.get("weight") or first.measure,
         times=TIMES.get(len(group), f"{len(group)} times") if len(group) > 1 else "",
         name=first.name,
-        rate=_rate(first, reader) if reader.litres else said.get("rate", ""),
+        rate=_rate(first, reader) if reader.litres else said.get("rate") or "",
         placement=first.placement,
-        low=said.get("low", "") if said.get("low") != said.get("high") else "",
-        high=said.get("high", ""),
+        low=(said.get("low") or "") if said.get("low") != said.get("high") else "",
+        high=said.get("high") or "",
         scoops=said.get("scoops"),
         bags=_to_buy([application for _, application in group], material, reader, tables) if material else None,
         cost=f"{reader.currency}{cost:.2f}" if cost else "",
@@ -234,12 +235,16 @@ def steps_for(plan: Plan, key: str, units: str) -> tuple[str, tuple[Step, ...]] 
             ),
             None,
         )
-    rows = {"dose": plan.applications, "need": plan.needs}.get(kind)
     at = key_of(which)
-    if rows is None or at is None or at >= len(rows):
+    if at is None:
         return None
-    row = rows[at]
-    return (f"{showing.mass(row.total_kg, units, 3)} of {row.name}" if kind == "dose" else f"The need of {SPOKEN[row.what]}"), row.working
+    if kind == "dose" and at < len(plan.applications):
+        dose = plan.applications[at]
+        return f"{showing.mass(dose.total_kg, units, 3)} of {dose.name}", dose.working
+    if kind == "need" and at < len(plan.needs):
+        need = plan.needs[at]
+        return f"The need of {SPOKEN[need.what]}", need.working
+    return None
 
 
 def steps(working: tuple[Step, ...], units: str, tables: Tables) -> list[dict]:

@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from agronomy.base.errors import RequestError
+from agronomy.base.required import required
 from agronomy.plan.letter import Letter, letter
 from agronomy.plan.plan import Plan
 from web.core import tables
@@ -40,7 +41,7 @@ def plot_letter(request, pk: int):
         raise no_plan(plot) from None
     context = {
         "plot": plot,
-        "letter": _letter(request, plan, plot.name, crop.name),
+        "letter": _letter(request, plan, plot.name, required(crop).name),
         "back": reverse("planning:bench", args=[pk]),
     }
     return render(request, "planning/letter.html", context)
@@ -60,7 +61,7 @@ def letters(request):
             plan = plan_for(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
         except RequestError:
             continue
-        told.append((plot, _letter(request, plan, plot.name, crop_of(plot).name)))
+        told.append((plot, _letter(request, plan, plot.name, required(crop_of(plot)).name)))
     return render(request, "planning/letters.html", {"letters": told, "page": page})
 
 

@@ -175,7 +175,8 @@ def adopt_many(request):
     asked = keys_of(request.POST.getlist("plot"))
     plots = list(plots_of(place.holding).filter(pk__in=asked))
     lines = lines_by_plot(plots)
-    ready, asking = [], []
+    ready: list[Plot] = []
+    asking: list[Plot] = []
     for plot in plots:
         if can_plan(plot):
             (asking if comes_to_too_much(plot, lines[plot.pk], units=place.units) else ready).append(plot)

@@ -6,6 +6,7 @@ from django.db import transaction
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.required import required
 from agronomy.ground.kinds import kind_row
 from agronomy.ground.shapes import Measured, merge, split
 from web.core import tables
@@ -62,7 +63,7 @@ def new_plot(holding, name: str, kind: str, shape: dict[str, Any]) -> tuple[Plot
     row = kind_row(kind, tables())
     plot = Plot(holding=holding, name=name, kind=kind, depth_cm=row.usual_depth_cm)
     check_name(plot)
-    measured = put_shape(plot, shape)
+    measured = required(put_shape(plot, shape))
     if plot.area_m2 is None:
         raise RuleError(
             "kind",
@@ -170,4 +171,4 @@ def join(first: Plot, others: list[Plot]) -> None:
             slip.save()
         other.gifts.update(plot=first, counted=False)  # it was given to a part, so whoever merges says whether it counts for the whole
         other.samples.update(plot=first)
-        retire(other, Plot.Retired.MERGED, into=first)
+        retire(other, str(Plot.Retired.MERGED), into=first)

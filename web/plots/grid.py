@@ -12,6 +12,7 @@ from web.ground.crop_field import CropField, crop_list, crop_names, grown_on
 from web.ground.fields import UNITS, date_field, spoken, typed
 from web.ground.models import Planting, Plot
 from web.ground.sizing import put_sizes, sized_by
+from web.people.models import Holding
 
 CROPS_PLACE = "crops-of-the-grid"
 NEW_LINES, MOST_NEW, MOST_OLD = 12, 60, 60
@@ -65,7 +66,9 @@ class LineForm(forms.Form):
 
     def _size(self, data: dict) -> None:
         """Puts the size on the plot, so that a size that can't be is said on its line."""
-        plot = self.plot or Plot(holding=self.about.holding, depth_cm=kind_row(data.get("kind") or Plot.Kind.BED, tables()).usual_depth_cm)
+        plot = self.plot or Plot(
+            holding=self.about.holding, depth_cm=kind_row(str(data.get("kind") or Plot.Kind.BED), tables()).usual_depth_cm
+        )
         self.sized = plot
         if self.plot is not None and not {"kind", "area"} & set(self.changed_data):
             return
@@ -96,7 +99,7 @@ class LineForm(forms.Form):
 class Grid:
     """The lines of a page: plots that stand, then new lines."""
 
-    holding: object
+    holding: Holding
     units: str
     plots: list[Plot]
     new: int

@@ -210,7 +210,8 @@ def _read_part(file: LabFile, made: Parsed) -> None:
 
 def _next_part(keys: list[SlipKey], made: Parsed) -> list[SlipKey]:
     """As many slips as hold the lock for a moment only; one at least."""
-    part, lines = [], 0
+    part: list[SlipKey] = []
+    lines = 0
     for key in keys:
         lines += len(made.groups[key])
         if part and lines > LINES_IN_A_STEP:
@@ -239,7 +240,7 @@ _COLUMNS = ("slip_id", "place", "kind", "analyte", "heading", "typed", "unit", "
 
 def _row(slip_pk: int, place: int, line: Line) -> tuple:
     """A line's values in the order of _COLUMNS, cut to what the columns hold."""
-    kind = LabResult.Kind.READING.value if line.is_reading else LabResult.Kind.KEPT.value
+    kind = str(LabResult.Kind.READING if line.is_reading else LabResult.Kind.KEPT)
     typed = line.typed if line.is_reading else line.as_written
     return (
         slip_pk,

@@ -62,7 +62,8 @@ def is_forgotten(file: LabFile) -> bool:
 
 def digest(made: Parsed) -> Digest:
     """The short of a parsed file."""
-    found, preview = made.understood, []
+    found = made.understood
+    preview: list = []
     for lines in made.groups.values():
         preview += lines[: MOST_PREVIEWED - len(preview)]
     return Digest(

@@ -7,6 +7,7 @@ from typing import NamedTuple
 from django.db.models import F, QuerySet, Window
 from django.db.models.functions import RowNumber
 
+from agronomy.base.required import required
 from web.prepared import Prepared
 from web.readings.models import LabReport, LabResult
 
@@ -93,7 +94,7 @@ def water_lines_of(water_ids: set[int]) -> dict[int, list[PlanLine]]:
     """The readings of the latest slip of some waters, by water."""
     found: dict[int, list[PlanLine]] = {pk: [] for pk in water_ids}
     for line in _light(_OF_WATERS(*water_ids) if len(water_ids) <= FEW else _rows_of_waters(slip__water__in=water_ids)):
-        told = found[line.slip.water_id]
+        told = found[required(line.slip.water_id)]
         if not told or told[0].slip_id == line.slip_id:
             told.append(line)
     return found
@@ -108,7 +109,7 @@ def plan_lines_of(plot_ids: list[int]) -> list[PlanLine]:
     return _light(_OF_PLOTS(*plot_ids) if len(plot_ids) <= FEW else _latest_of_each(plot_ids))
 
 
-def remembered(holding, lab: str, medium: str = LabReport.Medium.SOIL) -> dict[str, tuple[str, str]]:
+def remembered(holding, lab: str, medium: str = "soil") -> dict[str, tuple[str, str]]:
     """Unit and method last used for each analyte: by this laboratory, else by any on this holding."""
     slips = LabReport.objects.filter(holding=holding, medium=medium).order_by("-pk")
     last = slips.filter(lab__iexact=lab).first() if lab else slips.first()

@@ -19,7 +19,7 @@ def make_samples(of: SamplingRound, plot: Plot, *, variability: str, pair: bool,
         plot.kind, dug=plot.dug, depth_cm=plot.depth_cm, is_grass=bool(crop and crop.is_grass), nitrate=nitrate, tables=tables()
     )
     roles = (Sample.Role.GOOD, Sample.Role.BAD) if pair else (Sample.Role.WHOLE,)
-    return [_make(of, plot, layer, role, variability) for layer in layers for role in roles]
+    return [_make(of, plot, layer, str(role), variability) for layer in layers for role in roles]
 
 
 def _make(of: SamplingRound, plot: Plot, layer: Slice, role: str, variability: str) -> Sample:

@@ -78,7 +78,7 @@ def one_round(request, pk: int):
         if window := same_season(last_taken(plot), today, tables()):
             seasons[plot] = window
     cost = of.cost_each * len(samples) if of.cost_each else None
-    pairs = {}
+    pairs: dict[tuple, dict] = {}
     for sample in samples:
         if sample.role != Sample.Role.WHOLE:
             pairs.setdefault((sample.plot, sample.top_cm), {})[sample.role] = sample.slips.first()

@@ -56,7 +56,8 @@ class DataForm(forms.Form):
         has_names = "unit" in names
         unit, value = (names.index("unit"), names.index("value") if "value" in names else len(names) - 1) if has_names else (0, 1)
         first = names.index("before") if has_names and "before" in names else None
-        values, before = {}, {}
+        values: dict[str, str] = {}
+        before: dict[str, str] = {}
         for place, row in enumerate(rows[1 if has_names else 0 :], 2 if has_names else 1):
             number = row[unit].strip() if unit < len(row) else ""
             if number not in self.known:

@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from itertools import islice
-from typing import IO, Any
+from typing import IO, Any, cast
 
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, models, transaction
@@ -194,7 +194,7 @@ class _Reader:
         """Refuses a large file whose sum is another, without having it in memory."""
         try:
             with self.archive.open(name) as content:
-                found, wanted = hashlib.file_digest(content, "sha256").hexdigest(), self.sums[name]["sha256"]
+                found, wanted = hashlib.file_digest(cast(Any, content), "sha256").hexdigest(), self.sums[name]["sha256"]
         except (KeyError, TypeError) as error:
             raise ArchiveRefused(f"{name} is missing in the archive.") from error
         if found != wanted:

@@ -11,6 +11,7 @@ from django.conf import settings
 from django.core.cache import caches
 from django_tasks import task
 
+from agronomy.base.required import required
 from web.overview.archive.parts import UNSEEN, empty_out
 from web.overview.archive.putting_back import ArchiveRefused, PutBack, put_back_by_parts
 from web.people.models import Holding
@@ -89,7 +90,7 @@ def put_back_later(holding: int) -> None:
         nonlocal now
         if kept.get(f"{_key(holding)}-stop"):
             raise Stopped
-        now = replace(now, done=now.done + count, touched=time.time())
+        now = replace(required(now), done=required(now).done + count, touched=time.time())
         kept.set(_key(holding), now)
 
     try:

@@ -1,5 +1,7 @@
 """The forms of signing in and up, of passwords and codes: django-allauth's, in our words."""
 
+from typing import Any
+
 from allauth.account import forms as account
 from allauth.mfa.base import forms as codes
 from allauth.mfa.totp import forms as phone
@@ -22,6 +24,8 @@ LABELS = {
 class Worded:
     """Labels and hints of the house; the first field is where one begins to type."""
 
+    fields: Any
+    cleaned_data: Any
     named: dict[str, str] = {}  # fields that are sent under a name of ours
     helped: dict[str, str] = {}
 
@@ -37,7 +41,7 @@ class Worded:
         next(iter(self.fields.values())).widget.attrs["autofocus"] = True
 
     def add_prefix(self, field_name: str) -> str:
-        return super().add_prefix(self.named.get(field_name, field_name))
+        return super().add_prefix(self.named.get(field_name, field_name))  # type: ignore[misc]  # of the form that this is mixed into
 
 
 class SignInForm(Worded, account.LoginForm):
@@ -124,7 +128,7 @@ class CodeOf(Worded):
 
     def clean_code(self) -> str:
         self.cleaned_data["code"] = self.cleaned_data["code"].replace(" ", "").lower()
-        return super().clean_code()
+        return super().clean_code()  # type: ignore[misc]  # of the form that this is mixed into
 
 
 class CodeForm(CodeOf, codes.AuthenticateForm):

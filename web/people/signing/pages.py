@@ -1,5 +1,7 @@
 """The pages of signing in and up, of passwords, addresses and codes: django-allauth's views with our templates."""
 
+from typing import Any
+
 from allauth.account import views as account
 from allauth.account.adapter import get_adapter
 from allauth.mfa.base import views as codes
@@ -18,7 +20,7 @@ class Refused:
     """A form that does not serve is answered with 422, as in all of this house."""
 
     def form_invalid(self, form):
-        answer = super().form_invalid(form)
+        answer = super().form_invalid(form)  # type: ignore[misc]  # of the view that this is mixed into
         answer.status_code = 422
         return answer
 
@@ -96,7 +98,7 @@ class Confirm(account.ConfirmEmailView):
             with transaction.atomic():
                 return super().post(*args, **kwargs)
         except Http404:
-            self.object = None
+            self.object: Any = None
             return self.render_to_response(self.get_context_data())
         except IntegrityError:  # somebody signed up with the address while its link was on the way
             get_adapter().add_message(

@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
+from agronomy.base.required import required
 from agronomy.labfile.decode import BIGGEST_BYTES
 from agronomy.labfile.matching import Match
 from web.changes.models import Change
@@ -170,7 +171,7 @@ def _why(target: str, guess: Match | None) -> str:
 
 
 def _context(of: LabFile) -> dict:
-    made = digest_of(of)
+    made = required(digest_of(of))
     names = made.samples
     unknown = [name for name in names if not of.matching.get(name)]
     holding = of.holding
@@ -284,7 +285,7 @@ def _correct(data, of: LabFile) -> None:
 
 
 def _begin(request, of: LabFile):
-    keys = groups_to_read(of, digest_of(of).keys)
+    keys = groups_to_read(of, required(digest_of(of)).keys)
     if not keys:
         context = _context(of) | {"errors": ["No sample of this file is matched to a plot yet. Choose at least one."]}
         return render(request, "readings/file.html", context, status=422)

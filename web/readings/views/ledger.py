@@ -7,6 +7,7 @@ from django.db.models import Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
+from agronomy.base.required import required
 from agronomy.base.showing import number
 from agronomy.sampling.compare import Difference
 from agronomy.sampling.compare import compare as compare_readings
@@ -90,7 +91,7 @@ def compare(request):
         {
             "first": first,
             "second": second,
-            "lines": [_compared(line, is_pair) for line in compare_readings(*sides, tables())],
+            "lines": [_compared(line, is_pair) for line in compare_readings(sides[0], sides[1], tables())],
             "is_pair": is_pair,
         },
     )
@@ -102,7 +103,7 @@ def _compared(line: Difference, is_pair: bool) -> dict:
     difference = (
         ""
         if line.difference is None
-        else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(line.error, 2)}"
+        else f"{'−' if line.difference < 0 else '+'}{number(abs(line.difference), 2)} ± {number(required(line.error), 2)}"
     )
     return {
         "name": line.name,

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base.errors import RuleError
 from agronomy.base.numbers import parse_number
+from agronomy.base.required import required
 from agronomy.instruments.calibration import Calibration, calibrate
 from agronomy.instruments.steady import Sample, average, error_of_average, judge, steady_lately
 from web.changes.undo import undoable
@@ -122,7 +123,7 @@ def _act(request, session: MeterSession) -> str:
         steady = steady_lately(_samples(session), tables()) if session.put_in_at else None
         if steady is None:
             return "The meter does not hold still yet. Wait, or type the reading."
-        session.readings = [*session.readings, {"ph": round(steady.mean, 2), "spread": round(steady.spread, 3)}]
+        session.readings = [*session.readings, {"ph": round(required(steady.mean), 2), "spread": round(required(steady.spread), 3)}]
         session.put_in_at = None
     elif "typed" in request.POST:
         try:
