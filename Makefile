@@ -6,7 +6,7 @@ MANAGE := $(RUN) manage.py
 PORT ?= 8000
 
 .DEFAULT_GOAL := help
-.PHONY: help setup browser demo test test-postgres lint screenshots bench attack ratio docs backup clean
+.PHONY: help setup browser demo test test-postgres lint screenshots bench attack ratio seal docs backup clean
 
 help: ## list what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -62,6 +62,9 @@ docs: setup ## remake the schemas and tables in docs/
 
 backup: setup ## copy the database while the server runs, to var/backups/
 	$(RUN) tools/backup.py
+
+seal: setup ## write down the figures of the tables after a change that was meant
+	$(RUN) -m tools.seal_tables
 
 ratio: setup ## lines of tests beside lines of code
 	@$(RUN) tools/ratio.py

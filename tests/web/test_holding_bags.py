@@ -9,9 +9,9 @@ from django.urls import reverse
 from agronomy.whatif.holding import choose_for_holding
 from tests.helpers.pages import text_of
 from tests.web.test_large_files import work
+from web.bags import bag_search
 from web.ground.models import Plot
 from web.jobs.models import Job
-from web.planning import bag_search
 
 PAGE, USE, STOP = (reverse(f"planning:{name}") for name in ("holding_bags", "use_holding_bags", "stop_holding_bags"))
 

@@ -5,11 +5,11 @@ from django.db import transaction
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
+from web.bags.holding_bags import chosen_shares, shown_again, still_there
 from web.changes.undo import undoable
 from web.desks.budget_limited import work_of
 from web.jobs.intent import meant_too_much
 from web.people.holding_lock import hold
-from web.planning.holding_bags import chosen_shares, shown_again, still_there
 
 
 @require_POST

@@ -17,12 +17,12 @@ from agronomy.diagnose.confirmed import Confirmed, own_cases
 from agronomy.diagnose.evidence import evidence_of
 from agronomy.diagnose.ground import Known, known_of
 from agronomy.plan.assess import assess
+from web.bags.claims import not_waved_off
 from web.core import tables
 from web.drawing.signs import BAR, likely_bar, sign
 from web.ground.fields import date_field
 from web.ground.models import Plot
 from web.ground.selectors import plots_of, plots_to_choose
-from web.planning.claims import not_waved_off
 from web.planning.service import crop_of, request_of
 from web.query_params import key_of
 from web.records.photos import small_jpeg

@@ -2,19 +2,9 @@
 
 from django.urls import path
 
-from web.planning import (
-    aims,
-    credits_page,
-    fits,
-    holding_bags,
-    material_page,
-    materials,
-    own_figures,
-    schools,
-    soil_balance,
-    swaps,
-    untested,
-)
+from web.bags import aims, holding_bags, material_page, materials, swaps
+from web.comparing import fits, schools, soil_balance, untested
+from web.credits import credits_page, own_figures
 from web.plans import contractor, letters, proposals, reading_in, views
 
 app_name = "planning"

@@ -12,12 +12,12 @@ from django.views.decorators.http import require_POST
 from agronomy.base import showing
 from agronomy.model.answers import SPOKEN
 from agronomy.whatif.holding import AIMS, PlotShare
+from web.bags.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.changes.undo import undoable
 from web.ground.fields import NumberField
 from web.ground.models import Plot
 from web.ground.selectors import plots_to_plan
 from web.people.holding_lock import hold
-from web.planning.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
 from web.supplies.stock import stock_of

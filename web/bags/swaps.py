@@ -12,12 +12,12 @@ from agronomy.model.answers import SPOKEN
 from agronomy.plan.plan import Plan
 from agronomy.whatif.account import account
 from agronomy.whatif.swap import Swap, swaps
+from web.bags.claims import not_waved_off
 from web.changes.undo import undoable
 from web.core import tables
 from web.ground.selectors import plot_or_404
 from web.missing import Missing
 from web.planning import words
-from web.planning.claims import not_waved_off
 from web.planning.service import need_a_crop, no_plan, reader_for, request_of
 
 

@@ -16,11 +16,11 @@ from agronomy.products.labels import manure_nitrogen_kg_per_t, nearest_manure
 from agronomy.recommend.nutrients.credits import AUTOMATIC
 from web.changes.undo import undoable, undoable_deletion
 from web.core import error_text, tables
+from web.credits.credit_form import CreditForm, ResponseForm
 from web.drawing.budget import budget
 from web.ground.models import NutrientCredit, Plot
 from web.ground.selectors import plot_or_404
 from web.planning import words
-from web.planning.credit_form import CreditForm, ResponseForm
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, need_a_crop, reader_for
 from web.planning.words import Reader
