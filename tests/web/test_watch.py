@@ -18,7 +18,7 @@ from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading
 from web.changes.models import Change
-from web.desks.symptom_key import confirmed_on
+from web.desks.diagnosis.symptom_key import confirmed_on
 from web.ground.models import Planting
 from web.jobs.models import Job
 from web.records.models import LogEntry, Sighting

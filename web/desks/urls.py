@@ -2,27 +2,10 @@
 
 from django.urls import path
 
-from web.desks import (
-    acidity,
-    bale,
-    blends,
-    budget_limited,
-    holding_means,
-    index,
-    leaching,
-    load_job,
-    manure,
-    measures,
-    release,
-    sieves,
-    spreader,
-    symptom_key,
-    tank,
-    topdress,
-    trace_jobs,
-    traces,
-    watch,
-)
+from web.desks import budget_limited, holding_means, index
+from web.desks.applying import acidity, bale, load_job, manure, measures, release, spreader, trace_jobs, traces
+from web.desks.diagnosis import leaching, symptom_key, topdress, watch
+from web.desks.mixing import blends, sieves, tank
 
 app_name = "desks"
 urlpatterns = [

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from web.changes.undo import undoable, undoable_deletion
 from web.core import tables
-from web.desks.symptom_key import Said, SightingForm, answered, case_on
+from web.desks.diagnosis.symptom_key import Said, SightingForm, answered, case_on
 from web.ground.selectors import plot_or_404, plots_of
 from web.records.models import Sighting
 from web.records.photos import keep_photo

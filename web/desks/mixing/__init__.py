@@ -1,0 +1,1 @@
+"""What is mixed: tanks and acids, blends, sieves."""
