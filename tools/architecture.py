@@ -17,7 +17,8 @@ def layers() -> tuple[list[list[str]], list[list[str]]]:
     of = {contract["name"]: contract for contract in contracts if contract["type"] == "layers"}
     core = next(contract for contract in of.values() if contract.get("containers") == ["agronomy"])
     web = next(contract for contract in of.values() if contract["layers"][0].startswith("web."))
-    return ([[f"agronomy.{room}" for room in floor.split(" | ")] for floor in core["layers"]], [floor.split(" | ") for floor in web["layers"]])
+    parted = [[floor.split(" | ") for floor in tower["layers"]] for tower in (core, web)]
+    return [[f"agronomy.{room}" for room in floor] for floor in parted[0]], parted[1]
 
 
 def _says(room: str) -> str:

@@ -7,7 +7,7 @@ from typing import Literal
 from agronomy.base import showing
 from agronomy.base.record import record
 from agronomy.base.said import say
-from agronomy.model.answers import SPOKEN
+from agronomy.model.answers import ACIDITY, SPOKEN
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -132,7 +132,7 @@ def least_worth_asking(what: str, tables: Tables) -> float:
     >>> least_worth_asking("N", tables) < least_worth_asking("CaCO3", tables)
     True
     """
-    return tables.choice.meant_over_lime.value if what in ("CaCO3", "S_acid") else tables.choice.meant_over_least.value
+    return tables.choice.meant_over_lime.value if what in ACIDITY else tables.choice.meant_over_least.value
 
 
 def _origins(meant: Sequence[Intended], what: str, tables: Tables) -> tuple[str, ...]:

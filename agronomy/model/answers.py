@@ -52,6 +52,18 @@ class Need:
     says_how: bool = False
 
 
+class NeedKind(StrEnum):
+    """What a need is for, beside plain elements; written in plans as these words."""
+
+    LIME = "CaCO3"
+    ACIDIFIER = "S_acid"
+    GYPSUM = "Na"
+    HUMUS = "OM"
+
+
+ACIDITY = (NeedKind.LIME, NeedKind.ACIDIFIER)
+
+
 class Because(StrEnum):
     """Why nothing is given, for whoever must not read it out of the sentence."""
 

@@ -1,6 +1,7 @@
 """What the assessment of a plot means for the materials chosen for it."""
 
 from agronomy.interpret.water import is_salty
+from agronomy.model.answers import NeedKind
 from agronomy.model.seasons import local_month
 from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
@@ -18,7 +19,7 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
     Rates and caps in kg/ha.
     """
     is_field, is_rainfed = found.request.plot.kind == "field", found.request.plot.watering in (None, "rain")
-    limes = any(need.what == "CaCO3" for need in answers.needs())
+    limes = any(need.what == NeedKind.LIME for need in answers.needs())
     return Ground(
         crop=found.request.crop,
         soil=found.soil,

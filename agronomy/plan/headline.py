@@ -6,7 +6,7 @@
 from agronomy.base.record import record
 from agronomy.base.said import joined, large, say, say_n, small
 from agronomy.dose.application import Application
-from agronomy.model.answers import Answer, Because, Nothing, Unmet
+from agronomy.model.answers import ACIDITY, Answer, Because, NeedKind, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_judged, not_tested
@@ -62,14 +62,14 @@ def _opening(found: Assessment, applications: list[Application], unmet: list[Unm
 
 def _mends(main: str, short: Finding | None) -> str:
     """What the first dose of the headline is for."""
-    return short.analyte.removeprefix("leaf ") if short is not None and main not in ("CaCO3", "S_acid") else main
+    return short.analyte.removeprefix("leaf ") if short is not None and main not in ACIDITY else main
 
 
 def _main_thing(main: str, short: Finding | None, found: Assessment, applications: list[Application], tables: Tables) -> str:
     """The main thing wrong: acidity, then what is shortest, then what the crop takes."""
     crop = found.request.crop
-    if main in ("CaCO3", "S_acid") and found.acidity is not None:
-        side = "too acid" if main == "CaCO3" else "too alkaline"
+    if main in ACIDITY and found.acidity is not None:
+        side = "too acid" if main == NeedKind.LIME else "too alkaline"
         also = say(", and {short} is {how}", short=_name(short, tables), how=_how(short)) if short is not None else ""
         acidity = found.acidity.value
         return say("The ground is {side} for {crop} (pH {acidity:.1f}){also}", side=side, crop=crop.name, acidity=acidity, also=also)
@@ -104,11 +104,11 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
     salty_water = water_too_salty(found, tables)
     if salty_water:
         return salty_water
-    if any(item.what == "OM" for item in applications):
+    if any(item.what == NeedKind.HUMUS for item in applications):
         return _with_first(
             say("The ground has lost its humus, which no bag mends: loosen it, and bring compost by the load"), applications, "OM"
         )
-    acid = next((item for item in unmet if item.what == "S_acid"), None)
+    acid = next((item for item in unmet if item.what == NeedKind.ACIDIFIER), None)
     if acid is not None and request.plot.ground == "container":
         return say("The water limes the pots: give rain water or acidify it, and repot in fresh acid mix. No sulfur.")
     water = found.readings.get("alkalinity")
@@ -119,7 +119,7 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
             water=water.value,
         )
         return _with_first(what, applications, "S_acid", word="Then")
-    doses_sulfur = any(item.what == "S_acid" for item in applications)
+    doses_sulfur = any(item.what == NeedKind.ACIDIFIER for item in applications)
     alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None and not doses_sulfur
     if alkaline and request.crop.is_acid_lover:
         instead = say("a raised bed or pots of acid mix, or another plant")
@@ -190,9 +190,7 @@ def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet],
         )
         return Headline(says)
     told = _open_musts(found, tables)
-    open_ = [item for item in unmet if item.rate_kg_per_ha > 0] or [
-        item for item in unmet if item.what in ("CaCO3", "S_acid") and found.readings
-    ]
+    open_ = [item for item in unmet if item.rate_kg_per_ha > 0] or [item for item in unmet if item.what in ACIDITY and found.readings]
     if told:
         return Headline(say("{told}: have that done before you buy anything for {crop}.", told=large(told), crop=crop.name))
     if open_:

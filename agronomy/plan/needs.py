@@ -5,7 +5,7 @@ from dataclasses import replace
 from agronomy.base.record import record
 from agronomy.base.said import Rate, joined, say
 from agronomy.interpret.salinity import salt_answers
-from agronomy.model.answers import Answer, Method, Need, Nothing, Unmet
+from agronomy.model.answers import Answer, Method, Need, NeedKind, Nothing, Unmet
 from agronomy.plan.assess import Assessment
 from agronomy.plan.water import less_boron
 from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, most_sulfur_worth_trying, sulfur_limit
@@ -131,7 +131,7 @@ def _answers(
     needs = less_already_applied(less_credits(asked, assessment.credits, tables), request.done, assessment.readings, request.today, tables)
     found = within_caps(_practicable(needs, assessment, tables), request.caps)
     if not any(isinstance(answer, Unmet) and answer.what == "Ca" for answer in found):
-        found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == "CaCO3")
+        found += sufficiency.calcium_answer(assessment.judged, limes=isinstance(acidity, Need) and acidity.what == NeedKind.LIME)
     return Answers(acidity, (*found, *shared, *sufficiency.organic_matter_note(assessment.judged)), dressing)
 
 
@@ -237,7 +237,7 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
 def _by_own_tests(answer: Answer, assessment: Assessment, tables: Tables) -> Answer:
     """A lime need by the plot's own buffering where it is known; the table's figure stays beside it."""
     own, soil = assessment.request.own_buffering, assessment.soil
-    if own is None or not isinstance(answer, Need) or answer.what != "CaCO3":
+    if own is None or not isinstance(answer, Need) or answer.what != NeedKind.LIME:
         return answer
     target = assessment.figures["lime_to"]
     need = own_lime_need(assessment.readings["pH"], own, target_ph=target, depth_cm=soil.depth_cm, soil=soil, tables=tables)

@@ -18,7 +18,7 @@ from agronomy.interpret.balance import Remark, Share, remarks, shares
 from agronomy.interpret.leaf_and_ground import leaf_and_ground, leaf_ratios
 from agronomy.interpret.nutrients import NoRule
 from agronomy.interpret.plausibility import doubts_between
-from agronomy.model.answers import SPOKEN, Answer, Need, Nothing, Unmet
+from agronomy.model.answers import ACIDITY, SPOKEN, Answer, Need, NeedKind, Nothing, Unmet
 from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
@@ -272,7 +272,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     choices = priced_by_pack(choices, request, tables)
     applications: list[Application] = []
     for choice in choices:
-        limits = answers.dressing if choice.need.what in ("CaCO3", "S_acid") else None
+        limits = answers.dressing if choice.need.what in ACIDITY else None
         doses, waiting = applications_for(choice, request, found.calendar, soil=soil, dressing=limits, tables=tables)
         applications += doses
         unmet += waiting
@@ -292,7 +292,7 @@ def _with_expected(finding: Finding, need: Answer, applications: list[Applicatio
     if finding.analyte != "pH" or not isinstance(need, Need):
         return finding
     met = sum(application.supplies[need.what] for application in applications if application.what == need.what and not application.later)
-    target = figures["lime_to"] if need.what == "CaCO3" else figures["acid_to"]
+    target = figures["lime_to"] if need.what == NeedKind.LIME else figures["acid_to"]
     share = min(1.0, met / need.rate_kg_per_ha)
     return replace(finding, expected=finding.value + (target - finding.value) * share)
 

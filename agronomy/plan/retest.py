@@ -6,6 +6,7 @@ from agronomy.base.record import record
 from agronomy.base.said import joined, say
 from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
+from agronomy.model.answers import ACIDITY
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_tested
@@ -107,6 +108,6 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
             min(ordinary, add_months(today, 12)),
             say("Have {untested} tested before the next crop: it decides what to buy.", untested=named(untested, tables)),
         )
-    if any(item.what in ("CaCO3", "S_acid") for item in applications):
+    if any(item.what in ACIDITY for item in applications):
         return NextTest(ordinary, say("Test pH again before anything more is put on for it."))
     return NextTest(ordinary, say("Test the same again: pH, phosphorus, potassium and magnesium."))

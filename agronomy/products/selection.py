@@ -1,7 +1,7 @@
 """Needs to choices: acidity first, then nutrient by nutrient, each counting what the ones before it bring."""
 
 from agronomy.base.said import say
-from agronomy.model.answers import SPOKEN, Need, Nothing, Unmet
+from agronomy.model.answers import ACIDITY, SPOKEN, Need, NeedKind, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.few_bags import compound_for, wants_few_bags
 from agronomy.products.ground import Ground
@@ -125,7 +125,7 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
     """Nutrient needs that lime or sulfur meets already."""
     found = []
     for what, need in by_what.items():
-        if what not in ("CaCO3", "S_acid") and remaining[what] < least * need.rate_kg_per_ha:
+        if what not in ACIDITY and remaining[what] < least * need.rate_kg_per_ha:
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             found.append(
                 Nothing(
@@ -137,8 +137,8 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
 
 
 def _choose(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
-    if need.what == "CaCO3":
+    if need.what == NeedKind.LIME:
         return choose_lime(need, ground.findings.get("Mg"), ground.soil, shop, tables, on_field=ground.is_field)
-    if need.what == "S_acid":
+    if need.what == NeedKind.ACIDIFIER:
         return choose_sulfur(need, shop)
     return choose_source(need, remaining, ground, shop, tables)

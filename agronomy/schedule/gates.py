@@ -6,6 +6,7 @@ from typing import Protocol
 
 from agronomy.base.record import record
 from agronomy.base.said import Measure, say
+from agronomy.model.answers import NeedKind
 from agronomy.products.compatibility import groups_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -52,9 +53,9 @@ def work_of(material: Material, what: str, tables: Tables) -> str:
     >>> work_of(tables.materials["urea"], "N", tables)
     'urea'
     """
-    if what == "CaCO3":
+    if what == NeedKind.LIME:
         return "lime"
-    if what == "S_acid":
+    if what == NeedKind.ACIDIFIER:
         return "sulfur"
     if material.has_role("organic") or "manure" in groups_of(material, tables):
         return "manure"

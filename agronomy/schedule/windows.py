@@ -9,7 +9,7 @@ from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
-from agronomy.model.answers import Unmet
+from agronomy.model.answers import ACIDITY, NeedKind, Unmet
 from agronomy.model.climate import Climate
 from agronomy.model.request import Request
 from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
@@ -144,7 +144,7 @@ def applications_for(
     what = choice.need.what
     place = Placement(request.plot, calendar.growth, calendar.stands, tables)
     unmet: list[Unmet] = []
-    if what in ("CaCO3", "S_acid"):
+    if what in ACIDITY:
         parts, waiting = _acidity_parts(choice, calendar, place, required(dressing), tables)
         if waiting > 0:
             told = say("More than two dressings would be needed; the rest waits for the test after them.")
@@ -185,7 +185,7 @@ def _acidity_parts(
     choice: Choice, calendar: Calendar, place: Placement, dressing: ApplicationLimit, tables: Tables
 ) -> tuple[list[Part], float]:
     """At most two dressings, each within its cap; what is beyond waits for a test."""
-    is_lime = choice.need.what == "CaCO3"
+    is_lime = choice.need.what == NeedKind.LIME
     rule = tables.timing.lime if is_lime else tables.timing.sulfur
     rate, cap = choice.rate_kg_per_ha, dressing.max_kg_per_ha
     product = tables.acidity.product_caps.get(choice.material.key) if is_lime else None
@@ -401,7 +401,7 @@ def retest_day(
     '2030-02-20'
     """
     rule = tables.timing.retest
-    acidity = [application for application in applications if application.what in ("CaCO3", "S_acid")]
+    acidity = [application for application in applications if application.what in ACIDITY]
     after = rule.months_after_ph_change_grass if on_grass else rule.months_after_ph_change
     months = after if acidity else rule.months_light if soil.is_light else rule.months_other
     due = add_months(last_taken or today, months)

@@ -1,7 +1,7 @@
 """One plot made ready for the optimiser: its needs less what lime or sulfur brings, its ground, its shop, its model."""
 
 from agronomy.base.record import record
-from agronomy.model.answers import Need
+from agronomy.model.answers import ACIDITY, Need
 from agronomy.model.request import Request
 from agronomy.plan.assess import assess
 from agronomy.plan.ground import ground_for
@@ -38,7 +38,7 @@ def case_for(request: Request, tables: Tables) -> Case:
     answers = answers_by(request.school, found, tables)
     needs, ground, shop = answers.needs(), ground_for(found, answers, tables), available_products(request, tables)
     remaining = {need.what: need.rate_kg_per_ha for need in needs}
-    acidity = select([need for need in needs if need.what in ("CaCO3", "S_acid")], ground, shop, tables)[0]
+    acidity = select([need for need in needs if need.what in ACIDITY], ground, shop, tables)[0]
     for choice in acidity:
         for nutrient, amount in choice.supplies.items():
             if nutrient in remaining:

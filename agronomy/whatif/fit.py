@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from agronomy.base.record import record
 from agronomy.base.said import say
+from agronomy.model.answers import NeedKind
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plans
 from agronomy.tables import Tables
@@ -65,7 +66,7 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
     ]
     if acidity.class_ == "too_alkaline" and acidity.act:
         off = acidity.value - acidity.wanted[1]
-        cannot = any(answer.what == "S_acid" for answer in plan.unmet)
+        cannot = any(answer.what == NeedKind.ACIDIFIER for answer in plan.unmet)
         if cannot or off > tables.schools.fit_alkaline_by.value:
             return "poorly", say(
                 "pH {acidity:.1f} is above {wanted:.1f} and can hardly be brought down", acidity=acidity.value, wanted=acidity.wanted[1]

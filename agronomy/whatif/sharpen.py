@@ -9,7 +9,7 @@ from datetime import timedelta
 
 from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80, in_quadrature
-from agronomy.model.answers import Need
+from agronomy.model.answers import Need, NeedKind
 from agronomy.model.reading import Reading, best_readings
 from agronomy.model.request import Request
 from agronomy.plan.assess import soil_of
@@ -134,7 +134,7 @@ def _lab_ph(request: Request, plan: Plan, tables: Tables) -> Request | None:
 def _buffer(request: Request, plan: Plan, tables: Tables) -> Request | None:
     """A buffer test that would give the lime need of now."""
     readings = best_readings(list(request.readings))
-    need = next((need for need in plan.needs if need.what == "CaCO3"), None)
+    need = next((need for need in plan.needs if need.what == NeedKind.LIME), None)
     soil = soil_of(request, readings, tables)
     if need is None or "buffer pH" in readings or soil.mix is not None:
         return None

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from agronomy.base.record import record
 from agronomy.base.said import Measure, say
-from agronomy.model.answers import SPOKEN
+from agronomy.model.answers import ACIDITY, SPOKEN
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan, make_plan
 from agronomy.products.nutrient_sources import unfit_at_any_rate
@@ -58,9 +58,9 @@ def _open(plan: Plan, tables: Tables) -> dict[str, float]:
     nearly = tables.choice.nearly_met.value
     left = {line.nutrient: line.open for line in account(plan, tables) if line.open > nearly * line.needed}
     for item in plan.unmet:
-        if item.what in SPOKEN and item.rate_kg_per_ha and item.what not in ("CaCO3", "S_acid"):
+        if item.what in SPOKEN and item.rate_kg_per_ha and item.what not in ACIDITY:
             left[item.what] = max(left.get(item.what, 0.0), item.rate_kg_per_ha)
-    acid = {item.what: item.rate_kg_per_ha for item in plan.unmet if item.what in ("CaCO3", "S_acid") and item.rate_kg_per_ha}
+    acid = {item.what: item.rate_kg_per_ha for item in plan.unmet if item.what in ACIDITY and item.rate_kg_per_ha}
     return left | acid
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from agronomy.intake.documents import plan_to_document
 from agronomy.intake.request import read_request
-from agronomy.plan.facts import KINDS, WORDS
+from agronomy.plan.facts import KINDS, Fact
 from agronomy.plan.letter import letter
 from agronomy.plan.plan import make_plan
 from tests.helpers.requests import TABLES, document, reading
@@ -86,7 +86,7 @@ def test_of_every_plan(crop, texture, today, ph, p, k, dug, aim):
 def test_advice_hangs_on_facts_that_are():
     for row in TABLES.advice.advice:
         for word in (*row.when, *row.any, *row.unless):
-            assert word in WORDS or word.partition(":")[0] in KINDS, (row.key, word)
+            assert word in set(Fact) or word.partition(":")[0] in KINDS, (row.key, word)
             kind, _, key = word.partition(":")
             if kind == "crop":
                 assert key in TABLES.crops, (row.key, word)

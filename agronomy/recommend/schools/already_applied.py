@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
-from agronomy.model.answers import SPOKEN, Answer, Need, Nothing
+from agronomy.model.answers import ACIDITY, SPOKEN, Answer, Need, NeedKind, Nothing
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.reading import Reading
 from agronomy.tables import Tables
@@ -19,9 +19,9 @@ def brings(done: ApplicationRecord, what: str, tables: Tables) -> float:
     46
     """
     material, rate = done.material, done.rate_kg_per_ha
-    if what == "CaCO3":
+    if what == NeedKind.LIME:
         return rate * material.effective_neutralising_value if material.has_role("lime") else 0.0
-    if what == "S_acid":
+    if what == NeedKind.ACIDIFIER:
         return -rate * material.cce / 100 * tables.acidity.sulfur_per_caco3.value if material.has_role("acidifier") else 0.0
     return rate * (material.share or {}).get(what, 0.0)
 
@@ -37,7 +37,7 @@ def counts_from(what: str, readings: dict[str, Reading], today: date, tables: Ta
     """
     if what == "N":
         return today - timedelta(days=tables.choice.done_season_days.value)
-    reading = readings.get("pH" if what in ("CaCO3", "S_acid") else what)
+    reading = readings.get("pH" if what in ACIDITY else what)
     return reading.taken if reading else None
 
 
@@ -68,7 +68,7 @@ def _less(need: Need, done: tuple[ApplicationRecord, ...], readings: dict[str, R
     names = " and ".join(dict.fromkeys(item.material.name for item, amount in rows if amount > 0))
     last = max(item.on for item, amount in rows if amount > 0)
     rate = need.rate_kg_per_ha - given
-    settles = (tables.choice.done_settles_ph if need.what in ("CaCO3", "S_acid") else tables.choice.done_settles).value
+    settles = (tables.choice.done_settles_ph if need.what in ACIDITY else tables.choice.done_settles).value
     if given >= settles * need.rate_kg_per_ha:
         return Nothing(
             need.what,

@@ -9,6 +9,7 @@ from agronomy.base.record import record
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.dose.application import Application
 from agronomy.interpret.acidity import ph_range
+from agronomy.model.answers import ACIDITY, NeedKind
 from agronomy.model.application_record import ApplicationRecord
 from agronomy.model.climate import soil_warmth
 from agronomy.model.own_buffering import OwnBuffering
@@ -134,7 +135,7 @@ def _narrowed(own: OwnBuffering | OwnPool, cv: float, tables: Tables) -> float:
 def _capacity_by_buffer(request: Request, ph: Reading, soil: Soil, tables: Tables) -> float | None:
     """CaCO3 [kg/ha] for one pH unit as a buffer test tells it, so that its own need ends at its own target; None without one."""
     buffers = tables.analytes["buffer pH"].methods
-    need = next((need for need in make_plan(request, tables).needs if need.what == "CaCO3" and need.method in buffers), None)
+    need = next((need for need in make_plan(request, tables).needs if need.what == NeedKind.LIME and need.method in buffers), None)
     rise = ph_range(request.crop, soil, request.target_ph, tables)["lime_to"] - ph.value
     return None if need is None or rise <= 0 else need.rate_kg_per_ha / rise
 
@@ -157,9 +158,9 @@ def _moved(reading: Reading, now: float) -> Reading:
 
 def _spread(state: AcidState, plan: Plan, soil: Soil, tables: Tables) -> None:
     for application in _now(plan):
-        if application.what == "CaCO3":
+        if application.what == NeedKind.LIME:
             lime_pools(state, tables.materials[application.material], application.rate_kg_per_ha, soil, tables)
-        elif application.what == "S_acid":
+        elif application.what == NeedKind.ACIDIFIER:
             state.add_sulfur(application.supplies["S_acid"])
 
 
@@ -203,9 +204,7 @@ def acid_load(plan: Plan, request: Request, tables: Tables) -> float:
     >>> acid_load(plan(), bed(), tables) > 0
     True
     """
-    fed = sum(
-        -_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ("CaCO3", "S_acid")
-    )
+    fed = sum(-_acidity(tables.materials[item.material]) * item.rate_kg_per_ha for item in _now(plan) if item.what not in ACIDITY)
     row = tables.nutrients.removal.get(request.crop.key)
     if row is None:
         return fed
