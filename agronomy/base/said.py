@@ -192,15 +192,29 @@ def say(pattern: str, /, **values: Any) -> Said:
     >>> say("worked in to {15 cm} by {day:%-d %B}", day=date(2026, 10, 5))
     'worked in to 15 cm by 5 October'
     """
-    return _again(getattr(pattern, "pattern", pattern), values)
+    pattern = getattr(pattern, "pattern", pattern)
+    return _again(pattern, values) if values else _plain(pattern)
+
+
+@lru_cache(maxsize=2048)
+def _plain(pattern: str) -> Said:
+    """A sentence without values is made once."""
+    return _again(pattern, {})
 
 
 def _again(pattern: str, values: Mapping[str, Any]) -> Said:
     parts = []
     for text, name, spec in _parsed(pattern):
         parts.append(text)
-        if name is not None:
-            parts.append(format(values[name], spec) if name in values else _literal(name)[0])
+        if name is None:
+            continue
+        value = values.get(name, values)  # the values themselves stand for none
+        if value is values:
+            parts.append(_literal(name)[0])
+        elif isinstance(value, str) and not spec:
+            parts.append(value)
+        else:
+            parts.append(format(value, spec))
     said = Said("".join(parts))
     said.pattern, said.values, said.forms = pattern, values, None
     return said
@@ -249,16 +263,17 @@ def joined(parts: Iterable[str], between: str = " ") -> Said:
     >>> joined([say("Wait {3 cm}."), "Then go."]).pattern
     '{first} {second}'
     """
-    values = dict(zip(_places(), filter(None, parts), strict=False))
-    return _again(between.replace("{", "{{").replace("}", "}}").join(f"{{{name}}}" for name in values), values)
+    told = [part for part in parts if part]
+    names, pattern = _places(len(told), between)
+    return _again(pattern, dict(zip(names, told, strict=True)))
 
 
-def _places() -> Iterable[str]:
-    yield from ("first", "second", "third", "fourth", "fifth")
-    number = 6
-    while True:
-        yield f"part_{number}"
-        number += 1
+@lru_cache(maxsize=256)
+def _places(count: int, between: str) -> tuple[tuple[str, ...], str]:
+    """Names for so many sentences, and the pattern that puts them together."""
+    named = ("first", "second", "third", "fourth", "fifth")
+    names = tuple(named[place] if place < len(named) else f"part_{place + 1}" for place in range(count))
+    return names, between.replace("{", "{{").replace("}", "}}").join(f"{{{name}}}" for name in names)
 
 
 @record

@@ -3,6 +3,8 @@
 The neutral classes stay the common language. Where no critical level of ours fits a method, the guide's class edges stand in for one.
 """
 
+from collections.abc import Sequence
+
 from agronomy.base.record import record
 from agronomy.base.said import say
 from agronomy.base.working import Figure, Step
@@ -74,7 +76,7 @@ def critical_by_system(reading: Reading, crop: Crop, soil: Soil, country: str | 
 
 def _rows(system: System, crop: Crop, soil: Soil, tables: Tables) -> list[SystemClass]:
     """The classes of a system that hold for a crop and a soil: the crop's own rows before those of its group, a soil's before any."""
-    mine = [row for row in tables.systems.classes if (row.system, row.analyte) == (system.system, system.analyte)]
+    mine: Sequence[SystemClass] = tables.classes_of.get((system.system, system.analyte), ())
     for names in ((crop.key,), (crop.group,), ("*",)):
         told = [row for row in mine if any(name in row.crops for name in names)]
         if told:

@@ -31,7 +31,7 @@ from agronomy.tables.rooms.salinity import Salinity
 from agronomy.tables.rooms.sampling import Sampling
 from agronomy.tables.rooms.schools import Schools
 from agronomy.tables.rooms.spread import Spread
-from agronomy.tables.rooms.systems import Systems
+from agronomy.tables.rooms.systems import GuideRate, SystemClass, Systems
 from agronomy.tables.rooms.topdress import Topdressing
 from agronomy.tables.rooms.watch import Watch
 from agronomy.tables.source import Source
@@ -50,6 +50,8 @@ class Tables:
     analytes: Mapping[str, Analyte]
     critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
     leaf_ranges: Mapping[str, Mapping[str, tuple[TissueRange, ...]]]  # by analyte, then crop
+    classes_of: Mapping[tuple[str, str], tuple[SystemClass, ...]]  # by system and analyte
+    guide_rates_of: Mapping[tuple[str, str], tuple[GuideRate, ...]]  # by system and analyte
     stages_of: Mapping[str, tuple[NitrogenStage, ...]]  # by set of stages
     forms_of: Mapping[str, Mapping[str, NitrogenForm]]  # by material, then the situation
     pairs_of: Mapping[str, tuple[Pair, ...]]  # by either kind of a pair that does not go together

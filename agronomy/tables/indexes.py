@@ -11,11 +11,17 @@ from agronomy.tables.rooms.growing import Growing
 from agronomy.tables.rooms.nutrients import Nutrients
 from agronomy.tables.rooms.products import Products
 from agronomy.tables.rooms.readings import Readings
+from agronomy.tables.rooms.systems import Systems
 
-INDEXES = ("leaf_ranges", "stages_of", "forms_of", "pairs_of", "reads_like", "fails_above", "methods_by_name")
+INDEXES = (
+    *("classes_of", "guide_rates_of", "leaf_ranges", "stages_of", "forms_of"),
+    *("pairs_of", "reads_like", "fails_above", "methods_by_name"),
+)
 
 
-def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Products, readings: Readings) -> dict[str, Mapping[str, Any]]:
+def indexes(
+    nutrients: Nutrients, growing: Growing, choice: Choice, products: Products, readings: Readings, systems: Systems
+) -> dict[str, Mapping[str, Any]]:
     """The derived fields of Tables by name."""
     ranges = _by(nutrients.tissue, lambda row: row.analyte)
     forms = _by(choice.nitrogen_forms.values(), lambda row: row.material)
@@ -23,6 +29,8 @@ def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Pr
     extractants = readings.extractants
     alike: Mapping[Any, str] = {(analyte, row.method): row.reads_like for row in extractants if row.reads_like for analyte in row.analytes}
     return {
+        "classes_of": _by(systems.classes, lambda row: (row.system, row.analyte)),
+        "guide_rates_of": _by(systems.rates, lambda row: (row.system, row.analyte)),
         "reads_like": MappingProxyType(dict(alike)),
         "fails_above": MappingProxyType(
             {(analyte, row.method): row.fails_above_ph for row in extractants if row.fails_above_ph is not None for analyte in row.analytes}
@@ -37,8 +45,8 @@ def indexes(nutrients: Nutrients, growing: Growing, choice: Choice, products: Pr
     }
 
 
-def _by(rows: Iterable[Any], key: Callable[[Any], str]) -> Mapping[str, tuple[Any, ...]]:
-    found: dict[str, list[Any]] = defaultdict(list)
+def _by(rows: Iterable[Any], key: Callable[[Any], Any]) -> Mapping[Any, tuple[Any, ...]]:
+    found: dict[Any, list[Any]] = defaultdict(list)
     for row in rows:
         found[key(row)].append(row)
     return MappingProxyType({name: tuple(group) for name, group in found.items()})

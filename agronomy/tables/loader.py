@@ -71,7 +71,7 @@ class _Loader:
             {key: row.with_methods(told["readings"].extractants) for key, row in told["readings"].analytes.items()}
         )
         told["critical_for"] = _critical_index(told["nutrients"].critical)
-        told |= indexes(told["nutrients"], told["growing"], told["choice"], told["products"], told["readings"])
+        told |= indexes(told["nutrients"], told["growing"], told["choice"], told["products"], told["readings"], told["systems"])
         tables = Tables(version=_digest(self.data), **told)
         keys = _keys(tables)
         for place, row in self.placed:

@@ -114,8 +114,8 @@ def guide_rate(what: str, situation: Situation) -> GuideSays | None:
         return None
     rows = [
         row
-        for row in situation.tables.systems.rates
-        if (row.system, row.analyte) == (own.key, what) and row.own_class == own.own_class and _is_for(row, situation)
+        for row in situation.tables.guide_rates_of.get((own.key, what), ())
+        if row.own_class == own.own_class and _is_for(row, situation)
     ]
     named = next(
         (told for name in (situation.crop.key, situation.crop.group, "*") if (told := [row for row in rows if name in row.crops])), []
@@ -137,7 +137,7 @@ def _is_for(row: GuideRate, situation: Situation) -> bool:
 
 def _above_the_table(system: str, what: str, finding: Finding, situation: Situation) -> GuideSays | None:
     """Nothing for a class above those that the guide prints a rate for, where it has rates for the crop at all."""
-    known_crop = any(row.system == system and row.analyte == what and _is_for(row, situation) for row in situation.tables.systems.rates)
+    known_crop = any(_is_for(row, situation) for row in situation.tables.guide_rates_of.get((system, what), ()))
     own = situation.own_classes[what]
     return GuideSays(0.0, 0.0, 0.0, f"{own.system} ({own.own_class})", ()) if known_crop and finding.is_plenty else None
 
