@@ -21,7 +21,7 @@ def fact_field(fact: Fact, units: dict[str, str]) -> forms.Field:
         unit=units[fact.typed_in],
         label=fact.label,
         required=False,
-        help_text=fact.help,
+        help_text=f"{fact.help} A bare number counts as {units[fact.typed_in]}.",
     )
 
 
