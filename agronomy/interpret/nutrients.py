@@ -70,9 +70,7 @@ def critical_for(reading: Reading, crop: Crop, soil: Soil, tables: Tables, own: 
             note="your own figure, in place of the table's",
         )
         edges = (own.level * short, own.level * building, own.level, own.level * plenty, own.level * excess)
-        return Critical(
-            level=own.level, low=own.level, high=own.level, edges=edges, step=step, source=say("user-target;class-edges-by-ratio")
-        )
+        return Critical(level=own.level, low=own.level, high=own.level, edges=edges, step=step, source="user-target;class-edges-by-ratio")
     method = tables.reads_like.get((nutrient, reading.method), reading.method)
     index, place = tables.critical_for, (crop.nutrient_group, soil.is_light)
     row = index.get((nutrient, method, *place)) or index.get((nutrient, "any", *place))

@@ -69,6 +69,7 @@ class Because(StrEnum):
 
     ENOUGH = "enough"
     UNTESTED = "untested"
+    UNJUDGED = "unjudged"  # tested, but no level here judges it
     STANDING_CROP = "standing crop"  # its own nitrate is enough for now
 
 

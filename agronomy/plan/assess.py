@@ -7,6 +7,7 @@ from agronomy.base.record import record
 from agronomy.base.said import joined, say
 from agronomy.interpret.acidity import judge_acidity, ph_range
 from agronomy.interpret.contradictions import Contradiction, contradictions
+from agronomy.interpret.land_use import critical_by_land_use
 from agronomy.interpret.leaf import GREENNESS, STRIP, is_leaf, judge_greenness, judge_leaf
 from agronomy.interpret.media import judge_media
 from agronomy.interpret.nutrients import Critical, NoRule, judge_nutrient
@@ -235,7 +236,11 @@ def _judged(reading: Reading, request: Request, soil: Soil, ph: float | None, ta
         return mixed if isinstance(mixed, NoRule) else (mixed, _level_of(mixed))
     own = target_for(request.targets, reading.analyte, reading.method)
     result = judge_nutrient(reading, request.crop, soil, ph, tables, own)
-    if isinstance(result, NoRule) and (stand_in := critical_by_system(reading, request.crop, soil, request.country, tables)):
+    stand_in = None
+    if isinstance(result, NoRule):
+        by_country = critical_by_system(reading, request.crop, soil, request.country, tables)
+        stand_in = by_country or critical_by_land_use(reading, request.crop, soil, tables)
+    if stand_in is not None:
         result = judge_nutrient(reading, request.crop, soil, ph, tables, own, stand_in)
     return result
 

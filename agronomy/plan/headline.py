@@ -11,6 +11,7 @@ from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_judged, not_tested
 from agronomy.plan.water import water_too_salty
+from agronomy.schedule.windows import years_old
 from agronomy.tables import Tables
 
 PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")
@@ -37,7 +38,11 @@ def headline(
     'The ground is too acid for cabbage (pH 5.6)'
     """
     opening = _opening(found, applications, unmet, tables)
-    return _nothing(found, answers, unmet, tables) if opening is None else Headline(opening)
+    made = _nothing(found, answers, unmet, tables) if opening is None else Headline(opening)
+    years = years_old(found.readings.values(), found.request.today, tables)
+    if years is None or found.contradictions or found.request.plot.ground in ("bale", "container"):
+        return made
+    return Headline(say("The test is {years} years old: test first. Till then: {rest}", years=years, rest=small(made.says)))
 
 
 def _opening(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str | None:

@@ -80,13 +80,16 @@ def _sentence(items: list[Application]) -> str:
 
 def _leave(plan: Plan) -> str:
     """What not to give: what there is plenty of, and what was not tested, each in few words."""
-    tested = [item.why.split(".")[0].split(":")[0] for item in plan.nothing if item.because is not Because.UNTESTED]
+    tested = [item.why.split(".")[0].split(":")[0] for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED)]
     untested = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNTESTED]
+    unjudged = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNJUDGED]
     said = []
     if tested:
         said.append(say("Leave out what is not needed. ") + ". ".join(dict.fromkeys(tested)) + ".")
     if untested:
         said.append(say("Not tested, so nothing is said of it: {names}.", names=", ".join(name.lower() for name in untested)))
+    if unjudged:
+        said.append(say("Tested, but not judged here: {names}.", names=", ".join(name.lower() for name in unjudged)))
     return " ".join(said)
 
 

@@ -93,7 +93,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
         nitrogen=nitrogen,
         own_classes=assessment.own_classes,
         own_pools=request.own_pools,
-        base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen),
+        base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen, assessment.readings),
     )
 
 

@@ -10,7 +10,7 @@ from agronomy.model.answers import ACIDITY
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_tested
-from agronomy.schedule.windows import retest_day
+from agronomy.schedule.windows import retest_day, years_old
 from agronomy.tables import Tables
 
 CANNOT_DOSE = frozenset({"probe"})
@@ -43,7 +43,7 @@ def _without_ground(found: Assessment) -> NextTest | None:
     return None
 
 
-def _before_all(found: Assessment) -> NextTest | None:
+def _before_all(found: Assessment, tables: Tables) -> NextTest | None:
     """What salt, no test, a probe, a standing crop or a kit ask for before anything else."""
     request, today = found.request, found.request.today
     calendar = found.calendar
@@ -63,6 +63,10 @@ def _before_all(found: Assessment) -> NextTest | None:
         return NextTest(
             add_months(today, 1), say("Send one soil sample to a laboratory: pH, phosphorus and potassium. A probe can't carry a rate.")
         )
+    years = years_old(found.readings.values(), today, tables)
+    if years is not None:
+        says = say("The readings are {years} years old: have the ground tested again before much is spent on it.", years=years)
+        return NextTest(today + timedelta(days=tables.timing.retest.days_when_old), says)
     nitrate = found.readings.get("NO3-N")
     if nitrate is not None and calendar.growing and not calendar.stands:
         return NextTest(
@@ -88,7 +92,7 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
     if found.contradictions:
         checks = joined(dict.fromkeys(item.check for item in found.contradictions))
         return NextTest(today + timedelta(days=rule.days_when_disputed), checks)
-    special = _without_ground(found) or _before_all(found)
+    special = _without_ground(found) or _before_all(found, tables)
     if special is not None:
         return special
     calendar = found.calendar

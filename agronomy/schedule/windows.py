@@ -1,5 +1,6 @@
 """When each dressing is meant to go on: by the crop's own stages and seasons, or counted back from planting; limits bend it later."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
@@ -11,6 +12,7 @@ from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.answers import ACIDITY, NeedKind, Unmet
 from agronomy.model.climate import Climate
+from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
 from agronomy.model.soil import Soil
@@ -408,6 +410,21 @@ def retest_day(
     while due <= today:
         due = add_months(due, 12)
     return due
+
+
+def years_old(readings: Iterable[Reading], today: date, tables: Tables) -> int | None:
+    """How many years ago the newest reading of the ground was taken, where that is so long that another test comes first; else None.
+
+    Source: retest-guide.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> years_old(found().readings.values(), date(2036, 3, 1), tables)
+    9
+    """
+    newest = max((reading.taken for reading in readings if reading.taken), default=None)
+    if newest is None or add_months(newest, tables.timing.retest.months_test_first) > today:
+        return None
+    return (today - newest).days * 4 // 1461
 
 
 def is_too_old(taken: date, today: date, tables: Tables) -> bool:

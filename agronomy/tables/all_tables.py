@@ -31,7 +31,7 @@ from agronomy.tables.rooms.salinity import Salinity
 from agronomy.tables.rooms.sampling import Sampling
 from agronomy.tables.rooms.schools import Schools
 from agronomy.tables.rooms.spread import Spread
-from agronomy.tables.rooms.systems import GuideRate, SystemClass, Systems
+from agronomy.tables.rooms.systems import GuideRate, LandUseLevel, SystemClass, Systems
 from agronomy.tables.rooms.topdress import Topdressing
 from agronomy.tables.rooms.watch import Watch
 from agronomy.tables.source import Source
@@ -51,6 +51,7 @@ class Tables:
     critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
     leaf_ranges: Mapping[str, Mapping[str, tuple[TissueRange, ...]]]  # by analyte, then crop
     classes_of: Mapping[tuple[str, str], tuple[SystemClass, ...]]  # by system and analyte
+    land_use_levels_of: Mapping[tuple[str, str, str], tuple[LandUseLevel, ...]]  # by nutrient, method and use of the land
     guide_rates_of: Mapping[tuple[str, str], tuple[GuideRate, ...]]  # by system and analyte
     stages_of: Mapping[str, tuple[NitrogenStage, ...]]  # by set of stages
     forms_of: Mapping[str, Mapping[str, NitrogenForm]]  # by material, then the situation

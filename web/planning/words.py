@@ -303,7 +303,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "headline": plan.headline,
         "advice": plan.advice,
         "next_test": plan.next_test,
-        "nothing": [item for item in plan.nothing if item.because is not Because.UNTESTED],
+        "nothing": [item for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED)],
         "untested": [tables.analytes[item.nutrient].name.lower() for item in plan.nothing if item.because is Because.UNTESTED],
         "unmet": plan.unmet,
         "general_cautions": general,

@@ -3,6 +3,8 @@
 Below the critical level the rate falls in a straight line to nought; at the critical level and above, nothing.
 """
 
+from collections.abc import Collection
+
 from agronomy.base.said import say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
@@ -41,13 +43,15 @@ def base_needs(
     ph: float | None,
     tables: Tables,
     nitrogen: NitrogenCase,
+    tested: Collection[str] = (),
 ) -> list[Answer]:
-    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation.
+    """What `needs` gives, worked out once for all schools that start from it. The arguments are those of a Situation;
+    `tested` are all analytes that were read, judged or not.
 
     Source: slan, iowa-2013.
     Rates in kg of element per hectare.
     """
-    answers = [_from_test(nutrient, judged, crop, tables) for nutrient in ("P", "K", "Mg", "S")]
+    answers = [_from_test(nutrient, judged, crop, tested, tables) for nutrient in ("P", "K", "Mg", "S")]
     return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
 
 
@@ -62,7 +66,10 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float
     return rate_at_zero * max(0.0, 1 - test / critical)
 
 
-def _from_test(nutrient: str, judged: dict, crop: Crop, tables: Tables) -> Answer:
+def _from_test(nutrient: str, judged: dict, crop: Crop, tested: Collection[str], tables: Tables) -> Answer:
+    if nutrient not in judged and nutrient in tested:
+        why = say("{name} was tested, but no level here judges that test, so nothing is advised.", name=tables.analytes[nutrient].name)
+        return Nothing(nutrient, why, Because.UNJUDGED)
     if nutrient not in judged:
         why = say("{name} was not tested, so nothing is advised.", name=tables.analytes[nutrient].name)
         return Nothing(nutrient, why, Because.UNTESTED)

@@ -77,6 +77,8 @@ class Retest(Sourced):
     alkaline_water_from_mg_per_l: Annotated[int, Field(ge=50, le=500)]
     months_light: Annotated[int, Field(ge=1, le=120)]
     months_other: Annotated[int, Field(ge=1, le=120)]
+    months_test_first: Annotated[int, Field(ge=24, le=120)]
+    days_when_old: Annotated[int, Field(ge=7, le=120)]
 
 
 class Timing(Strict):

@@ -71,10 +71,48 @@ class GuideRate(Cited):
         return self.SHARES.get(self.oxide or "", 1.0)
 
 
+LandUse = Literal["arable_temperate", "arable_tropical", "fruit", "garden", "grassland", "rice", "turf", "vegetables"]
+_Level = Annotated[float, Within(0, 5000, "mg/kg")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LandUseLevel(Cited):
+    """Where the classes of one extractant begin for one use of the land, by a figure or the texture of the ground; `untold` marks the row
+    that serves where nobody knows that figure.
+    """
+
+    nutrient: Annotated[str, Names("analytes")]
+    method: Annotated[str, Names("methods")]
+    land_use: LandUse
+    by: Literal["any", "soil", "cec", "pbi"]
+    soil: Annotated[tuple[str, ...], Parted(), Names("textures")]
+    by_from: Annotated[float | None, Within(0, 2000, "cmol/kg or PBI")]
+    by_to: Annotated[float | None, Within(0, 2000, "cmol/kg or PBI")]
+    untold: bool
+    short_from: _Level
+    building_from: _Level
+    right_from: _Level
+    plenty_from: _Level
+    excess_from: _Level
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "short_from", "building_from", "right_from", "plenty_from", "excess_from")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LandUseOf(Cited):
+    """Which use of the land a crop or a group of crops is."""
+
+    name: Annotated[str, Names("crops_and_groups")]
+    land_use: LandUse
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Systems:
-    """National systems of classes."""
+    """National systems of classes, and classes by use of the land where a method has no level of ours."""
 
+    land_use_levels: Annotated[tuple[LandUseLevel, ...], Csv("land_use/classes.csv")]
+    land_uses: Annotated[Mapping[str, LandUseOf], Csv("land_use/land_uses.csv", "name")]
     systems: Annotated[tuple[System, ...], Csv("systems/systems.csv")]
     classes: Annotated[tuple[SystemClass, ...], Csv("systems/classes.csv")]
     rates: Annotated[tuple[GuideRate, ...], Csv("systems/rates.csv")]
