@@ -111,8 +111,8 @@ def test_what_a_bale_gets_goes_on_upon_the_day_that_its_line_names():
         "sizes": {"count": 6, "bale_length": "100 cm", "bale_width": "45 cm", "bale_height": "35 cm"},
     }
     asked = {"today": "2027-04-20", "plot": bales | {"depth": "35 cm"}, "readings": [], "crop": {"key": "tomato", "planting": "2027-05-22"}}
-    made = [(item, re.match(r"Day (\d+):", item.note)) for item in plan(asked).applications]
-    first = min(item.start for item, _ in made)
-    told = [(item.material, (item.start - first).days + 1, int(day[1])) for item, day in made if day]
+    made = [(item, re.match(r"Day (\d+):", str(item.timing_note))) for item in plan(asked).applications]
+    first = min(item.from_ for item, _ in made)
+    told = [(item.material, (item.from_ - first).days + 1, int(day[1])) for item, day in made if day]
     assert len({material for material, *_ in told}) >= 2
     assert all(due == named for _, due, named in told), told
