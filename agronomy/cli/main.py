@@ -10,6 +10,7 @@ from typing import Any
 
 from agronomy.base.collector import spare_the_collector
 from agronomy.base.errors import RequestError, RuleError
+from agronomy.base.said import Reader
 from agronomy.cli.asking import add_commands, answer_about_a_plot, answer_alone, holding_of
 from agronomy.cli.diagnosing import diagnosis
 from agronomy.cli.plans import planned_lines
@@ -58,7 +59,9 @@ def _plan(args: argparse.Namespace, tables: Tables) -> None:
     text = _read_file(args.request)
     if args.letter:
         request = read_request(_request(text), tables)
-        print(letter(make_plan(request, tables), plot=request.plot.name, crop=request.crop.name, to=args.to, by=args.by).text)
+        reader = Reader(request.units, today=request.today)
+        names = {"plot": request.plot.name, "crop": request.crop.name, "to": args.to, "by": args.by}
+        print(letter(make_plan(request, tables), reader=reader, **names).text)
         return
     _show(plan_document(_parse(text), tables))
 

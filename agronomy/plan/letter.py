@@ -10,7 +10,17 @@ from agronomy.model.answers import Because, Need
 from agronomy.plan.plan import Plan
 from agronomy.plan.telling import tell_plan
 
-MOST_JOBS, MOST_REASONS, MOST_ADVICE = 7, 3, 4
+MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET = 7, 3, 4, 3
+MAIN = {
+    "N": say("Nitrogen"),
+    "P": say("Phosphorus"),
+    "K": say("Potassium"),
+    "Mg": say("Magnesium"),
+    "S": say("Sulfur"),
+    "CaCO3": say("Lime"),
+    "S_acid": say("Sulfur to lower the pH"),
+}
+TRACE = {"B": say("boron"), "Zn": say("zinc"), "Mn": say("manganese"), "Fe": say("iron"), "Cu": say("copper"), "Mo": say("molybdenum")}
 
 
 @record
@@ -40,7 +50,7 @@ def letter(plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", read
     tell: Callable[[str], str] = reader.tell if reader else str
     if reader is not None:
         plan = tell_plan(plan, reader)
-    paragraphs = [plan.headline, *_jobs(plan, tell), _leave(plan), _why(plan), _advice(plan), tell(_next(plan))]
+    paragraphs = [plan.headline, *_jobs(plan, tell), _unmet(plan, tell), _leave(plan), _why(plan), _advice(plan), tell(_next(plan))]
     return Letter(
         greeting=(say("Dear {to}", to=to) if to else say("Good day")) + say(",\n{plot}: {crop}", plot=plot, crop=crop),
         paragraphs=tuple(part for part in paragraphs if part),
@@ -58,8 +68,13 @@ def _jobs(plan: Plan, tell: Callable[[str], str]) -> list[str]:
     told = [text for _, text in sorted(lines, key=lambda pair: pair[0])]
     if not told:
         return []
-    more = say(" {count} smaller jobs stand in the plan.", count=len(told) - MOST_JOBS) if len(told) > MOST_JOBS else ""
-    return ["What to do:\n" + "\n".join(told[:MOST_JOBS]) + more]
+    more = [say("{count} smaller jobs stand in the plan.", count=len(told) - MOST_JOBS)] if len(told) > MOST_JOBS else []
+    waits = [
+        tell(say("{measure} of {item} waits: a new test decides it.", measure=item.measure, item=item.name))
+        for item in plan.applications
+        if item.later
+    ]
+    return ["What to do:\n" + "\n".join([*told[:MOST_JOBS], *more, *waits[:1]])]
 
 
 def _same(item: Application) -> tuple[str, str, str, str]:
@@ -80,7 +95,9 @@ def _sentence(items: list[Application]) -> str:
 
 def _leave(plan: Plan) -> str:
     """What not to give: what there is plenty of, and what was not tested, each in few words."""
-    tested = [item.why.split(".")[0].split(":")[0] for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED)]
+    given = {"S"} if any(item.what == "S_acid" for item in plan.applications) else set()  # sulfur is not left out where it sours
+    needless = [item for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED) and item.nutrient not in given]
+    tested = [item.why.split(".")[0].split(":")[0] for item in needless]
     untested = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNTESTED]
     unjudged = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNJUDGED]
     said = []
@@ -91,6 +108,20 @@ def _leave(plan: Plan) -> str:
     if unjudged:
         said.append(say("Tested, but not judged here: {names}.", names=", ".join(name.lower() for name in unjudged)))
     return " ".join(said)
+
+
+def _unmet(plan: Plan, tell: Callable[[str], str]) -> str:
+    """What is wanted and not given: each main nutrient with its first reason, trace elements by name."""
+    wanted = [item for item in plan.unmet if item.rate_kg_per_ha > 0]
+    lines = [
+        say("{name}: {why}", name=MAIN[item.what], why=small(item.why.split(". ")[0].rstrip(".") + "."))
+        for item in wanted
+        if item.what in MAIN
+    ][:MOST_UNMET]
+    trace = list(dict.fromkeys(TRACE[item.what] for item in wanted if item.what in TRACE))
+    if trace:
+        lines.append(say("Low, but nothing is given for it here; the plan says why: {names}.", names=joined(trace, ", ")))
+    return tell(say("Not met. {lines}", lines=joined(lines))) if lines else ""
 
 
 def _why(plan: Plan) -> str:

@@ -153,7 +153,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         conflicts: list[Conflict] = []
     else:
         meant = applications
-        applications, conflicts = arrange(applications, limits_of(request, soil, tables), tables)
+        applications, conflicts = arrange(applications, limits_of(request, soil, tables, found.calendar), tables)
         applications, too_late = _without_late_nitrogen(applications, meant, tables)
         unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)

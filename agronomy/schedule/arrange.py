@@ -11,7 +11,8 @@ from datetime import date, timedelta
 from agronomy.base.record import record
 from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
-from agronomy.dose.application import Application
+from agronomy.dose.application import Application, say_placement
+from agronomy.model.answers import ACIDITY
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
 from agronomy.schedule.gates import work_of
@@ -153,6 +154,7 @@ class _Arranger:
         if not serves:
             start = item.from_
         end = self._end(item, start)
+        item, end = self._as_it_stands(item, start, end)
         note = joined((item.timing_note, self._note(start, reasons) if start > item.from_ else ""))
         stays = (start, end, note) == (item.from_, item.to, item.timing_note)
         self.made.append(item if stays else replace(item, from_=start, to=end, timing_note=note))
@@ -161,6 +163,16 @@ class _Arranger:
         if start <= item.to and serves:
             return None
         return Conflict(item.name, (item.from_, item.to), self._missed(item, reasons), start if serves else None)
+
+    def _as_it_stands(self, item: Application, start: date, end: date) -> tuple[Application, date]:
+        """What was to be worked in goes onto the surface once the crop is in the ground; before, its window ends with planting."""
+        last = self.limits.worked_until
+        if last is None or item.placement_pattern not in self.tables.timing.worked_in or item.what in ACIDITY:
+            return item, end
+        if start <= last:
+            return item, max(start, min(end, last))
+        standing = self.limits.standing
+        return replace(item, placement=say_placement(standing, item.depth_cm, "metric"), placement_pattern=standing), end
 
     def _pushes(self, item: Application, day: date) -> Iterator[_Push]:
         """What each limit says to a start on a day; nothing where it serves. The places of others come last: they may give way."""
@@ -178,7 +190,7 @@ class _Arranger:
 
     def _cold_or_soaked(self, item: Application, day: date) -> Iterator[_Push]:
         climate, row = self.limits.climate, self._gate(item)
-        if climate is None:
+        if climate is None or self.limits.covered:  # under film and glass the ground has a climate of its own
             return
         least = row.soil_above_c if row.soil_above_c is not None else THAWED_C
         warm = first_warm_day(day, least, climate, self.tables, grass=self.limits.grass)

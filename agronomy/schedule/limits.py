@@ -1,7 +1,7 @@
 """What holds a dressing off some days: the place, the people, the law, the harvest, and what lies on the ground already."""
 
 from dataclasses import field
-from datetime import date
+from datetime import date, timedelta
 
 from agronomy.base.record import record
 from agronomy.model.application_record import ApplicationRecord
@@ -10,6 +10,8 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
+from agronomy.schedule.placement import Placement
+from agronomy.schedule.windows import Calendar
 from agronomy.tables import Tables
 
 
@@ -28,10 +30,12 @@ class Limits:
     closed: tuple[ClosedSeason, ...] = ()
     harvest: date | None = None
     done: tuple[ApplicationRecord, ...] = ()
+    worked_until: date | None = None  # the last day on which anything is worked in; None where it stands already, or nobody knows
+    standing: str = ""  # how what comes after is put on
 
 
-def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
-    """The limits that a request sets to its dates. Source: user-value.
+def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar | None = None) -> Limits:
+    """The limits that a request sets to its dates; with its calendar, also what is no longer worked in. Source: user-value.
 
     In days.
 
@@ -52,6 +56,8 @@ def limits_of(request: Request, soil: Soil, tables: Tables) -> Limits:
         closed=request.closed,
         harvest=request.harvest,
         done=request.done,
+        worked_until=None if calendar is None or calendar.stands else calendar.anchor + timedelta(days=0 if crop.is_perennial else 3),
+        standing="" if calendar is None else Placement(request.plot, calendar.growth, calendar.stands, tables).standing(),
     )
 
 

@@ -22,7 +22,7 @@ from agronomy.tables.rooms.liquids import Liquids
 from agronomy.tables.rooms.losses import Losses
 from agronomy.tables.rooms.meter import Meter
 from agronomy.tables.rooms.nitrogen import Nitrogen
-from agronomy.tables.rooms.nutrients import CriticalRow, Nutrients, TissueRange
+from agronomy.tables.rooms.nutrients import CriticalRow, Nutrients, ResponseShape, TissueRange
 from agronomy.tables.rooms.organics import Organics
 from agronomy.tables.rooms.plausibility import Plausibility
 from agronomy.tables.rooms.products import Pair, Products
@@ -49,6 +49,7 @@ class Tables:
     textures: Mapping[str, Texture]
     analytes: Mapping[str, Analyte]
     critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
+    response_of: Mapping[tuple[str, str], ResponseShape]  # by crop group and nutrient
     leaf_ranges: Mapping[str, Mapping[str, tuple[TissueRange, ...]]]  # by analyte, then crop
     classes_of: Mapping[tuple[str, str], tuple[SystemClass, ...]]  # by system and analyte
     land_use_levels_of: Mapping[tuple[str, str, str], tuple[LandUseLevel, ...]]  # by nutrient, method and use of the land

@@ -1,11 +1,12 @@
 """The school of sufficiency: only what this year's crop will answer to.
 
-Below the critical level the rate falls in a straight line to nought; at the critical level and above, nothing.
+Below the critical level the rate falls along a bent line; at the level and above nothing, but for vegetables, bulbs and potatoes, which
+answer to a small dose a little above it.
 """
 
 from collections.abc import Collection
 
-from agronomy.base.said import say
+from agronomy.base.said import joined, say
 from agronomy.base.uncertainty import band
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
@@ -22,6 +23,7 @@ KEY = "sufficiency"
 NAME = "sufficiency"
 SAYS = say("only what this year's crop will answer to")
 NOTE = ""
+ANSWERS_ABOVE = say("Crops of this kind still answer to a small dose at that level.")
 OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 
@@ -55,7 +57,7 @@ def base_needs(
     return [*answers, nitrogen_need(crop, soil, yield_goal_t_per_ha, nitrogen, tables)]
 
 
-def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float:
+def sufficiency_rate(test: float, critical: float, rate_at_zero: float, *, ends_at: float = 1.0, bend: float = 1.0) -> float:
     """Rate = R0 x max(0, 1 - test/critical), in the unit of R0. Source: slan.
 
     Tests in mg/kg, rates in kg/ha.
@@ -63,7 +65,7 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float) -> float
     >>> sufficiency_rate(6.0, 15.0, 60.0), sufficiency_rate(15.0, 15.0, 60.0)
     (36.0, 0.0)
     """
-    return rate_at_zero * max(0.0, 1 - test / critical)
+    return rate_at_zero * max(0.0, 1 - (test / (ends_at * critical)) ** bend)
 
 
 def _from_test(nutrient: str, judged: dict, crop: Crop, tested: Collection[str], tables: Tables) -> Answer:
@@ -74,11 +76,16 @@ def _from_test(nutrient: str, judged: dict, crop: Crop, tested: Collection[str],
         why = say("{name} was not tested, so nothing is advised.", name=tables.analytes[nutrient].name)
         return Nothing(nutrient, why, Because.UNTESTED)
     finding, critical = judged[nutrient]
+    if nutrient in OXIDE_SHARE and (finding.is_short or (finding.class_ == "right" and _answers_above(finding, critical, crop, tables))):
+        return _by_response(finding, critical, crop, tables)
     if not finding.is_short:
         return Nothing(nutrient, _nothing_because(finding, crop))
-    if finding.analyte in OXIDE_SHARE:
-        return _by_response(finding, critical, crop, tables)
     return _secondary(finding, critical, crop, tables)
+
+
+def _answers_above(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> bool:
+    """Whether a crop of this group still answers to a dose at a test that is right."""
+    return finding.value < tables.response_of[crop.nutrient_group, finding.analyte].ends_at * critical.level
 
 
 def _nothing_because(finding: Finding, crop: Crop) -> str:
@@ -93,25 +100,32 @@ def _nothing_because(finding: Finding, crop: Crop) -> str:
 def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
     oxide, share = OXIDE_SHARE[finding.analyte]
     at_zero = crop.p2o5_r0 if finding.analyte == "P" else crop.k2o_r0
-    as_oxide = sufficiency_rate(finding.value, critical.level, at_zero)
-    rate = as_oxide * share
-    spans = (
-        (sufficiency_rate(finding.low, critical.level, at_zero) * share, sufficiency_rate(finding.high, critical.level, at_zero) * share),
-        (sufficiency_rate(finding.value, critical.low, at_zero) * share, sufficiency_rate(finding.value, critical.high, at_zero) * share),
+    row = tables.response_of[crop.nutrient_group, finding.analyte]
+
+    def rate_at(test: float, level: float) -> float:
+        return sufficiency_rate(test, level, at_zero, ends_at=row.ends_at, bend=row.bend) * share
+
+    rate = rate_at(finding.value, critical.level)
+    as_oxide = rate / share
+    low, high = band(
+        rate,
+        (rate_at(finding.low, critical.level), rate_at(finding.high, critical.level)),
+        (rate_at(finding.value, critical.low), rate_at(finding.value, critical.high)),
     )
-    low, high = band(rate, *spans)
     steps = (
         *finding.working,
         Step(
             "response rate",
-            "rate at zero × max(0, 1 − test / critical level)",
+            "rate at zero × max(0, 1 − (test / (end × critical level)) ^ bend)",
             {
                 "rate at zero": Figure(at_zero, f"kg {oxide}/ha"),
                 "test": Figure(finding.value, finding.unit),
                 "critical level": Figure(critical.level, finding.unit),
+                "end": Figure(row.ends_at, "times", row.source),
+                "bend": Figure(row.bend, "power", row.source),
             },
             Figure(as_oxide, f"kg {oxide}/ha"),
-            "slan;r0-default",
+            "slan;r0-default;response-bands",
             f"{crop.name}, {crop.where}",
         ),
         Step(
@@ -129,7 +143,7 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
             low_kg_per_ha=max(0.0, low),
             high_kg_per_ha=high,
             method=KEY,
-            why=finding.why,
+            why=finding.why if finding.is_short else joined((finding.why, ANSWERS_ABOVE)),
             share_now=1.0,
             others=(),
             working=steps,

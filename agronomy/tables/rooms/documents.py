@@ -3,6 +3,7 @@ laboratories.
 """
 
 from collections.abc import Mapping
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, RootModel
@@ -91,6 +92,11 @@ class Timing(Strict):
     potassium_second: AfterPlanting
     places: Places
     retest: Retest
+
+    @cached_property
+    def worked_in(self) -> frozenset[str]:
+        """Placements that no standing crop bears. Source: timing-guide."""
+        return frozenset((self.base.placement_dug, self.bulk_organic.placement_dug, self.lime.placement_dug, self.places.with_the_seedbed))
 
 
 class FeelAnswer(Strict):

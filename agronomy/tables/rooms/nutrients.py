@@ -40,6 +40,16 @@ class CriticalRow(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ResponseShape(Cited):
+    """How the rate of a nutrient falls from a test of nought: to nothing at so many times the level, along a line that is bent so much."""
+
+    group: Literal["A", "B", "C", "D"]
+    nutrient: Literal["P", "K"]
+    ends_at: Annotated[float, Within(1, 2, "times")]
+    bend: Annotated[float, Within(1, 3, "power")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Micronutrient(Cited):
     """How a micronutrient may be put in the ground, who is hungry for it, and when to stop."""
 
@@ -190,6 +200,7 @@ class Nutrients:
     own_level_plenty_from: Annotated[Parameter, Within(1, 5, "times")]
     own_level_excess_from: Annotated[Parameter, Within(1, 20, "times")]
     critical: Annotated[tuple[CriticalRow, ...], Csv("critical/*.csv")]
+    responses: Annotated[tuple[ResponseShape, ...], Csv("response.csv")]
     tissue: Annotated[tuple[TissueRange, ...], Csv("leaf/tissue.csv")]
     greenness: Annotated[tuple[Greenness, ...], Csv("leaf/greenness.csv")]
     leaf_ratios: Annotated[tuple[LeafRatio, ...], Csv("leaf/ratios.csv")]
