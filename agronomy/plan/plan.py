@@ -264,9 +264,10 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
     while True:  # what is saved up brings nothing along for the others, so they are chosen again without it
         choices, unmet, met = select(needs, where, shop, tables, request.aim, most_bags=request.most_bags, lost_times=request.lost_times)
         choices, too_little = laid_evenly(choices, request, shop, tables)
+        saved += too_little
+        too_little = [item for item in too_little if item.nutrient != "N"]  # the nitrogen of other bags is counted on
         if not too_little:
             break
-        saved += too_little
         needs = [need for need in needs if all(need.what != item.nutrient for item in too_little)]
     met += saved
     choices = priced_by_pack(choices, request, tables)

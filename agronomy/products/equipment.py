@@ -1,8 +1,10 @@
 """What the holding spreads with: which forms of material it takes, and the least and most it lays in one pass."""
 
+from dataclasses import replace
 from typing import Protocol
 
-from agronomy.base.said import Rate, say
+from agronomy.base.said import Rate, joined, say
+from agronomy.base.working import Figure, Step
 from agronomy.model.answers import SPOKEN, Nothing
 from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts, Choice
@@ -54,7 +56,8 @@ def is_spreadable(material: Material, request: Request, tables: Tables) -> bool:
 
 
 def laid_evenly(choices: list[Choice], request: Request, shop: AvailableProducts, tables: Tables) -> tuple[list[Choice], list[Nothing]]:
-    """The choices that the equipment can lay, and those of so few kg/ha that it can't: they are saved up. Source: spread-guide.
+    """The choices that the equipment can lay, and those of so few kg/ha that it can't; a rate not far below is raised to what it lays.
+    Source: spread-guide.
 
     A load settles itself, and what the owner asked for stays. Lime and sulfur have a least of their own.
 
@@ -66,22 +69,51 @@ def laid_evenly(choices: list[Choice], request: Request, shop: AvailableProducts
     least = min(tools, key=lambda tool: tool.least_kg_per_ha, default=None)
     if least is None or request.plot.kind != "field":
         return choices, []
-    kept, saved = [], []
+    kept: list[Choice] = []
+    saved: list[Nothing] = []
     for choice in choices:
         is_little = choice.material.form == "granules" and choice.rate_kg_per_ha < least.least_kg_per_ha
-        if is_little and choice.need.what in FED and not shop.is_wanted(choice.material):
-            rate = Rate(choice.rate_kg_per_ha, request.plot.area_m2, request.units)
-            most = Rate(least.least_kg_per_ha, request.plot.area_m2, request.units)
-            name = SPOKEN[choice.need.what]
-            told = say(
-                "No {name} this year: {rate} of {material} is less than a {least} lays evenly ({most}). Save it up.",
-                name=name,
-                rate=rate,
-                material=choice.material.name,
-                least=least.name,
-                most=most,
-            )
-            saved.append(Nothing(choice.need.what, told))
-        else:
+        if not is_little or choice.need.what not in FED or shop.is_wanted(choice.material):
             kept.append(choice)
+        elif choice.rate_kg_per_ha * tables.spread.raised_times.value >= least.least_kg_per_ha:
+            kept.append(_raised(choice, least, tables))
+        else:
+            saved.append(Nothing(choice.need.what, _too_little(choice, least, request)))
     return kept, saved
+
+
+def _raised(choice: Choice, least: Equipment, tables: Tables) -> Choice:
+    """A little more than is wanted, so that it can be laid evenly."""
+    times = least.least_kg_per_ha / choice.rate_kg_per_ha
+    step = Step(
+        "least in one pass",
+        "the larger of rate and least",
+        {"rate": Figure(choice.rate_kg_per_ha, "kg/ha"), "least": Figure(least.least_kg_per_ha, "kg/ha", least.source)},
+        Figure(least.least_kg_per_ha, "kg/ha"),
+        tables.spread.raised_times.source,
+        least.name,
+    )
+    return replace(
+        choice,
+        rate_kg_per_ha=least.least_kg_per_ha,
+        low_kg_per_ha=max(choice.low_kg_per_ha, least.least_kg_per_ha),
+        high_kg_per_ha=choice.high_kg_per_ha * times,
+        supplies={nutrient: amount * times for nutrient, amount in choice.supplies.items()},
+        why=joined((choice.why, say("A little more than is wanted, or it can't be laid evenly: the rest serves next year."))),
+        working=(*choice.working, step),
+    )
+
+
+def _too_little(choice: Choice, least: Equipment, request: Request) -> str:
+    """Why so little is not spread on its own."""
+    name = SPOKEN[choice.need.what]
+    rate = Rate(choice.rate_kg_per_ha, request.plot.area_m2, request.units)
+    most = Rate(least.least_kg_per_ha, request.plot.area_m2, request.units)
+    return say(
+        "No separate {name}: {rate} of {material} is far less than a {least} lays evenly ({most}).",
+        name=name,
+        rate=rate,
+        material=choice.material.name,
+        least=least.name,
+        most=most,
+    )

@@ -70,6 +70,7 @@ class Spread:
 
     FIGURES: ClassVar[str] = "spread/figures.toml"
 
+    raised_times: Annotated[Parameter, Within(1, 5, "times")]
     by_hand_up_to_m2: Annotated[Parameter, Within(0, 50_000, "m2")]
     set_up_hours: Annotated[Parameter, Within(0, 2, "h")]
     stride_m: Annotated[Parameter, Within(0.4, 1.2, "m")]
