@@ -7,6 +7,7 @@ from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
 from agronomy.products.ground import Ground
 from agronomy.products.nitrogen_forms import situations_of
+from agronomy.schedule.nitrogen_parts import most_at_once
 from agronomy.tables import Tables
 
 SPRING_AND_SUMMER = range(3, 9)
@@ -27,6 +28,7 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         ph_after=found.figures["lime_to"] if limes else found.ph,
         findings=found.nutrients,
         caps=found.request.caps,
+        most_n_at_start=most_at_once(found.calendar.season, tables, is_light=found.soil.is_light),
         fed_at_planting=_grows_from_planting(found),
         is_rainfed=is_rainfed,
         situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),

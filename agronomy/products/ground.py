@@ -1,6 +1,7 @@
 """What a material must not make worse on a plot."""
 
 from dataclasses import field
+from math import inf
 
 from agronomy.base.record import record
 from agronomy.model.finding import Finding
@@ -25,4 +26,5 @@ class Ground:
     avoids_chloride: bool = False
     is_rainfed: bool = False
     situations: tuple[str, ...] = ()  # of the table of nitrogen's forms
+    most_n_at_start: float = inf  # kg/ha: more at once, brought by a bag of something else, is more than roots take up
     fed_at_planting: bool = False  # to be planted in the growing season, so that nitrogen may go on at planting

@@ -101,6 +101,8 @@ def most_beside(nutrient: str, remaining: float, ground: Ground, tables: Tables)
     115
     """
     most = max(tables.nutrients.room_kg_per_ha.value, remaining * tables.choice.window_above.value)
+    if nutrient == "N":
+        most = min(most, max(tables.nutrients.room_kg_per_ha.value, ground.most_n_at_start * tables.choice.window_above.value))
     return min(most, ground.caps.get(nutrient, most))
 
 

@@ -21,6 +21,7 @@ class Season:
     hemisphere: str
     harvest: date | None = None
     winter_is_mild: bool | None = None  # whether the climate lets it grow on; None where no climate is known
+    wakes: tuple[int, int] | None = None  # month and day on which a cold climate's ground wakes, where that is later than usual
 
     @property
     def stands(self) -> bool:
@@ -81,4 +82,5 @@ class Season:
             mild = self.hemisphere == "south" or self._sown_late if self.winter_is_mild is None else self.winter_is_mild
             if self.growth.life_form == "autumn_annual" and mild:
                 return self.sown + MILD_WINTER_GROWS_AFTER
-        return date(year, local_month(max(GROWTH_NOT_BEFORE, int(self.growth.growth_from_month or 0)), self.hemisphere), 1)
+        usual = date(year, local_month(max(GROWTH_NOT_BEFORE, int(self.growth.growth_from_month or 0)), self.hemisphere), 1)
+        return usual if self.wakes is None else max(usual, date(year, *self.wakes))

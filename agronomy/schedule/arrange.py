@@ -26,6 +26,7 @@ THAWED_C = 0.5  # above frozen
 MOST_MOVES = 60
 A_YEAR = timedelta(days=366)
 DAY = timedelta(days=1)
+BETWEEN_RAINS = say("The ground usually stands soaked in that time: take the first days that it bears you.")
 
 
 @record
@@ -73,6 +74,7 @@ class _Placed:
     from_: date
     to: date
     place: int | None
+    worked_in: bool = False
 
 
 def place_alone(item: Application, limits: Limits, tables: Tables) -> tuple[Application, str]:
@@ -151,18 +153,27 @@ class _Arranger:
             start = push.to
         else:
             serves = False
-        if not serves:
+        between_rains = serves and self._is_fed_between_rains(item, start, reasons)
+        if not serves or between_rains:
             start = item.from_
         end = self._end(item, start)
         item, end = self._as_it_stands(item, start, end)
-        note = joined((item.timing_note, self._note(start, reasons) if start > item.from_ else ""))
+        why = self._note(start, reasons) if start > item.from_ else BETWEEN_RAINS if between_rains else ""
+        note = joined((item.timing_note, why))
         stays = (start, end, note) == (item.from_, item.to, item.timing_note)
         self.made.append(item if stays else replace(item, from_=start, to=end, timing_note=note))
-        self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1))
+        worked_in = item.placement_pattern in self.tables.timing.worked_in
+        self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1, worked_in))
         self.latest[item.material, item.what] = start + self.apart
         if start <= item.to and serves:
             return None
         return Conflict(item.name, (item.from_, item.to), self._missed(item, reasons), start if serves else None)
+
+    def _is_fed_between_rains(self, item: Application, start: date, reasons: dict[str, str]) -> bool:
+        """Whether nitrogen that only wet months would put off past its use goes on in its own window, on the first dry days."""
+        if item.what != "N" or "soaked" not in reasons or not set(reasons) <= {"soaked", "series"}:
+            return False
+        return (start - item.to).days > self.tables.choice.nitrogen_days_late.value
 
     def _as_it_stands(self, item: Application, start: date, end: date) -> tuple[Application, date]:
         """What was to be worked in goes onto the surface once the crop is in the ground; before, its window ends with planting."""
@@ -229,7 +240,11 @@ class _Arranger:
                 )
 
     def _parting(self, material: Material, other: _Placed) -> Clash | None:
-        return parting(material, self.tables.materials[other.material], self.tables)
+        found = parting(material, self.tables.materials[other.material], self.tables)
+        least = self.tables.products.pairs[found.row].days_worked_in if found is not None and other.worked_in else None
+        if found is None or least is None:
+            return found
+        return replace(found, days=int(least)) if least else None
 
     def _give_way(self, other: _Placed, until: date, name: str) -> bool:
         """Ends another's window sooner, so that this one can follow in time; not where it would get too short, or is done."""

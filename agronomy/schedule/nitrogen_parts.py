@@ -6,7 +6,7 @@ most, small parts join a neighbour, and a stage that is past is left out rather 
 
 from dataclasses import replace
 from datetime import date, timedelta
-from math import ceil
+from math import ceil, inf
 
 from agronomy.base.record import record
 from agronomy.model.seasons import Window, local_month
@@ -18,6 +18,7 @@ AT_SOWING_UP_TO_DAY = 3
 TOP_UP_TIMES = 1.25  # what is left of a season goes on at once up to so many times the crop's single dressing (own-experience)
 A_FIRST_SEASON = timedelta(days=300)  # after planting what stands for years
 MOST_SPELLS = 12  # of a stage that is fed every few days
+A_LITTLE_OVER = 1.12  # a dressing is not parted for so little over the most at once (own-experience)
 LEAST_DAYS_LEFT = 4  # a window of fewer days is past
 
 
@@ -85,6 +86,23 @@ def nitrogen_parts(
     coming = [part.within(part.window.later_than(season.today)) for part in coming]
     coming = _slow(coming, season, limits, is_light) if slow else _capped(coming, limits, is_light)
     return Parted(tuple(coming), sum(part.kg_per_ha for part in gone), limits)
+
+
+def most_at_once(season: Season, tables: Tables, *, is_light: bool) -> float:
+    """The most nitrogen [kg/ha] that a bag of something else may bring in one dressing, at planting or onto what stands.
+    Source: crop-calendars.
+
+    >>> from agronomy.intake.example import found, tables
+    >>> most_at_once(found().calendar.season, tables, is_light=False)
+    100.0
+    """
+    limits = tables.growing.limits[season.growth.crop]
+    if limits.n_unit != "kg/ha":
+        return inf
+    if season.stands:
+        once = limits.most_once_light if is_light else limits.most_once_other
+        return once or inf
+    return _most(limits, season, is_light)
 
 
 def _is_past(window: Window, season: Season) -> bool:
@@ -196,7 +214,7 @@ def _capped(parts: list[StagePart], limits: NitrogenLimits, is_light: bool) -> l
         if part.every_days and most > 0:
             found += _in_feeds(part, most)
             continue
-        count = 1 if part.at_sowing or most <= 0 else min(3, ceil(round(part.kg_per_ha / most, 6)))
+        count = 1 if part.at_sowing or most <= 0 else min(3, ceil(round(part.kg_per_ha / (most * A_LITTLE_OVER), 6)))
         for number in range(count):
             start = part.window.start + timedelta(days=14 * number)
             window = part.window if count == 1 else Window(start, max(start + timedelta(days=7), part.window.end))
@@ -230,7 +248,7 @@ def _slow(parts: list[StagePart], season: Season, limits: NitrogenLimits, is_lig
     most = 2 * (limits.most_once_light if is_light else limits.most_once_other)  # slow feeds bear about twice as much at once
     found: list[StagePart] = []
     for part in kept:
-        count = 1 if most <= 0 else min(3, ceil(round(part.kg_per_ha / most, 6)))
+        count = 1 if most <= 0 else min(3, ceil(round(part.kg_per_ha / (most * A_LITTLE_OVER), 6)))
         for number in range(count):
             shift = timedelta(days=35 * number)
             found.append(replace(part, kg_per_ha=part.kg_per_ha / count, window=Window(part.window.start + shift, part.window.end + shift)))

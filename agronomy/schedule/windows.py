@@ -11,7 +11,7 @@ from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application, dose
 from agronomy.model.answers import ACIDITY, NeedKind, Unmet
-from agronomy.model.climate import Climate
+from agronomy.model.climate import Climate, first_warm_day
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.seasons import Window, add_months, local_month, next_season, season_windows
@@ -19,7 +19,7 @@ from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
 from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.recommend.schools.by_ground import UNTESTED
-from agronomy.schedule.anchors import Season
+from agronomy.schedule.anchors import GROWTH_NOT_BEFORE, Season
 from agronomy.schedule.frost import frost_free_from, is_tender
 from agronomy.schedule.nitrogen_parts import Parted, StagePart, nitrogen_parts
 from agronomy.schedule.placement import Placement
@@ -44,10 +44,24 @@ class Calendar:
     growth: Growth
     harvest: date | None = None
     winter_is_mild: bool | None = None
+    wakes: tuple[int, int] | None = None
 
     @property
     def season(self) -> Season:
-        return Season(self.growth, None if self.stands else self.anchor, self.today, self.hemisphere, self.harvest, self.winter_is_mild)
+        sown = None if self.stands else self.anchor
+        return Season(self.growth, sown, self.today, self.hemisphere, self.harvest, self.winter_is_mild, self.wakes)
+
+    def late_but_useful(self, season: Window, tables: Tables) -> Window | None:
+        """Now, where the season to come is months away and what stands is in growth and can still use it; else None."""
+        if not self.stands or (season.start - self.today).days <= tables.timing.late.from_days:
+            return None
+        first, last = self.growth.growth_from_month, self.growth.growth_to_month
+        if first is None or last is None:
+            return None
+        month, span = local_month(self.today.month, self.hemisphere), (int(last) - int(first)) % 12
+        if (month - int(first)) % 12 >= max(1, span):  # its last month is too late
+            return None
+        return Window(self.today, self.today + timedelta(days=tables.timing.late.window_days))
 
     @property
     def off_the_ground(self) -> date:
@@ -100,7 +114,8 @@ def calendar_for(
             note=note,
             growth=growth,
             harvest=harvest if harvest is not None and harvest > today else None,
-            winter_is_mild=None if climate is None else min(climate.warmth_c) >= (growth.growth_base_c or 5.0),
+            winter_is_mild=None if climate is None else min(climate.warmth_c) >= tables.climate.mild_winter_from_c.value,
+            wakes=None if climate is None else _wakes(climate, hemisphere, crop.is_grass, tables),
         )
 
     usual_month = local_month(int(crop.planting_month), hemisphere)
@@ -121,6 +136,17 @@ def calendar_for(
     again = add_months(planting, 12 * years)
     anchor = again if again >= today else add_months(planting, 12 * (years + 1))
     return calendar(anchor, note=say("The planting date has passed, so the same day next time is reckoned with."))
+
+
+def _wakes(climate: Climate, hemisphere: str, grass: bool, tables: Tables) -> tuple[int, int] | None:
+    """Month and day on which the ground is warm enough for roots to feed, where that is after the usual start of growth."""
+    key = ("wakes", climate.warmth_c, hemisphere, grass)
+    if key not in tables.kept:
+        usual = date(2027, local_month(GROWTH_NOT_BEFORE, hemisphere), 1)
+        above = tables.climate.gates["nitrogen"].soil_above_c or 0.0
+        day = first_warm_day(usual, above, climate, tables, within_days=120, grass=grass)
+        tables.kept[key] = None if day is None or day == usual else (day.month, day.day)
+    return tables.kept[key]
 
 
 def calendar_of(request: Request, tables: Tables) -> Calendar:
@@ -265,7 +291,8 @@ def before_planting(rule: BeforePlanting, calendar: Calendar, tables: Tables) ->
     if calendar.stands:
         row = tables.growing.standing.get(calendar.growth.life_form)
         months = list(rule.months) if row is None else [int(month) for month in row.base_months]
-        return next_season(months, calendar.hemisphere, calendar.today)
+        season = next_season(months, calendar.hemisphere, calendar.today)
+        return (calendar.late_but_useful(season, tables) if rule is tables.timing.base else None) or season
     start = calendar.anchor - timedelta(days=rule.earliest_days_before)
     return Window(start, calendar.anchor - timedelta(days=rule.latest_days_before)).later_than(calendar.today)
 
@@ -340,6 +367,8 @@ def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tabl
         return []
     step = ceil(len(stages) / tables.nutrients.potassium_parts_standing.value)
     days = [stage.window for stage in stages[::step]]
+    now = calendar.late_but_useful(days[0], tables)
+    days = [now, *days[: len(days) // 2]] if now else days
     note = say("In parts, with the nitrogen: so much at once scorches roots.")
     return [Part(share=1 / len(days), window=window, pattern=place.later(), note=note) for window in days]
 

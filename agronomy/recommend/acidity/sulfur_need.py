@@ -42,7 +42,11 @@ def sulfur_need(
     if not finding.act:
         return Nothing(
             "S_acid",
-            say("Nothing to lower the pH: {ph:.1f} is above {wanted:.1f} but not far enough to be worth it.", ph=ph.value, wanted=finding.wanted[1]),
+            say(
+                "Nothing to lower the pH: {ph:.1f} is above {wanted:.1f} but not far enough to be worth it.",
+                ph=ph.value,
+                wanted=finding.wanted[1],
+            ),
         )
     if ph.trust == "no":
         return Unmet("S_acid", 0.0, say("A {how} can't carry a sulfur rate. Have a laboratory or a colour kit test it.", how=ph.how))

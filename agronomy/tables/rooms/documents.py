@@ -39,6 +39,13 @@ class BeforePlanting(Sourced):
     placement_undug: Text
 
 
+class Late(Sourced):
+    """How far off the next season of what stands must lie for a dose to go on now, late, and within how many days."""
+
+    from_days: Annotated[int, Field(ge=30, le=300)]
+    window_days: Annotated[int, Field(ge=7, le=60)]
+
+
 class AfterPlanting(Sourced):
     """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given
     instead.
@@ -89,6 +96,7 @@ class Timing(Strict):
     sulfur: BeforePlanting
     base: BeforePlanting
     bulk_organic: BeforePlanting
+    late: Late
     potassium_second: AfterPlanting
     places: Places
     retest: Retest

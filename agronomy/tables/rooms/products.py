@@ -19,6 +19,7 @@ class Pair(Cited):
     together: Literal["apart", "never", "not in one tank", "pointless"]
     danger: Literal["fire", "gas"] | None
     days: Annotated[float, Within(0, 400, "days")]
+    days_worked_in: Annotated[float | None, Within(0, 400, "days")]  # where the first was worked in; None: as on top
     reason: str
 
 
