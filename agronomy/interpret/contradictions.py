@@ -1,7 +1,10 @@
 """Readings and facts of one plot that cannot all be true: nothing is dosed by them, and the plan says what to check."""
 
+from collections.abc import Iterable
+from datetime import date
+
 from agronomy.base.record import record
-from agronomy.base.said import say
+from agronomy.base.said import say, small
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
@@ -37,6 +40,7 @@ def contradictions(readings: dict[str, Reading], request: Request, soil: Soil, t
         *_lime_in_acid_ground(readings, request, tables),
         *_calcium_beyond_capacity(readings, soil, tables),
         *_beyond_belief(readings, tables),
+        *_quarrels(request.readings, tables),
     )
 
 
@@ -73,6 +77,36 @@ def _calcium_beyond_capacity(readings: dict[str, Reading], soil: Soil, tables: T
         short=CONTRADICT,
     )
     return [Contradiction(("pH",), CONTRADICT, says, CHECK_PH)]
+
+
+def _quarrels(all_readings: Iterable[Reading], tables: Tables) -> list[Contradiction]:
+    """Two readings of one day and method that lie further apart than their errors allow: an average of them would be a lie."""
+    found = []
+    for key in ("pH", "P", "K", "Mg"):
+        of_the_top = [reading for reading in all_readings if reading.analyte == key and not reading.is_of_subsoil]
+        latest = max((reading.taken or date.min for reading in of_the_top), default=None)
+        newest = [reading for reading in of_the_top if (reading.taken or date.min) == latest]
+        least, most = min(newest, key=_value, default=None), max(newest, key=_value, default=None)
+        if least is None or most is None or (least.method, least.how) != (most.method, most.how):
+            continue
+        if most.value - least.value <= tables.plausibility.quarrel_errors.value * (least.u + most.u):
+            continue
+        name = "pH" if key == "pH" else tables.analytes[key].name
+        short = say("{name} was read twice and the two can’t both be right", name=name)
+        says = say(
+            "{short}: {least:g} and {most:g}{unit}, by one method and on one day.",
+            short=short,
+            least=least.value,
+            most=most.value,
+            unit="" if key == "pH" else f" {least.unit}",
+        )
+        check = CHECK_PH if key == "pH" else say("Take a fresh sample of ten or more cores and have {name} tested again.", name=small(name))
+        found.append(Contradiction((key,), short, says, check))
+    return found
+
+
+def _value(reading: Reading) -> float:
+    return reading.value
 
 
 def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contradiction]:

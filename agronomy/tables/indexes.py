@@ -35,7 +35,7 @@ def indexes(
         "response_of": MappingProxyType({(row.group, row.nutrient): row for row in nutrients.responses}),
         "reads_like": MappingProxyType(dict(alike)),
         "fails_above": MappingProxyType(
-            {(analyte, row.method): row.fails_above_ph for row in extractants if row.fails_above_ph is not None for analyte in row.analytes}
+            {(analyte, row.method): row.fails_above_ph for row in extractants for analyte in row.fails_for}
         ),
         "methods_by_name": _names_of_methods(readings),
         "leaf_ranges": MappingProxyType({analyte: _by(rows, lambda row: row.crop) for analyte, rows in ranges.items()}),

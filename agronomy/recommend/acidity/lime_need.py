@@ -24,6 +24,8 @@ from agronomy.recommend.acidity.other_methods import (
 from agronomy.recommend.acidity.smp import smp_lime_need
 from agronomy.tables import Tables
 
+FAR_APART = 3.0  # times, from which the ways of reckoning are said to differ (own-experience)
+ALUMINIUM_GONE_AT_PH = 5.8  # an aim a little over the pH at which no aluminium is left (own-experience)
 ESTIMATE = say("pH, texture and organic matter")
 SOIL_TYPE = "soil-type factor"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
@@ -126,12 +128,17 @@ def _need(
     by_buffer, why_not = _by_buffer(ph, buffer, target_ph, depth_cm, soil, tables)
     by_aluminium = _by_aluminium(ph, aluminium, depth_cm, soil, tables)
     found = [(buffer.method, by_buffer)] if by_buffer and buffer else []
-    found += [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
+    with_aluminium = [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
+    # aluminium is gone by about pH 5.5: where the crop wants more, the way that goes to its aim comes first, but for kaolin and oxides,
+    # whose guides lime against aluminium alone
+    leads_by_aluminium = target_ph <= ALUMINIUM_GONE_AT_PH or soil.low_activity_clay
+    found += with_aluminium if leads_by_aluminium else []
     leads = lead == "soil_type_factor" and soil.texture_known and not in_mix(soil)
     if leads:
         by_type = soil_type_lime(ph.value, target_ph=target_ph, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
         found += [(SOIL_TYPE, by_type)] if by_type.value > 0 else []
     found.append((ESTIMATE, estimate))
+    found += [] if leads_by_aluminium else with_aluminium
     (method, chosen), *rest = found
     others = [
         Method(
@@ -149,7 +156,22 @@ def _need(
         why += say(" The buffer reading was not used: {why_not}.", why_not=why_not)
     if method == ESTIMATE and half:
         why += say(" Half of it now, because a colour kit is not sure enough for the whole; test again in a year.")
+    why += _how_far_apart(chosen.value, [other.rate_kg_per_ha for other in others], method)
     return _as_need(chosen, method, why, share_now, tuple(others), ph, soil, dressing)
+
+
+def _how_far_apart(rate: float, others: list[float], method: str) -> str:
+    """A word where the ways of reckoning lie more than threefold apart: which leads, and what decides."""
+    rates = [value for value in (rate, *others) if value > 0]
+    if len(rates) < 2 or max(rates) <= FAR_APART * min(rates):
+        return ""
+    return say(
+        " The ways of reckoning it lie far apart, from {least:.0f} to {most:.0f}. Here {method} leads; a buffer test "
+        "would narrow it. Spread the lower half first.",
+        least=Measure(min(rates), "kg/ha"),
+        most=Measure(max(rates), "kg/ha"),
+        method=method,
+    )
 
 
 def _why(method: str, target_ph: float, soil: Soil) -> str:

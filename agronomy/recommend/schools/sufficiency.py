@@ -70,7 +70,7 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float, *, ends_
 
 def _from_test(nutrient: str, judged: dict, crop: Crop, tested: Collection[str], tables: Tables) -> Answer:
     if nutrient not in judged and nutrient in tested:
-        why = say("{name} was tested, but no level here judges that test, so nothing is advised.", name=tables.analytes[nutrient].name)
+        why = say("{name} was tested, but that test can’t be judged here, so nothing is advised.", name=tables.analytes[nutrient].name)
         return Nothing(nutrient, why, Because.UNJUDGED)
     if nutrient not in judged:
         why = say("{name} was not tested, so nothing is advised.", name=tables.analytes[nutrient].name)

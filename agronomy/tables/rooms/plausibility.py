@@ -24,4 +24,5 @@ class Plausibility:
     carbonate_in_acid_pct: Annotated[Parameter, Within(0.2, 10, "%")]
     calcium_of_known_cec: Annotated[Parameter, Within(1, 3, "fraction")]
     calcium_of_supposed_cec: Annotated[Parameter, Within(1, 4, "fraction")]
+    quarrel_errors: Annotated[Parameter, Within(1, 5, "standard errors")]
     beyond_typical: Annotated[Parameter, Within(1.2, 10, "times")]

@@ -27,6 +27,11 @@ class Extractant(Cited):
     like_bray: bool
     fails_above_ph: Annotated[float | None, Within(6, 9, "pH")]
 
+    @property
+    def fails_for(self) -> tuple[str, ...]:
+        """The analytes that it reads low on free lime: not potassium, which no lime holds back."""
+        return tuple(key for key in self.analytes if key != "K") if self.fails_above_ph is not None else ()
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Analyte(Cited):
