@@ -72,7 +72,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
         start=window.start,
         end=window.end,
         placement=say("spread on the surface and harrowed in shallowly, then leached")
-        if found.soil.dug
+        if found.soil.dug and not (found.calendar.stands or found.calendar.growing)
         else say("spread on the surface, then leached"),
         depth_cm=found.soil.depth_cm,
         why=why,

@@ -89,6 +89,9 @@ def next_test(found: Assessment, applications: list[Application], last_taken: da
     """
     request, rule, today = found.request, tables.timing.retest, found.request.today
     ordinary = retest_day(applications, last_taken, found.soil, today, tables, on_grass=request.crop.is_grass)
+    waits = min((item.from_ for item in applications if item.later and item.what in ACIDITY), default=None)
+    if waits is not None and waits - timedelta(days=rule.days_when_old) > today:
+        ordinary = min(ordinary, waits - timedelta(days=rule.days_when_old))
     if found.contradictions:
         checks = joined(dict.fromkeys(item.check for item in found.contradictions))
         return NextTest(today + timedelta(days=rule.days_when_disputed), checks)

@@ -38,6 +38,18 @@ def price_of(material: Material, line: StockLine | None) -> float:
     return material.list_price_per_kg if line is None or line.price_per_kg is None else line.price_per_kg
 
 
+def price_beyond_stock(price_per_kg: float, total_kg: float, material: Material, line: StockLine | None) -> float:
+    """The price [per kg] of so much [kg] where what stands in the shed is free and the rest is bought. Source: definition.
+
+    >>> from agronomy.intake.example import tables
+    >>> price_beyond_stock(0.0, 100.0, tables.materials["urea"], None)
+    0.0
+    """
+    if line is None or line.price_per_kg != 0 or total_kg <= line.in_stock_kg:
+        return price_per_kg
+    return material.list_price_per_kg * (1 - line.in_stock_kg / total_kg)
+
+
 class Catalogue:
     """Materials in their order, and those of each role."""
 
@@ -114,8 +126,10 @@ class AvailableProducts:
     def with_role(self, role: str) -> list[Material]:
         return self.catalogue.by_role.get(role, [])
 
-    def price_per_kg(self, material: Material) -> float:
-        return price_of(material, self.shed.get(material.key))
+    def price_per_kg(self, material: Material, rate_kg_per_ha: float = 0.0) -> float:
+        """What a kilogram costs; of what is free no more than stands there, at this rate on the plot: the rest is bought at the list's."""
+        line = self.shed.get(material.key)
+        return price_beyond_stock(price_of(material, line), rate_kg_per_ha * self.area_m2 / 10_000, material, line)
 
     def covers(self, material: Material, rate_kg_per_ha: float) -> bool:
         """Whether what stands in the shed is (nearly) enough for the plot at this rate: a handful in a corner settles nothing."""

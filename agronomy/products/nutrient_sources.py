@@ -146,7 +146,7 @@ def _net_cost(
         for other, share in material.share.items()
         if other not in (nutrient, "Ca")
     )
-    return rate * shop.price_per_kg(material) - worth
+    return rate * shop.price_per_kg(material, rate) - worth
 
 
 def choice_at(need: Need, material: Material, rate: float, still_needed: float, shop: AvailableProducts) -> Choice:
@@ -174,7 +174,7 @@ def choice_at(need: Need, material: Material, rate: float, still_needed: float, 
         low_kg_per_ha=rate * need.low_kg_per_ha / need.rate_kg_per_ha,
         high_kg_per_ha=rate * need.high_kg_per_ha / need.rate_kg_per_ha,
         supplies={nutrient: part * rate for nutrient, part in material.share.items()},
-        price_per_kg=shop.price_per_kg(material),
+        price_per_kg=shop.price_per_kg(material, rate),
         why=say("On so small a bed one bag that comes near is better than two that hit."),
         working=(*need.working, step),
     )
@@ -212,7 +212,7 @@ def _choice(need: Need, material: Material, rate: float, still_needed: float, fi
         low_kg_per_ha=need.low_kg_per_ha * scale,
         high_kg_per_ha=need.high_kg_per_ha * scale,
         supplies=supplies,
-        price_per_kg=shop.price_per_kg(material),
+        price_per_kg=shop.price_per_kg(material, rate),
         why=where + ".",
         working=(*need.working, step),
     )

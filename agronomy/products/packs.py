@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from agronomy.model.request import Request
-from agronomy.products.choice import Choice
+from agronomy.products.choice import Choice, price_beyond_stock
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.spread import Pack
@@ -49,6 +49,7 @@ def priced_by_pack(choices: list[Choice], request: Request, tables: Tables) -> l
     for choice in choices:
         total = choice.rate_kg_per_ha * request.plot.area_m2 / 10_000
         price = price_in_form(choice.price_per_kg, total, choice.material, request, tables)
+        price = price_beyond_stock(price, total, choice.material, request.shed.get(choice.material.key))
         priced.append(choice if price == choice.price_per_kg else replace(choice, price_per_kg=price))
     return priced
 

@@ -29,6 +29,8 @@ from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
 from agronomy.tables.rooms.growing import Growth
 
 SLOW = frozenset({"months", "seasons", "years"})
+LAST_LIME_BEFORE_PLANTING = 14  # days
+SECOND_HALF_AFTER = 120  # days after the first, so that a test can tell (own-experience)
 
 
 @record(kw_only=True)
@@ -50,6 +52,11 @@ class Calendar:
     def season(self) -> Season:
         sown = None if self.stands else self.anchor
         return Season(self.growth, sown, self.today, self.hemisphere, self.harvest, self.winter_is_mild, self.wakes)
+
+    @property
+    def will_stand(self) -> bool:
+        """Whether it is to be planted and then stands for years."""
+        return not self.stands and self.growth.stands_unit == "years"
 
     def late_but_useful(self, season: Window, tables: Tables) -> Window | None:
         """Now, where the season to come is months away and what stands is in growth and can still use it; else None."""
@@ -220,7 +227,7 @@ def _acidity_parts(
     if product is not None:
         cap = min(cap, product.most_on_lawn_kg_per_ha if place.plot.ground == "lawn" else product.most_kg_per_ha)
     first, note = _ahead(rule, calendar, is_lime, tables)
-    pattern = place.before(rule, lime=True)
+    first, pattern = _as_planted(first, rule, calendar, place)
     if rate <= cap:
         return [Part(share=1.0, window=first, pattern=pattern, note=note)], 0.0
     is_worth_another = rate - cap >= tables.acidity.second_dressing_from_share.value * rate
@@ -239,12 +246,37 @@ def _acidity_parts(
         _months(rule, calendar, is_lime, tables), calendar.hemisphere, add_months(first.start, dressing.again_after_months)
     )
     rest = min(rate - cap, cap)
-    after = say("The rest, once a new test shows that it is still wanted.")
+    second, after = _second(second, first, calendar)
+    second, then = _as_planted(second, rule, calendar, place)
     parts = [
         Part(share=cap / rate, window=first, pattern=pattern, note=note, extra=(step,)),
-        Part(share=rest / rate, window=second, pattern=pattern, note=after, later=True, extra=(step,)),
+        Part(share=rest / rate, window=second, pattern=then, note=after, later=True, extra=(step,)),
     ]
     return parts, max(0.0, rate - cap - rest)
+
+
+def _second(usual: Window, first: Window, calendar: Calendar) -> tuple[Window, str]:
+    """When the second half goes on, and a word on it: of what will stand for years before it is planted, where there is time."""
+    told = say("The rest, once a new test shows that it is still wanted.")
+    if not calendar.will_stand or usual.start <= calendar.anchor:
+        return usual, told
+    last = calendar.anchor - timedelta(days=LAST_LIME_BEFORE_PLANTING)
+    if (last - first.start).days >= SECOND_HALF_AFTER:
+        return Window(max(first.start + timedelta(days=SECOND_HALF_AFTER), last - timedelta(days=30)), last), say(
+            "The rest goes in before planting, once a test shows that it is still wanted: nothing is worked in after."
+        )
+    return usual, say("The rest, onto the surface, once a new test shows that it is still wanted. Or plant a season later.")
+
+
+def _as_planted(window: Window, rule: BeforePlanting, calendar: Calendar, place: Placement) -> tuple[Window, str]:
+    """A window that ends with planting, and how it is put on: once what stands for years is in the ground, onto the surface."""
+    if calendar.stands or calendar.growing:
+        return window, place.before(rule, lime=True)
+    if calendar.will_stand and window.start >= calendar.anchor:
+        return window, place.standing(lime=True)
+    if window.start < calendar.anchor < window.end:
+        window = Window(window.start, calendar.anchor - timedelta(days=1))
+    return window, place.before(rule, lime=True)
 
 
 def _months(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tables) -> list[int]:
@@ -279,6 +311,10 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
     if anchor - timedelta(days=14) > today + timedelta(days=3):
         return Window(today, min(anchor - timedelta(days=14), today + timedelta(days=21))), say(
             "Later than wished: lime wants three months, so it will only partly have worked by planting."
+        )
+    if calendar.will_stand:
+        return next_season(months, calendar.hemisphere, calendar.anchor + timedelta(days=21)), say(
+            "Too late before this planting: onto the surface after it. Lime works slowly from there; planting a season later is surer."
         )
     return next_season(months, calendar.hemisphere, calendar.off_the_ground), say("Too late before this planting: after this crop.")
 
