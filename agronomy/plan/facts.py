@@ -14,6 +14,7 @@ from agronomy.tables import Tables
 class Fact(StrEnum):
     """Every word that `facts_of` can give beside the ones with a colon; advice may use no other."""
 
+    ACID_SULFATE = "acid sulfate"
     ACID_LOVER = "acid lover"
     ALKALINE_WATER = "alkaline water"
     ALUMINIUM = "aluminium"
@@ -51,6 +52,7 @@ class Fact(StrEnum):
     TREATED_WATER = "treated water"
     WOOD_ASH_ABOUT = "wood ash about"
     WOODY = "woody"
+    HUNGRY_FOR_UNTESTED_SULFUR = "hungry for untested sulfur"
 
 
 KINDS = ("crop", "group", "ground", "life", "ph", "gives", "short", "right", "plenty", "excess", "wide")
@@ -127,8 +129,19 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
         Fact.CALCIUM_IS_NO_WANT: calcium is not None and not calcium.is_short,
         Fact.LEAF_TESTED: bool(found.leaves),
         Fact.NITRATE_TESTED: "NO3-N" in readings,
+        Fact.ACID_SULFATE: _is_acid_sulfate(readings, tables),
+        Fact.HUNGRY_FOR_UNTESTED_SULFUR: found.request.crop.sulfur_hungry and "S" not in readings,
     }
     return facts | {name for name, holds in told.items() if holds}
+
+
+def _is_acid_sulfate(readings: dict[str, Reading], tables: Tables) -> bool:
+    """Whether ground is so acid and so full of sulfate as only drained sulfides make it."""
+    ph, sulfate = readings.get("pH"), readings.get("S")
+    if ph is None or sulfate is None or ph.how == "probe":
+        return False
+    figures = tables.choice
+    return ph.value < figures.acid_sulfate_below_ph.value and sulfate.value >= figures.acid_sulfate_from_mg_per_kg.value
 
 
 def _class(finding: Finding) -> str:

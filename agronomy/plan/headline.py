@@ -101,6 +101,12 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
             "Na",
             word="The dose",
         )
+    if salt is not None and salt.class_ != "right" and request.plot.kind == "field" and request.plot.watering in (None, "rain"):
+        return say(
+            "Salt costs crop here ({salt:.1f} dS/m). Where no good water can be led on, sow what bears it, keep the ground covered "
+            "and let rain carry it down; feed in small parts and test again.",
+            salt=salt.value,
+        )
     if salt is not None and salt.class_ != "right":
         return say(
             "Salt costs crop here ({salt:.1f} dS/m): first leach it with plenty of good water, then test again; feed in small parts.",

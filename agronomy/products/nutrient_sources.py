@@ -14,6 +14,8 @@ from agronomy.products.nitrogen_forms import never_here, price_times
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
+HARMLESS = ("Ca", "S")  # what is too much of them washes on and hurts no crop
+
 
 def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables) -> Choice | Unmet:
     """The material for one need [kg/ha of element]; `remaining` holds what is still needed of every nutrient. Source: material-typical.
@@ -61,7 +63,7 @@ def _unfit(
         return reason
     trace = tables.nutrients.trace_share.value
     for other, share in material.share.items():
-        if other in (nutrient, "Ca") or (other in ("Mg", "S") and share < trace):
+        if other in (nutrient, *HARMLESS) or (other == "Mg" and share < trace):
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:
@@ -84,7 +86,7 @@ def unfit_at_any_rate(material: Material, needed: set[str], ground: Ground, shop
         return reason
     trace = tables.nutrients.trace_share.value
     for other, share in material.share.items():
-        if other == "Ca" or other in needed or (other in ("Mg", "S") and share < trace):
+        if other in HARMLESS or other in needed or (other == "Mg" and share < trace):
             continue
         finding = ground.findings.get(other)
         if finding is not None and finding.is_plenty:

@@ -8,7 +8,7 @@ from agronomy.tables.rooms.growing import Growth
 
 EMERGES_AFTER = timedelta(days=20)  # an autumn crop that is sown in spring grows on without a rest (source: crop-calendars)
 GROWTH_NOT_BEFORE = 3  # March, where no climate says more: the first month of a span is that of its mildest places
-MILD_WINTER_GROWS_AFTER = timedelta(days=35)  # in a winter that never rests, stems follow the tillers at once
+MILD_WINTER_GROWS_AFTER = timedelta(days=50)  # in a winter that never rests, stems follow the tillers at once
 
 
 @record
@@ -34,6 +34,12 @@ class Season:
             return False
         northern = local_month(self.sown.month, self.hemisphere)
         return 8 <= northern <= 12 or (northern <= 1 and self.growth.life_form == "autumn_annual")
+
+    @property
+    def _rests_first(self) -> bool:
+        """Whether it will stand for years and is planted from late summer on: it grows from the next spring."""
+        northern = local_month(self.sown.month, self.hemisphere) if self.sown is not None else 0
+        return self.growth.stands_unit == "years" and (northern >= 8 or northern == 1)
 
     @property
     def _sown_late(self) -> bool:
@@ -77,7 +83,7 @@ class Season:
 
     def _growth(self, year: int) -> date:
         if self.sown is not None:
-            if not self.sown_before_winter:
+            if not self.sown_before_winter and not self._rests_first:
                 return self.sown + EMERGES_AFTER
             mild = self.hemisphere == "south" or self._sown_late if self.winter_is_mild is None else self.winter_is_mild
             if self.growth.life_form == "autumn_annual" and mild:
