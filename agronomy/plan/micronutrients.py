@@ -94,12 +94,14 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
     judged = found.judged.get(element)
     if judged is None or judged[0].class_ not in ("very_short", "short", "building"):
         return None, False
-    is_hungry = found.request.crop.key in tables.nutrients.micronutrients[element].hungry or element in found.request.crop.sensitive_to
+    crop = found.request.crop
+    response = "high" if element in crop.sensitive_to else tables.trace_response_of.get((crop.key, element), "medium")
     row = tables.nutrients.micronutrients[element]
     if judged[0].class_ == "building" and element == "Fe" and (found.ph or 0) <= (row.locked_above_ph or 0):
         return None, False  # a little low is enough where nothing locks it
-    is_low = judged[0].class_ != "building" or element in ("Zn", "B", "Fe")
-    return (judged[0], False) if is_hungry and is_low else (None, False)
+    answered = {"high": ("very_short", "short"), "medium": ("very_short",), "low": ()}[response]
+    is_low = judged[0].class_ in answered or (response == "high" and element in ("Zn", "B", "Fe"))
+    return (judged[0], False) if is_low else (None, False)
 
 
 def short_by_test(found: Assessment, tables: Tables) -> list[str]:

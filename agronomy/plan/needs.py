@@ -153,7 +153,7 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
             name = tables.analytes[answer.what].name.lower()
             rate = Rate(answer.rate_kg_per_ha, plot.area_m2, assessment.request.units)
             told = say(
-                "No {name} this year: {rate} is less than a {which} lays evenly. Save it up for the next crop.",
+                "No {name} this year: {rate} is less than a {which} lays evenly.",
                 name=name,
                 rate=rate,
                 which="hand" if by_hand else "spreader",

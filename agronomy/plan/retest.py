@@ -65,7 +65,11 @@ def _before_all(found: Assessment, tables: Tables) -> NextTest | None:
         )
     years = years_old(found.readings.values(), today, tables)
     if years is not None:
-        says = say("The readings are {years} years old: have the ground tested again before much is spent on it.", years=years)
+        missing = [key for key in not_tested(found, tables) if key in DECIDES]
+        also = say(", and {names} with it", names=named(missing, tables)) if missing else ""
+        says = say(
+            "The readings are {years} years old: have the ground tested again{also}, before much is spent on it.", years=years, also=also
+        )
         return NextTest(today + timedelta(days=tables.timing.retest.days_when_old), says)
     nitrate = found.readings.get("NO3-N")
     if nitrate is not None and calendar.growing and not calendar.stands:

@@ -33,6 +33,10 @@ class Season:
         if self.sown is None or self.growth.life_form not in ("annual", "autumn_annual", "biennial"):
             return False
         northern = local_month(self.sown.month, self.hemisphere)
+        if self.growth.life_form == "annual" and self.growth.stands_unit == "days":
+            over = self.sown + timedelta(days=round(self.growth.stands_high))
+            if local_month(over.month, self.hemisphere) > 8 and (over - self.sown).days < 150:
+                return False  # it is harvested, or frost takes it, before the winter is through
         return 8 <= northern <= 12 or (northern <= 1 and self.growth.life_form == "autumn_annual")
 
     @property

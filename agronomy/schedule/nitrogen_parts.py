@@ -19,6 +19,7 @@ TOP_UP_TIMES = 1.25  # what is left of a season goes on at once up to so many ti
 A_FIRST_SEASON = timedelta(days=300)  # after planting what stands for years
 MOST_SPELLS = 12  # of a stage that is fed every few days
 A_LITTLE_OVER = 1.12  # a dressing is not parted for so little over the most at once (own-experience)
+MOST_SLOW_KG_PER_HA = 100  # of nitrogen in one dressing of a meal, whatever the crop (own-experience)
 LEAST_DAYS_LEFT = 4  # a window of fewer days is past
 
 
@@ -248,7 +249,8 @@ def _slow(parts: list[StagePart], season: Season, limits: NitrogenLimits, is_lig
     most = 2 * (limits.most_once_light if is_light else limits.most_once_other)  # slow feeds bear about twice as much at once
     found: list[StagePart] = []
     for part in kept:
-        count = 1 if most <= 0 else min(3, ceil(round(part.kg_per_ha / (most * A_LITTLE_OVER), 6)))
+        most_here = min(most or MOST_SLOW_KG_PER_HA, MOST_SLOW_KG_PER_HA)
+        count = min(3, ceil(round(part.kg_per_ha / most_here, 6)))
         for number in range(count):
             shift = timedelta(days=35 * number)
             found.append(replace(part, kg_per_ha=part.kg_per_ha / count, window=Window(part.window.start + shift, part.window.end + shift)))

@@ -29,6 +29,7 @@ from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
 from agronomy.tables.rooms.growing import Growth
 
 SLOW = frozenset({"months", "seasons", "years"})
+CUT = frozenset({"cut_grass", "legume_ley"})
 LAST_LIME_BEFORE_PLANTING = 14  # days
 SECOND_HALF_AFTER = 120  # days after the first, so that a test can tell (own-experience)
 
@@ -358,7 +359,7 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
     if calendar.growing and not calendar.stands:
         start = calendar.today
         first = replace(first, window=Window(start, start + timedelta(days=14)), pattern=place.later())
-    if what == "K" and calendar.growth.life_form == "cut_grass" and calendar.stands:
+    if what == "K" and calendar.growth.life_form in CUT and calendar.stands:
         return _potash_by_the_cut(choice, calendar, place, tables)
     if what == "K" and calendar.stands and choice.supplies["K"] >= tables.nutrients.potassium_at_once_standing_kg_per_ha.value:
         return _potash_with_nitrogen(calendar, place, soil, tables) or [first]
@@ -392,7 +393,8 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
     if first < 1.0:
         rest = (1.0 - first) / 2
         for begins, told in ((1, "After the first cut."), (40, "After the second cut.")):
-            parts.append(Part(share=rest, window=calendar.season.window("cut", begins, begins + 10), pattern=place.later(), note=told))
+            window = calendar.season.window("cut", begins, begins + 10).later_than(calendar.today)
+            parts.append(Part(share=rest, window=window, pattern=place.later(), note=told))
     return parts
 
 

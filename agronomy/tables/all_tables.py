@@ -50,6 +50,7 @@ class Tables:
     analytes: Mapping[str, Analyte]
     critical_for: Mapping[tuple[str, str, str, bool], CriticalRow]  # by nutrient, method, crop group, on light ground
     response_of: Mapping[tuple[str, str], ResponseShape]  # by crop group and nutrient
+    trace_response_of: Mapping[tuple[str, str], str]  # "high", "medium" or "low", by crop and element
     leaf_ranges: Mapping[str, Mapping[str, tuple[TissueRange, ...]]]  # by analyte, then crop
     classes_of: Mapping[tuple[str, str], tuple[SystemClass, ...]]  # by system and analyte
     land_use_levels_of: Mapping[tuple[str, str, str], tuple[LandUseLevel, ...]]  # by nutrient, method and use of the land

@@ -14,7 +14,7 @@ from agronomy.tables.rooms.readings import Readings
 from agronomy.tables.rooms.systems import Systems
 
 INDEXES = (
-    *("classes_of", "response_of", "guide_rates_of", "land_use_levels_of", "leaf_ranges", "stages_of", "forms_of"),
+    *("classes_of", "response_of", "trace_response_of", "guide_rates_of", "land_use_levels_of", "leaf_ranges", "stages_of", "forms_of"),
     *("pairs_of", "reads_like", "fails_above", "methods_by_name"),
 )
 
@@ -33,6 +33,7 @@ def indexes(
         "land_use_levels_of": _by(systems.land_use_levels, lambda row: (row.nutrient, row.method, row.land_use)),
         "guide_rates_of": _by(systems.rates, lambda row: (row.system, row.analyte)),
         "response_of": MappingProxyType({(row.group, row.nutrient): row for row in nutrients.responses}),
+        "trace_response_of": MappingProxyType({(row.crop, row.element): row.response for row in nutrients.trace_responses}),
         "reads_like": MappingProxyType(dict(alike)),
         "fails_above": MappingProxyType(
             {(analyte, row.method): row.fails_above_ph for row in extractants for analyte in row.fails_for}

@@ -29,7 +29,7 @@ def micronutrient_answers(
 
 def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Tables) -> Nothing | Unmet:
     row, name = tables.nutrients.micronutrients[key], finding.name.lower()
-    is_hungry = crop.key in row.hungry
+    is_hungry = tables.trace_response_of.get((crop.key, key)) == "high"
     if not finding.is_short:
         if finding.class_ == "excess":
             return Nothing(key, say("No {name}: there is so much that it may harm. {limit}", name=name, limit=row.limit))

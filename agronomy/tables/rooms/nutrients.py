@@ -51,12 +51,11 @@ class ResponseShape(Cited):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Micronutrient(Cited):
-    """How a micronutrient may be put in the ground, who is hungry for it, and when to stop."""
+    """How a micronutrient may be put in the ground, and when to stop."""
 
     analyte: Annotated[str, Names("analytes")]
     soil_low_kg_per_ha: Annotated[float | None, Within(0.02, 20, "kg/ha")]
     soil_high_kg_per_ha: Annotated[float | None, Within(0.05, 40, "kg/ha")]
-    hungry: Annotated[tuple[str, ...], Parted(), Names("crops")]
     locked_above_ph: Annotated[float | None, Within(5, 8.5, "pH")]
     fixed_in_soil: bool
     says: str
@@ -64,6 +63,15 @@ class Micronutrient(Cited):
 
     def faults(self) -> Iterator[Fault]:
         return rising(self, "soil_low_kg_per_ha", "soil_high_kg_per_ha")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TraceResponse(Cited):
+    """How a crop answers to a trace element that is low: `high` is among the first to suffer, `low` hardly answers."""
+
+    crop: Annotated[str, Names("crops")]
+    element: Literal["B", "Zn", "Mn", "Fe", "Cu", "Mo"]
+    response: Literal["high", "medium", "low"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -206,6 +214,7 @@ class Nutrients:
     leaf_ratios: Annotated[tuple[LeafRatio, ...], Csv("leaf/ratios.csv")]
     leaf_with_soil: Annotated[tuple[LeafWithSoil, ...], Csv("leaf/with_soil.csv")]
     micronutrients: Annotated[Mapping[str, Micronutrient], Csv("micronutrients.csv", "analyte")]
+    trace_responses: Annotated[tuple[TraceResponse, ...], Csv("trace_response.csv")]
     micronutrient_doses: Annotated[Mapping[tuple[str, str], MicronutrientDose], Csv("trace_doses.csv", ("analyte", "way"))]
     removal: Annotated[Mapping[str, RemovalRow], Csv("removal.csv", "crop")]
 
