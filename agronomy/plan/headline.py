@@ -38,11 +38,23 @@ def headline(
     'The ground is too acid for cabbage (pH 5.6)'
     """
     opening = _opening(found, applications, unmet, tables)
-    made = _nothing(found, answers, unmet, tables) if opening is None else Headline(opening)
+    made = _nothing(found, answers, unmet, tables) if opening is None else Headline(_and_unmet(opening, found, unmet, tables))
     years = years_old(found.readings.values(), found.request.today, tables)
     if years is None or found.contradictions or found.request.plot.ground in ("bale", "container"):
         return made
     return Headline(say("The test is {years} years old: test first. Till then: {rest}", years=years, rest=small(made.says)))
+
+
+def _and_unmet(opening: str, found: Assessment, unmet: list[Unmet], tables: Tables) -> str:
+    """The opening, with what is very short and yet can't be given."""
+    if found.contradictions:
+        return opening
+    wanted = {item.what for item in unmet if item.rate_kg_per_ha > 0}
+    missing = [key for key in ("P", "K", "Mg") if key in wanted and key in found.nutrients and found.nutrients[key].class_ == "very_short"]
+    missing = [key for key in missing if tables.analytes[key].name.lower() not in str(opening).lower()]
+    if not missing:
+        return opening
+    return say("{opening} Very short, and nothing that may be used brings it: {names}.", opening=opening, names=named(missing, tables))
 
 
 def _opening(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str | None:

@@ -35,9 +35,7 @@ def indexes(
         "response_of": MappingProxyType({(row.group, row.nutrient): row for row in nutrients.responses}),
         "trace_response_of": MappingProxyType({(row.crop, row.element): row.response for row in nutrients.trace_responses}),
         "reads_like": MappingProxyType(dict(alike)),
-        "fails_above": MappingProxyType(
-            {(analyte, row.method): row.fails_above_ph for row in extractants for analyte in row.fails_for}
-        ),
+        "fails_above": MappingProxyType({(analyte, row.method): row.fails_above_ph for row in extractants for analyte in row.fails_for}),
         "methods_by_name": _names_of_methods(readings),
         "leaf_ranges": MappingProxyType({analyte: _by(rows, lambda row: row.crop) for analyte, rows in ranges.items()}),
         "stages_of": _by(growing.stages, lambda row: row.set),

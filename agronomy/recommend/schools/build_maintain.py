@@ -72,12 +72,21 @@ def _staircase(test: float, critical: float, build: float, upkeep: float, platea
     return max(0.0, upkeep * (1 - (test - critical - plateau) / drawdown))
 
 
-def _told(nutrient: str, test: float, level: float, widen: float, situation: Situation) -> tuple[str, dict[str, Figure]]:
+def _most_phosphate(removed: float, situation: Situation) -> float:
+    """The most phosphate [kg P2O5/ha] in a year: the upper end of what guides give this crop, or what it carries off [kg P2O5/ha]."""
+    return max(removed, situation.tables.schools.p2o5_most_times_at_zero.value * situation.crop.p2o5_r0)
+
+
+def _told(nutrient: str, test: float, level: float, widen: float, removed: float, situation: Situation) -> tuple[str, dict[str, Figure]]:
     """How the staircase of p2o5_rate or k2o_rate goes at a test, and its coefficients."""
     figures, cec = situation.tables.schools, situation.soil.cec_cmol_per_kg
     if nutrient == "P":
-        upkeep, most = "carried off", ""
-        inputs = {"for a ppm": Figure.of(figures.p2o5_per_ppm_kg_per_ha), "years": Figure.of(figures.build_years)}
+        upkeep, most = "carried off", "most in a year"
+        inputs = {
+            "for a ppm": Figure.of(figures.p2o5_per_ppm_kg_per_ha),
+            "years": Figure.of(figures.build_years),
+            "most in a year": Figure(_most_phosphate(removed, situation), "kg P2O5/ha", figures.p2o5_most_times_at_zero.source),
+        }
         build, plateau, fading = "for a ppm / years", figures.p_plateau_ppm, figures.p_drawdown_ppm
     else:
         upkeep, most = "(carried off + extra)", "most in a year"
@@ -171,7 +180,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
 
     def rate(test: float, level: float, upkeep: float, times: float = own.times if own else 1.0) -> float:
         if nutrient == "P":
-            return p2o5_rate(test, level, upkeep, tables, widen=widen, times=times)
+            return min(_most_phosphate(upkeep, situation), p2o5_rate(test, level, upkeep, tables, widen=widen, times=times))
         figures = tables.schools
         most = upkeep + figures.k2o_extra_kg_per_ha.value + figures.k_build_most_kg_per_ha.value
         full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables, times=times)
@@ -193,7 +202,13 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     low, high = band(value, *spans)
     widened = widen if nutrient == "P" else 1.0
     steps = _steps(
-        nutrient, finding, critical, removed.kg_per_ha, value, _told(nutrient, finding.value, critical.level, widened, situation), tables
+        nutrient,
+        finding,
+        critical,
+        removed.kg_per_ha,
+        value,
+        _told(nutrient, finding.value, critical.level, widened, removed.kg_per_ha, situation),
+        tables,
     )
     return Need(
         what=nutrient,
