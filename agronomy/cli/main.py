@@ -18,6 +18,7 @@ from agronomy.intake.answering import as_request, errors_document, plan_document
 from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.intake.request import read_request
+from agronomy.plan.criticised import criticised
 from agronomy.plan.letter import letter
 from agronomy.plan.plan import make_plan
 from agronomy.tables import Tables, load_tables
@@ -121,6 +122,24 @@ def _unanswered(question: Any) -> RuleError:
     return RuleError(question.key, None, question.text, f"answer with --answer “{question.key}=…”: {choices}")
 
 
+def _critic(args: argparse.Namespace, tables: Tables) -> None:
+    """A line for each fault of the plan and letter of each request; ends with 1 where there is any."""
+    found = 0
+    for line in (line for line in _requests(_read_file(args.requests)) if line.strip()):
+        request = read_request(_request(line), tables)
+        for fault in criticised(request, tables):
+            found += 1
+            print(f"{request.plot.name}: {fault.id}: {fault.says}")
+    if found:
+        raise SystemExit(1)
+
+
+def _requests(text: str) -> list[str]:
+    """One request over many lines, or one a line."""
+    lines = text.splitlines()
+    return lines if len(lines) > 1 and all(line.strip()[:1] in ("", "{") and line.strip()[-1:] in ("", "}") for line in lines) else [text]
+
+
 def _schema(args: argparse.Namespace, tables: Tables) -> None:
     _show(request_schema() if args.which == "request" else plan_schema())
 
@@ -169,6 +188,11 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--to", default="", help="whom the letter greets")
     plan.add_argument("--by", default="", help="who signs it")
     plan.set_defaults(act=_plan)
+    critic = commands.add_parser(
+        "critic", help="what keeps plans and letters of requests from being signed; ends with 1 where anything does"
+    )
+    critic.add_argument("requests", help="a JSON file with a request, or one a line; - for standard input")
+    critic.set_defaults(act=_critic)
     conversion = commands.add_parser("convert", help='convert a quantity: "40 lb/1000 ft2" kg/ha')
     conversion.add_argument("quantity")
     conversion.add_argument("unit")

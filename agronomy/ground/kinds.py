@@ -106,7 +106,7 @@ def treated(kind: str, sizes: dict, *, depth_cm: float, tables: Tables, us: bool
             raise UnknownName(f"plot.sizes.{name}", str(sizes[name])[:40], f"a {row.name} has no {name}", f"give {', '.join(asked)}")
     read = {name: _size(name, sizes.get(name), rule, us) for name, rule in asked.items()}
     made = _RULES[row.sized_by](read, depth_cm, tables)
-    check_range("plot.area", made.area_m2, low=0.01, high=1e8, unit="m2", mend="check the sizes and their units")
+    check_range("plot.area", made.area_m2, low=0.001, high=1e8, unit="m2", mend="check the sizes and their units")
     return made
 
 

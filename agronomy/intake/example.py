@@ -3,6 +3,7 @@
 from datetime import date
 from typing import Any
 
+from agronomy.critic.fault import Facts
 from agronomy.intake.request import read_request
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
@@ -11,6 +12,7 @@ from agronomy.plan.assess import Assessment, assess
 from agronomy.plan.ground import ground_for
 from agronomy.plan.needs import answers_by, situation_of
 from agronomy.plan.plan import Plan, make_plan
+from agronomy.plan.signing import facts_for_critic
 from agronomy.products.choice import AvailableProducts
 from agronomy.products.ground import Ground
 from agronomy.products.shop import available_products
@@ -84,6 +86,15 @@ def plan(crop: str = "cabbage", test: dict[str, float] | None = None, **plot: An
     'dolomitic ground limestone'
     """
     return make_plan(bed(crop, test, **plot), tables)
+
+
+def facts() -> Facts:
+    """What the critic is told of the bed.
+
+    >>> facts().area_m2
+    20.0
+    """
+    return facts_for_critic(found())
 
 
 def shop() -> AvailableProducts:

@@ -11,6 +11,8 @@ from agronomy import __version__
 from agronomy.base.record import record
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
+from agronomy.critic.fault import Fault
+from agronomy.critic.plan_faults import faults_of
 from agronomy.dose.application import Application
 from agronomy.dose.packs import Purchased, purchased
 from agronomy.dose.passes import said_passes
@@ -37,6 +39,7 @@ from agronomy.plan.micronutrients import dosed_instead, micronutrient_doses
 from agronomy.plan.needs import Answers, answers_by
 from agronomy.plan.pots import pot_feed
 from agronomy.plan.retest import next_test
+from agronomy.plan.signing import facts_for_critic
 from agronomy.plan.water import water_remarks
 from agronomy.products.compatibility import Clash, clashes
 from agronomy.products.equipment import laid_evenly
@@ -92,6 +95,7 @@ class Plan:
     remarks: tuple[Remark, ...] = ()
     shares: tuple[Share, ...] = ()
     buy: tuple[Purchased, ...] = ()
+    not_ready: tuple[Fault, ...] = ()  # why nobody should sign it as it stands
 
 
 def rules_version(tables: Tables) -> str:
@@ -165,7 +169,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     first = headline(found, applications, answers.all, open_, tables)
     advice = advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables)
     yield
-    return Plan(
+    plan = Plan(
         rules_version=rules_version(tables),
         request_sha256=request.sha256,
         school=request.school,
@@ -173,7 +177,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
         needs=(*needs, *traces, *asked),
         applications=tuple(applications),
-        nothing=tuple([answer for answer in answers.all if isinstance(answer, Nothing)] + met),
+        nothing=_left_out([answer for answer in answers.all if isinstance(answer, Nothing)] + met, asked),
         unmet=tuple(open_),
         cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
@@ -190,6 +194,8 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         shares=shares(found.readings, soil, tables),
         buy=buy,
     )
+    faults = faults_of(plan, facts_for_critic(found))
+    return replace(plan, not_ready=faults) if faults else plan
 
 
 def _chosen(
@@ -203,6 +209,12 @@ def _chosen(
     asked = [*asked, *pot_needs]
     applications += [*micros.applications, *amended, *potted]
     return applications, dosed_instead(tuple(unmet), tuple(asked)), met, asked, list(micros.needs)
+
+
+def _left_out(nothing: list[Nothing], asked: list[Need]) -> tuple[Nothing, ...]:
+    """What gets nothing, but for what pots and bales are given after all."""
+    given = {need.what for need in asked}
+    return tuple(item for item in nothing if item.nutrient not in given)
 
 
 def _ground_taken(soil: Soil) -> SoilSummary:

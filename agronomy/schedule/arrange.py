@@ -162,7 +162,7 @@ class _Arranger:
         note = joined((item.timing_note, why))
         stays = (start, end, note) == (item.from_, item.to, item.timing_note)
         self.made.append(item if stays else replace(item, from_=start, to=end, timing_note=note))
-        worked_in = item.placement_pattern in self.tables.timing.worked_in
+        worked_in = self.tables.timing.is_worked_in(item.placement_pattern)
         self.placed.append(_Placed(item.material, item.name, start, end, len(self.made) - 1, worked_in))
         self.latest[item.material, item.what] = start + self.apart
         if start <= item.to and serves:
@@ -178,7 +178,7 @@ class _Arranger:
     def _as_it_stands(self, item: Application, start: date, end: date) -> tuple[Application, date]:
         """What was to be worked in goes onto the surface once the crop is in the ground; before, its window ends with planting."""
         last = self.limits.worked_until
-        if last is None or item.placement_pattern not in self.tables.timing.worked_in or item.what in ACIDITY:
+        if last is None or not self.tables.timing.is_worked_in(item.placement_pattern) or item.what in ACIDITY:
             return item, end
         if start <= last:
             return item, max(start, min(end, last))

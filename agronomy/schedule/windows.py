@@ -30,6 +30,7 @@ from agronomy.tables.rooms.growing import Growth
 
 SLOW = frozenset({"months", "seasons", "years"})
 CUT = frozenset({"cut_grass", "legume_ley"})
+THROUGH_A_WINTER = timedelta(days=120)
 LAST_LIME_BEFORE_PLANTING = 14  # days
 SECOND_HALF_AFTER = 120  # days after the first, so that a test can tell (own-experience)
 
@@ -77,7 +78,13 @@ class Calendar:
         if self.harvest is not None:
             return self.harvest
         days = self.growth.stands_high if self.growth.stands_unit == "days" else 365.0
-        return self.anchor + timedelta(days=round(days))
+        usual = self.anchor + timedelta(days=round(days))
+        season = self.season
+        if not season.sown_before_winter:
+            return usual
+        # what is sown in autumn stands through to its own harvest
+        harvests = (season.day_of("harvest", self.anchor.year + years) for years in (0, 1, 2))
+        return max(usual, next(day for day in harvests if day - self.anchor > THROUGH_A_WINTER))
 
 
 @record(kw_only=True)

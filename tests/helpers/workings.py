@@ -9,7 +9,7 @@ from agronomy.base.working import Step
 OPERATORS = re.compile(r"[×/+−·]")
 PLAIN_NUMBERS = {"0", "1", "2", "10", "100", "1000", "10 000"}  # ends of a range, squares, and factors of ten between units
 _NUMBER = re.compile(r"\d+(?: \d{3})*(?:[.,]\d+)?")
-_SIGNS = {"×": "*", "·": "*", "−": "-", "²": "**2", "π": "pi"}
+_SIGNS = {"×": "*", "·": "*", "−": "-", "²": "**2", "^": "**", "π": "pi"}
 _ALLOWED = re.compile(r"(?:v\[\d+\]|\*\*2|[-+*/(),\s]|\bmax\b|\bmin\b|\bpi\b|\d+)*")
 
 

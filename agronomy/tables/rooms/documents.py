@@ -102,9 +102,12 @@ class Timing(Strict):
     retest: Retest
 
     @cached_property
-    def worked_in(self) -> frozenset[str]:
-        """Placements that no standing crop bears. Source: timing-guide."""
+    def _worked_in(self) -> frozenset[str]:
         return frozenset((self.base.placement_dug, self.bulk_organic.placement_dug, self.lime.placement_dug, self.places.with_the_seedbed))
+
+    def is_worked_in(self, placement: str) -> bool:
+        """Whether what is put on so goes into the ground, which no standing crop bears. Source: timing-guide."""
+        return placement in self._worked_in or "worked in" in placement or "raked in" in placement
 
 
 class FeelAnswer(Strict):
