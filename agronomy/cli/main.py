@@ -175,9 +175,7 @@ class _Parser(argparse.ArgumentParser):
         raise RequestError([RuleError("command", " ".join(sys.argv[1:])[:80], message, "see python -m agronomy --help")])
 
 
-def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="iron-rake", description="Soil readings in, a reasoned plan out.")
-    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+def _plan_commands(commands: Any) -> None:
     plan = commands.add_parser("plan", help="one plan for a request, or many with --many")
     source = plan.add_mutually_exclusive_group(required=True)
     source.add_argument("request", nargs="?", help="a JSON file, or - for standard input")
@@ -193,6 +191,12 @@ def _parser() -> argparse.ArgumentParser:
     )
     critic.add_argument("requests", help="a JSON file with a request, or one a line; - for standard input")
     critic.set_defaults(act=_critic)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="iron-rake", description="Soil readings in, a reasoned plan out.")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+    _plan_commands(commands)
     conversion = commands.add_parser("convert", help='convert a quantity: "40 lb/1000 ft2" kg/ha')
     conversion.add_argument("quantity")
     conversion.add_argument("unit")

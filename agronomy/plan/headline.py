@@ -50,8 +50,9 @@ def _and_unmet(opening: str, found: Assessment, unmet: list[Unmet], tables: Tabl
     if found.contradictions:
         return opening
     wanted = {item.what for item in unmet if item.rate_kg_per_ha > 0}
-    missing = [key for key in ("P", "K", "Mg") if key in wanted and key in found.nutrients and found.nutrients[key].class_ == "very_short"]
-    missing = [key for key in missing if tables.analytes[key].name.lower() not in str(opening).lower()]
+    starved = [key for key in ("P", "K", "Mg") if key in found.nutrients and found.nutrients[key].class_ == "very_short"]
+    told = str(opening).lower()
+    missing = [key for key in starved if key in wanted and tables.analytes[key].name.lower() not in told]
     if not missing:
         return opening
     return say("{opening} Very short, and nothing that may be used brings it: {names}.", opening=opening, names=named(missing, tables))

@@ -164,7 +164,6 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
     yield
     notes = _notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]
-    buy = purchased(applications, request.equipment, tables, request.units, request.own_materials)
     yield
     first = headline(found, applications, answers.all, open_, tables)
     advice = advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables)
@@ -192,8 +191,13 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         credits=found.credits,
         remarks=_remarks(found, needs, applications, tables),
         shares=shares(found.readings, soil, tables),
-        buy=buy,
+        buy=purchased(applications, request.equipment, tables, request.units, request.own_materials),
     )
+    return _read_by_the_critic(plan, found)
+
+
+def _read_by_the_critic(plan: Plan, found: Assessment) -> Plan:
+    """The plan, with what keeps it from being signed."""
     faults = faults_of(plan, facts_for_critic(found))
     return replace(plan, not_ready=faults) if faults else plan
 

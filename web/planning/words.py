@@ -301,6 +301,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "school": SCHOOLS[plan.school].NAME,
         "school_says": SCHOOLS[plan.school].SAYS,
         "headline": plan.headline,
+        "not_ready": [fault.says for fault in plan.not_ready],
         "advice": plan.advice,
         "next_test": plan.next_test,
         "nothing": [item for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED)],

@@ -18,6 +18,7 @@ from web.planning.overlap import ask, choice_of
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot, need_a_crop, plan_of
 from web.plans.adopting import adopting, proposed
+from web.plans.not_ready import ask_knowing, is_to_be_asked
 from web.plans.views import _working, kept
 
 
@@ -79,6 +80,8 @@ def adopt_proposal(request, pk: int):
         return redirect("planning:proposal", pk)
 
     made = proposed(found)
+    if is_to_be_asked(request, made.plan):
+        return ask_knowing(request, found.plot, made.plan)
     overlaps = too_much_with(found.plot, made.plan)
     if overlaps and not choice_of(request):
         return ask(request, found.plot, overlaps, about="the proposed plan")

@@ -41,8 +41,9 @@ from web.planning.service import (
     reader_of,
 )
 from web.planning.summaries import look_through, summaries_for
-from web.plans.adopting import adopt, adopting, comes_to_too_much, each_once, made_for
+from web.plans.adopting import MadePlan, adopt, adopting, comes_to_too_much, each_once, made_for
 from web.plans.body import bench_body
+from web.plans.not_ready import ask_knowing, is_to_be_asked
 from web.prepared import Prepared
 from web.query_params import keys_of
 from web.unchanged import unchanged
@@ -145,6 +146,8 @@ def adopt_plan(request, pk: int):
     if not can_plan(plot):
         return redirect("planning:bench", pk)
     made = made_for(plot, lines, today=timezone.localdate(), units=request.place.units)
+    if is_to_be_asked(request, made.plan):
+        return ask_knowing(request, plot, made.plan)
     found = too_much_with(plot, made.plan)
     if found and not choice_of(request):
         return ask(request, plot, found, about="the plan")
@@ -180,21 +183,27 @@ def adopt_many(request):
     for plot in plots:
         if can_plan(plot):
             (asking if comes_to_too_much(plot, lines[plot.pk], units=place.units) else ready).append(plot)
-    before = [job for plot in ready for job in open_jobs_of(plot)]
-    told = f"{len(ready)} plans were adopted" if len(ready) != 1 else f"The plan for {ready[0].name} was adopted"
     left = [plot.name for plot in plots if plot not in ready and plot not in asking]
+    made: list[tuple[Plot, MadePlan]] = []
+    for plot in ready:
+        try:
+            made.append((plot, made_for(plot, lines[plot.pk], today=today, units=place.units)))
+        except RequestError:
+            left.append(plot.name)
+    unsigned = [plot.name for plot, plan in made if plan.plan.not_ready]
+    made = [(plot, plan) for plot, plan in made if not plan.plan.not_ready]
+    before = [job for plot, _ in made for job in open_jobs_of(plot)]
+    told = f"{len(made)} plans were adopted" if len(made) != 1 else f"The plan for {made[0][0].name} was adopted"
     with undoable(request, told, *before) as touched:
-        for plot in ready:
-            try:
-                adoption = adopt(plot, made_for(plot, lines[plot.pk], today=today, units=place.units), by=request.user)
-            except RequestError:
-                left.append(plot.name)
-                continue
+        for plot, plan in made:
+            adoption = adopt(plot, plan, by=request.user)
             touched += [adoption.row, *adoption.jobs]
         touched[:] = each_once(touched)
     if asking:
         names = ", ".join(plot.name for plot in asking)
         messages.warning(request, f"Not adopted, because other work on the list brings the same: {names}. Adopt them one by one.")
+    if unsigned:
+        messages.warning(request, f"Not adopted, because they are not ready to sign: {', '.join(unsigned)}. Their pages say why.")
     if left:
         messages.warning(request, f"Not adopted, because a crop or a sound reading is wanted: {', '.join(left)}.")
     return redirect("planning:plans")

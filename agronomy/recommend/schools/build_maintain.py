@@ -189,9 +189,8 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     share = OXIDE_SHARE[nutrient][1]
     value = rate(finding.value, critical.level, removed.kg_per_ha)
     if value * share < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(
-            nutrient, say("No {finding}: the test is high enough for crops to draw it down for years.", finding=finding.name.lower())
-        )
+        name = finding.name.lower()
+        return Nothing(nutrient, say("No {finding}: the test is high enough for crops to draw it down for years.", finding=name))
     spans = [
         (rate(finding.low, critical.level, removed.kg_per_ha), rate(finding.high, critical.level, removed.kg_per_ha)),
         (rate(finding.value, critical.level, removed.low), rate(finding.value, critical.level, removed.high)),
@@ -200,16 +199,8 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         least, most = (rate(finding.value, critical.level, removed.kg_per_ha, times) for times in (own.low, own.high))
         spans.append((least, most))
     low, high = band(value, *spans)
-    widened = widen if nutrient == "P" else 1.0
-    steps = _steps(
-        nutrient,
-        finding,
-        critical,
-        removed.kg_per_ha,
-        value,
-        _told(nutrient, finding.value, critical.level, widened, removed.kg_per_ha, situation),
-        tables,
-    )
+    told = _told(nutrient, finding.value, critical.level, widen if nutrient == "P" else 1.0, removed.kg_per_ha, situation)
+    steps = _steps(nutrient, finding, critical, removed.kg_per_ha, value, told, tables)
     return Need(
         what=nutrient,
         rate_kg_per_ha=value * share,

@@ -18,6 +18,7 @@ from agronomy.recommend.schools.situation import Situation
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
+from agronomy.tables.rooms.nutrients import ResponseShape
 
 KEY = "sufficiency"
 NAME = "sufficiency"
@@ -98,7 +99,7 @@ def _nothing_because(finding: Finding, crop: Crop) -> str:
 
 
 def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
-    oxide, share = OXIDE_SHARE[finding.analyte]
+    share = OXIDE_SHARE[finding.analyte][1]
     at_zero = crop.p2o5_r0 if finding.analyte == "P" else crop.k2o_r0
     row = tables.response_of[crop.nutrient_group, finding.analyte]
 
@@ -112,7 +113,29 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
         (rate_at(finding.low, critical.level), rate_at(finding.high, critical.level)),
         (rate_at(finding.value, critical.low), rate_at(finding.value, critical.high)),
     )
-    steps = (
+    return _if_worth_it(
+        Need(
+            what=finding.analyte,
+            rate_kg_per_ha=rate,
+            low_kg_per_ha=max(0.0, low),
+            high_kg_per_ha=high,
+            method=KEY,
+            why=finding.why if finding.is_short else joined((finding.why, ANSWERS_ABOVE)),
+            share_now=1.0,
+            others=(),
+            working=_response_steps(finding, critical, crop, row, at_zero, as_oxide),
+        ),
+        finding,
+        tables,
+    )
+
+
+def _response_steps(
+    finding: Finding, critical: Critical, crop: Crop, row: ResponseShape, at_zero: float, as_oxide: float
+) -> tuple[Step, ...]:
+    """How the rate [kg of oxide/ha] follows from the test [mg/kg], and the element in it."""
+    oxide, share = OXIDE_SHARE[finding.analyte]
+    return (
         *finding.working,
         Step(
             "response rate",
@@ -132,24 +155,9 @@ def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Table
             f"as {finding.analyte}",
             f"{oxide} × {finding.analyte} in {oxide}",
             {oxide: Figure(as_oxide, "kg/ha"), f"{finding.analyte} in {oxide}": Figure(share, "fraction", "definition")},
-            Figure(rate, "kg/ha"),
+            Figure(as_oxide * share, "kg/ha"),
             "definition",
         ),
-    )
-    return _if_worth_it(
-        Need(
-            what=finding.analyte,
-            rate_kg_per_ha=rate,
-            low_kg_per_ha=max(0.0, low),
-            high_kg_per_ha=high,
-            method=KEY,
-            why=finding.why if finding.is_short else joined((finding.why, ANSWERS_ABOVE)),
-            share_now=1.0,
-            others=(),
-            working=steps,
-        ),
-        finding,
-        tables,
     )
 
 
