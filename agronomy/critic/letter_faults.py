@@ -7,7 +7,8 @@ from agronomy.base.said import say
 from agronomy.critic.fault import Facts, Fault, Written
 
 NAMES = {"N": "nitrogen", "P": "phosph", "K": "potas", "Mg": "magnesium", "S": "sulfur", "CaCO3": "lime"}
-FRAGMENT = re.compile(r"[,;]$|\b(and|or|the|of|with|to|than)\.(\s|$)")
+BROKEN = ("and", "or", "the", "of", "with", "to", "than")
+FRAGMENT = re.compile(rf"[,;]$|\b({'|'.join(BROKEN)})\.(\s|$)")
 MOST_WORDS = 450
 SOON = 60  # days within which a day of the next year needs no year
 

@@ -10,7 +10,10 @@ from agronomy.critic.fault import Dressing, Facts, Fault, Written
 MAIN = ("N", "P", "K", "Mg", "S")
 ACIDITY = ("CaCO3", "S_acid")
 NOT_FOOD = (*ACIDITY, "Na", "OM")
-WORKED = re.compile(r"worked in|raked in|dug in|ploughed|harrowed|with the seedbed|before planting", re.IGNORECASE)
+WORKED = re.compile(
+    "|".join(("worked in", "raked in", "dug in", "ploughed", "harrowed", "with the seedbed", "before planting")), re.IGNORECASE
+)
+WELL = re.compile("|".join(("only nitrogen", "near right", "nothing is needed")), re.IGNORECASE)
 MOST_IN_A_YEAR = {"N": 450.0, "P": 240.0, "K": 650.0, "Mg": 250.0}  # kg/ha of the element; no guide of any crop gives more
 MET = 0.6  # of a need: what is less is told as unmet
 AFTER_SOWING = timedelta(days=3)
@@ -154,7 +157,7 @@ def _stock(plan: Written, facts: Facts) -> Iterator[Fault]:
 def _headline(plan: Written) -> Iterator[Fault]:
     if plan.doubts:
         return
-    calls_it_well = re.search(r"only nitrogen|near right|nothing is needed", str(plan.headline), re.IGNORECASE)
+    calls_it_well = WELL.search(str(plan.headline))
     needed = {need.what for need in plan.needs} | {item.what for item in plan.unmet if item.rate_kg_per_ha > 0}
     starved = [
         item for item in plan.findings if item.class_ == "very_short" and item.analyte in ("P", "K", "Mg") and item.analyte in needed

@@ -1,5 +1,7 @@
 """What the assessment of a plot means for the materials chosen for it."""
 
+from math import inf
+
 from agronomy.interpret.water import is_salty
 from agronomy.model.answers import NeedKind
 from agronomy.model.seasons import local_month
@@ -29,6 +31,7 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         findings=found.nutrients,
         caps=found.request.caps,
         most_n_at_start=most_at_once(found.calendar.season, tables, is_light=found.soil.is_light),
+        most_lime_kg_per_ha=2 * answers.dressing.max_kg_per_ha if answers.dressing else inf,
         fed_at_planting=_grows_from_planting(found),
         is_rainfed=is_rainfed,
         situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),

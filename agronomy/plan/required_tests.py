@@ -1,5 +1,7 @@
 """What must be judged for a crop before anything may be called enough, and was not."""
 
+from collections.abc import Sequence
+
 from agronomy.base.said import say
 from agronomy.plan.assess import Assessment
 from agronomy.tables import Tables
@@ -27,7 +29,7 @@ def not_judged(found: Assessment, tables: Tables) -> list[str]:
     return [key for key in _musts(found, tables) if key in unjudged]
 
 
-def named(keys: list[str], tables: Tables) -> str:
+def named(keys: Sequence[str], tables: Tables) -> str:
     """Analytes as a list in words.
 
     Source: definition.

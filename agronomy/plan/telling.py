@@ -17,6 +17,7 @@ _OF_ROWS = {
     "cautions": ("text",),
     "remarks": ("says",),
     "advice": ("says",),
+    "not_ready": ("says",),
 }
 _LISTED, _SINGLE = ("notes", "doubts"), ("headline", "next_test")
 
@@ -31,8 +32,9 @@ def tell_plan(plan: Plan, reader: Reader) -> Plan:
     return _each(plan, reader.tell)
 
 
-def sentences_of(plan: Plan) -> dict[str, list[Any]]:
-    """The sentences of a plan that hold values, as JSON values by their text. Source: definition.
+def sentences_of(plan: Plan) -> dict[str, Any]:
+    """The sentences of a plan that hold values, as JSON values by their text; where one text stands for several values (two amounts that
+    are rounded alike), all in their order under "each". Source: definition.
 
     >>> from agronomy.intake.example import plan
     >>> sentences_of(plan())["worked in to 20 cm"][0]
@@ -42,11 +44,11 @@ def sentences_of(plan: Plan) -> dict[str, list[Any]]:
 
     def keep(text: str) -> str:
         if isinstance(text, Said) and text.carries:
-            found[str(text)] = written(text)
+            found.setdefault(str(text), []).append(written(text))
         return text
 
     _each(plan, keep)
-    return found
+    return {text: each[0] if all(one == each[0] for one in each) else {"each": each} for text, each in found.items()}
 
 
 def with_sentences(plan: Plan, kept: Mapping[str, Any]) -> Plan:
@@ -58,10 +60,12 @@ def with_sentences(plan: Plan, kept: Mapping[str, Any]) -> Plan:
     True
     """
 
+    in_order = {text: iter(value["each"]) for text, value in kept.items() if isinstance(value, dict)}
+
     def again(text: str) -> str:
         if text not in kept:
             return text
-        said = read(kept[text])
+        said = read(next(in_order[text], None) if text in in_order else kept[text])
         if said != text:
             raise ValueError(f"“{text}” is kept as another sentence")
         return said

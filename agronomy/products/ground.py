@@ -27,4 +27,5 @@ class Ground:
     is_rainfed: bool = False
     situations: tuple[str, ...] = ()  # of the table of nitrogen's forms
     most_n_at_start: float = inf  # kg/ha: more at once, brought by a bag of something else, is more than roots take up
+    most_lime_kg_per_ha: float = inf  # two dressings: what is beyond waits for the test after them, and brings nothing now
     fed_at_planting: bool = False  # to be planted in the growing season, so that nitrogen may go on at planting

@@ -154,7 +154,7 @@ def solve(
 
     >>> from agronomy.intake.example import case, tables
     >>> solve(case().model, "fewest", tables).bags
-    3
+    2
     """
     reach = model.reach if at_hand is None else np.minimum(model.reach, at_hand)
     rows = _Rows(model)

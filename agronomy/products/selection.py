@@ -60,9 +60,10 @@ def select(
             unmet.append(chosen)
             continue
         choices.append(chosen)
+        soon = min(1.0, ground.most_lime_kg_per_ha / chosen.rate_kg_per_ha) if what in ACIDITY else 1.0
         for nutrient, amount in chosen.supplies.items():
             if nutrient in remaining:
-                remaining[nutrient] = max(0.0, remaining[nutrient] - amount)
+                remaining[nutrient] = max(0.0, remaining[nutrient] - amount * soon)
         if near is not None:
             by_what.pop("K")
     if aim == "rule":

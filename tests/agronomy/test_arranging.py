@@ -29,7 +29,7 @@ from tests.helpers.requests import ACID, TABLES, document, reading
 
 WEEK = timedelta(days=7)
 PLAN = make_plan(read_request(document(*ACID, crop="dahlia", planting="2027-04-01"), TABLES), TABLES)
-ITEM = PLAN.applications[0]
+ITEM = replace(PLAN.applications[0], placement_pattern="spread on the surface")
 MATERIALS = {
     "calcitic_limestone_ground": "CaCO3",
     "hydrated_lime": "CaCO3",
@@ -136,15 +136,22 @@ def test_lime_that_can_be_sooner_gives_way_and_else_the_nitrogen_waits():
     lime, urea = ("calcitic_limestone_ground", date(2027, 3, 1), 40), ("urea", date(2027, 4, 1), 7)
     made, conflicts = arrange([item(*urea), item(*lime)], Limits(soil=LOAM), TABLES)
     assert [(one.what, one.from_, one.to) for one in made] == [
-        ("CaCO3", date(2027, 3, 1), date(2027, 3, 18)),
+        ("CaCO3", date(2027, 3, 1), date(2027, 3, 22)),
         ("N", date(2027, 4, 1), date(2027, 4, 8)),
     ]
-    assert "By 18 Mar, so that urea" in made[0].timing_note
+    assert "By 22 Mar, so that urea" in made[0].timing_note
     assert not conflicts
     made, conflicts = arrange([item(*urea), item("calcitic_limestone_ground", date(2027, 3, 30), 10)], Limits(soil=LOAM), TABLES)
-    assert made[1].from_ == date(2027, 4, 23)
-    assert "14 days after" in conflicts[0].says
-    assert "about 23 Apr 2027" in conflicts[0].says
+    assert made[1].from_ == date(2027, 4, 19)
+    assert "10 days after" in conflicts[0].says
+    assert "about 19 Apr 2027" in conflicts[0].says
+
+
+def test_lime_that_is_worked_in_parts_from_nitrogen_by_three_days_alone():
+    lime = replace(item("calcitic_limestone_ground", date(2027, 3, 30), 10), placement_pattern="worked in to {depth}")
+    made, conflicts = arrange([item("urea", date(2027, 4, 1), 14), lime], Limits(soil=LOAM), TABLES)
+    assert [(one.what, one.from_) for one in made] == [("CaCO3", date(2027, 3, 30)), ("N", date(2027, 4, 12))]
+    assert not conflicts
 
 
 def test_what_the_log_says_lies_on_the_ground_keeps_its_distance_too():

@@ -3,7 +3,10 @@
 import pytest
 
 from agronomy.base.errors import RequestError
-from tests.helpers.requests import document, plan, reading
+from agronomy.intake.example import bed, needs, shop
+from agronomy.products.equipment import laid_evenly
+from agronomy.products.nutrient_sources import choice_at
+from tests.helpers.requests import TABLES, document, plan, reading
 
 ACID = (reading("pH", 5.3, method="water 1:1"), reading("P", 8, "mg/kg", "Olsen"), reading("K", 60, "mg/kg", "ammonium acetate"))
 
@@ -48,12 +51,17 @@ def test_loose_lime_costs_a_fifth_and_an_own_price_stays():
     assert lime(own).cost == pytest.approx(0.10 * lime(own).total_kg, rel=0.01)
 
 
-def test_what_is_too_little_for_the_machine_is_saved_up():
-    little = (reading("pH", 6.8, method="water 1:1"), reading("K", 80, "mg/kg", "ammonium acetate"))
-    rates = {eq: [a.rate_kg_per_ha for a in wheat(*little, equipment=[eq]).applications if a.what == "K"] for eq in ("air_boom", "drill")}
-    assert rates["air_boom"][0] < 60
-    assert rates["drill"] == []
-    assert any("lays evenly" in item.why for item in wheat(*little, equipment=["drill"]).nothing if item.nutrient == "K")
+def test_what_is_too_little_for_the_machine_is_raised_to_what_it_lays_or_left_out():
+    little = (reading("pH", 6.8, method="water 1:1"), reading("K", 94, "mg/kg", "ammonium acetate"))
+    doses = {eq: next(a for a in wheat(*little, equipment=[eq]).applications if a.what == "K") for eq in ("air_boom", "drill")}
+    assert doses["air_boom"].rate_kg_per_ha < doses["drill"].rate_kg_per_ha == 60
+    assert "A little more than is wanted" in doses["drill"].why
+    asked = bed(kind="field", area="5 ha")
+    phosphate = next(item for item in needs() if item.what == "P")
+    speck, enough = (choice_at(phosphate, TABLES.materials["triple_superphosphate"], rate, 20.0, shop()) for rate in (8.0, 80.0))
+    kept, left = laid_evenly([speck, enough], asked, shop(), TABLES)
+    assert kept == [enough]
+    assert "far less than" in left[0].why
 
 
 def test_unknown_equipment_is_told():

@@ -262,18 +262,24 @@ POTS = {"plot": {"kind": "container", "mix": "peat_bark", "area": None, "texture
 _PH, _P, *_REST = BED["readings"]
 # Grounds on which a field tells that says nothing on the bed or the field; None takes a part out.
 TELLS_ON: dict[str, dict] = {
-    "closed": {"closed": [{"name": "no nitrogen yet", "materials": ["urea"], "begins": "03-01", "ends": "05-10"}]},
+    "closed": {"closed": [{"name": "no nitrogen yet", "materials": ["urea"], "begins": "05-30", "ends": "06-20"}]},
     "crop.own.ph_acid": {
         "plot": {"texture": "sand", "free_lime": False},
         "readings": [_PH | {"value": 7.4}],
         "crop": {"own": {"name": "Sour cabbage", "ph_high": 7.0, "ph_acid_to": 6.7, "ph_acidify_above": 7.1}},
     },
-    "crop.yield_got": {"crop": {"yield_goal": None}},
+    "crop.yield_got": {"crop": {"yield_goal": None}, "school": "build_maintain"},
     "done": {"done": [{"material": "calcitic_limestone_ground", "amount": "4 kg", "on": "2027-02-25"}]},
     "harvests": {"readings": [row | {"taken": "2026-07-01"} for row in BED["readings"]], "school": "build_maintain"},
-    "lost_times": {"aim": "loss"},
+    "lost_times": {
+        "aim": "loss",
+        "plot": {"texture": "clay loam"},
+        "readings": [_PH | {"value": 7.8}, *BED["readings"][1:]],
+        "crop": {"key": "maize", "own": None, "yield_goal": None},
+        "caps": None,
+    },
     "most_bags": {"aim": "money"},
-    "own_pools": {"school": "build_maintain"},
+    "own_pools": {"school": "build_maintain", "readings": [_PH, _P | {"value": 40}]},
     "plot.cover": {
         "plot": {"texture": "clay"},
         "climate": {"key": None, "warmth_c": [12.0] * 12, "rain_mm": [60.0] * 2 + [250.0] * 3 + [60.0] * 7},

