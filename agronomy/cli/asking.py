@@ -16,6 +16,7 @@ from agronomy.apply.tank import WAYS, Part, tank
 from agronomy.base.errors import NotANumber, OutOfRange, RequestError, RuleError, UnknownName
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity
+from agronomy.ground.crop_names import crop_named
 from agronomy.intake.request import read_request
 from agronomy.intake.writing import Writer
 from agronomy.model.request import Request
@@ -72,10 +73,7 @@ def _learn(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
 
 
 def _fits(request: Request, args: argparse.Namespace, tables: Tables) -> Any:
-    keys = args.crop or list(tables.crops)
-    for key in keys:
-        if key not in tables.crops:
-            raise UnknownName("crop", key[:40], "that crop is not known", "see `iron-rake crops`")
+    keys = [crop_named(name, {}, tables) for name in args.crop or tables.crops]
     return best_crops(request, [tables.crops[key] for key in keys], tables)
 
 
@@ -161,11 +159,9 @@ def _programme(args: argparse.Namespace, tables: Tables) -> Any:
 
 
 def _topdress(args: argparse.Namespace, tables: Tables) -> Any:
-    if args.crop not in tables.crops:
-        raise UnknownName("crop", args.crop[:40], "that crop is not known", "see `iron-rake crops`")
     told = topdress(
         Seen(
-            crop=tables.crops[args.crop],
+            crop=tables.crops[crop_named(args.crop, {}, tables)],
             instrument=args.instrument,
             place=args.place,
             leaves=tuple(parse_number(word, "leaves") for word in args.leaves.replace(";", " ").split()),

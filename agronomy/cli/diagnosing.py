@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 from typing import Any
 
-from agronomy.base.errors import RequestError, RuleError, UnknownName
+from agronomy.base.errors import RequestError, RuleError
 from agronomy.diagnose.asking import Candidate, verdict
 from agronomy.diagnose.causes import case_of
+from agronomy.ground.crop_names import crop_named
 from agronomy.tables import Tables
 
 
@@ -16,11 +17,10 @@ def diagnosis(crop: str, yes: Sequence[str], no: Sequence[str], readings: Sequen
     >>> diagnosis("tomato", ["fruit_end_rot"], [], [], tables)["candidates"][0]["cause"]
     'calcium does not reach the part'
     """
-    if crop and crop not in tables.crops:
-        raise RequestError([UnknownName("crop", crop[:40], "that crop is not known", "see `iron-rake crops`")])
     pairs = [(kind, level) for kind, _, level in (text.partition("=") for text in readings)]
     try:
-        told = verdict(case_of(tables.crops.get(crop), yes, no, pairs, tables), tables)
+        grown = tables.crops[crop_named(crop, {}, tables)] if crop else None
+        told = verdict(case_of(grown, yes, no, pairs, tables), tables)
     except RuleError as error:
         raise RequestError([error]) from None
     return {

@@ -1,43 +1,46 @@
 """The crop that somebody means by a typed name, and the crops that a list begins with."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from difflib import get_close_matches
+from functools import lru_cache
+from itertools import islice
+from unicodedata import combining, normalize
 
 from agronomy.base.errors import UnknownName
 from agronomy.tables import Tables
+from agronomy.tables.crop import Crop
 
-MOST_SUGGESTED = 4
-ALIKE_FROM = 0.6  # how alike two names are before one is suggested for the other: difflib's usual
+MOST_SUGGESTED = 3
+USUAL = ("mixed_vegetables", "rose", "apple")
+ALIKE_FROM = 0.78  # how alike two names are before one is taken for a slip of the other: mooli is no muesli
 
 
-def crop_named(typed: str, own: Mapping[str, str], tables: Tables) -> str:
+def crop_named(typed: str, own: Mapping[str, str], tables: Tables, *, field: str = "crop") -> str:
     """The key of a crop by its name, another name of it, or the key itself; `own` are the grower's own crops, key to name.
 
-    A name that several crops begin with, or none, raises UnknownName with what may be meant. Source: crop_names.csv.
+    A name that several crops begin with, or none, raises UnknownName with the three that may be meant, or that are fed most like it.
+    Source: crop_names.csv, crop_kin.csv.
 
     >>> from agronomy.intake.example import tables
     >>> crop_named("Corn", {}, tables), crop_named("tomatoes", {}, tables), crop_named("My tulips", {"own-3": "my tulips"}, tables)
     ('maize', 'tomato', 'own-3')
     """
-    known = _known(own, tables)
-    told = " ".join(typed.casefold().split())
+    known = _known(tables) | {key: key for key in own} | {_plain(name): key for key, name in own.items()}
+    told = _plain(typed)
     for name in (told, *_singular(told)):
         if name in known:
             return known[name]
-    begins = sorted({key for name, key in known.items() if name.startswith(told)})
-    if len(begins) == 1:
-        return begins[0]
+    shown_as = {_plain(row.name) for row in tables.crops.values()}
+    begun = {name for name in known if name.startswith(told) and (" " not in name[len(told) :] or name in shown_as)}
+    keys = {known[name] for name in begun}
+    if told and len(keys) == 1:  # the rest of a word: what more words would make of it may be another plant
+        return keys.pop()
     names = {key: row.name for key, row in tables.crops.items()} | dict(own)
-    row = next((tables.growing.crop_names[name] for name in (told, *_singular(told)) if name in tables.growing.crop_names), None)
-    near = [row.crop] if row else begins or [known[name] for name in get_close_matches(told, known, MOST_SUGGESTED, ALIKE_FROM)]
+    near = list(islice(dict.fromkeys(_like(told, known, tables)), MOST_SUGGESTED))
+    *most, last = (names[key] for key in near)
     shown = typed.strip()[:40]
-    if row:
-        mend = f"the nearest here is {names[row.crop]}; take that, or make a crop of your own from it"
-    elif near:
-        mend = f"perhaps {' or '.join(dict.fromkeys(names[key] for key in near[:MOST_SUGGESTED]))}"
-    else:
-        mend = "type its first letters and choose from the list, or take the crop that is nearest to it"
-    raise UnknownName("crop", shown, f"no crop here is called “{shown}”", mend)
+    fed = f"{', '.join(most)} or {last}" if most else last
+    raise UnknownName(field, shown, f"no crop here is called “{shown}”", f"as which of them shall it be fed: {fed}?")
 
 
 def crops_on_top(kind: str, grown: Iterable[str], tables: Tables) -> list[str]:
@@ -53,12 +56,44 @@ def crops_on_top(kind: str, grown: Iterable[str], tables: Tables) -> list[str]:
     return list(dict.fromkeys([*grown, *(row.crop for row in tables.growing.common_crops if row.on == on)]))
 
 
-def _known(own: Mapping[str, str], tables: Tables) -> dict[str, str]:
-    """Every name that is a crop's, and what it stands for; the grower's own go first."""
-    known = {key: key for key in tables.crops}
-    known |= {row.word: row.crop for row in tables.growing.crop_names.values() if not row.nearest}
-    known |= {row.name.casefold(): key for key, row in tables.crops.items()}
-    return known | {key: key for key in own} | {name.casefold(): key for key, name in own.items()}
+def _like(told: str, known: Mapping[str, str], tables: Tables) -> Iterator[str]:
+    """Crops that may be meant, the likeliest first: kin of the plant, names that begin so, what one of several words names, slips of the
+    pen, and at last what is fed most like the likeliest.
+    """
+    kin = {_plain(row.word): row.crops for row in tables.growing.crop_kin.values()}
+    first: list[str] = []
+    for name in (told, *_singular(told)):
+        first += kin.get(name, ())
+    first += sorted({key for name, key in known.items() if told and name.startswith(told)})
+    words = told.split()
+    for word in words if len(words) > 1 else ():
+        for name in (word, *_singular(word)):
+            first += (known[name],) if name in known else kin.get(name, ())
+    first += (known[name] for name in get_close_matches(told, known, MOST_SUGGESTED, ALIKE_FROM))
+    yield from first or USUAL
+    row = tables.crops.get(first[0] if first else USUAL[0])
+    if row is not None:
+        yield from sorted(tables.crops, key=lambda key: _unlike(row, tables.crops[key]))
+
+
+def _unlike(one: Crop, other: Crop) -> tuple[bool, bool, float]:
+    """How differently two crops are fed."""
+    apart = abs(one.ph_lime_to - other.ph_lime_to) * 50 + abs(one.k2o_r0 - other.k2o_r0) + abs(one.n_high - other.n_high)
+    return one.group != other.group, one.nutrient_group != other.nutrient_group, apart
+
+
+def _known(tables: Tables) -> dict[str, str]:
+    """Every name that is a crop's, and what it stands for."""
+    known = {_plain(key): key for key in tables.crops} | {key: key for key in tables.crops}
+    known |= {_plain(row.word): row.crop for row in tables.growing.crop_names.values()}
+    return known | {_plain(row.name): key for key, row in tables.crops.items()}
+
+
+@lru_cache(maxsize=8192)
+def _plain(name: str) -> str:
+    """A name without capitals, accents and doubled spaces."""
+    parted = normalize("NFD", " ".join(name.casefold().split()))
+    return "".join(sign for sign in parted if not combining(sign))
 
 
 def _singular(told: str) -> list[str]:

@@ -15,6 +15,7 @@ from agronomy.base.errors import OutOfRange, RequestError, RuleError, UnknownNam
 from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.base.unit_words import in_country
+from agronomy.ground.crop_names import crop_named
 from agronomy.ground.kinds import kind_row
 from agronomy.intake.credit_doc import read_credit_source
 from agronomy.intake.learned import own_buffering, own_pools
@@ -89,6 +90,7 @@ class _Reader:
     def __init__(self, doc: RequestDoc, tables: Tables):
         self.doc, self.tables = doc, tables
         self.errors: list[RuleError] = []
+        self.crop_asked = ""
         self.is_us = doc.units == "us"
 
     def request(self, digest: str) -> Request:
@@ -134,6 +136,7 @@ class _Reader:
             yield_got_t_per_ha=self._attempt(lambda: self._yield(doc.crop.yield_got, "crop.yield_got")),
             harvests=self._harvests(),
             own_buffering=self._attempt(lambda: own_buffering(doc.own_buffering)),
+            crop_asked=self.crop_asked,
             own_pools=self._attempt(lambda: own_pools(doc.own_pools.items())) or {},
         )
         if self.errors:
@@ -157,16 +160,13 @@ class _Reader:
         return number
 
     def _crop(self) -> Crop:
-        key = self.doc.crop.key.strip().lower()
-        if key in self.tables.crops:
-            own = self.doc.crop.own
-            name = (own.name if own else None) or ""
-            is_cut, has_clover = self.doc.crop.yield_goal not in (None, ""), self.tables.crops[key].legume
-            base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=is_cut, has_clover=has_clover)]
-            return base if own is None else own_crop(base, own, "crop.own")
-        near = difflib.get_close_matches(key[:40], self.tables.crops, 1, 0.6)
-        mend = f"did you mean {near[0]}?" if near else "list the crops with: python -m agronomy crops"
-        raise UnknownName("crop.key", self.doc.crop.key[:40], f"“{self.doc.crop.key[:40]}” is no crop we know", mend)
+        key = crop_named(self.doc.crop.key, {}, self.tables, field="crop.key")
+        self.crop_asked = self.tables.crops[key].name
+        own = self.doc.crop.own
+        name = (own.name if own else None) or ""
+        is_cut, has_clover = self.doc.crop.yield_goal not in (None, ""), self.tables.crops[key].legume
+        base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=is_cut, has_clover=has_clover)]
+        return base if own is None else own_crop(base, own, "crop.own")
 
     def _plot(self) -> Plot:
         doc = self.doc.plot

@@ -87,6 +87,7 @@ class Request:
     yield_got_t_per_ha: float | None = None
     harvests: tuple[Harvest, ...] = ()
     own_buffering: OwnBuffering | None = None
+    crop_asked: str = ""  # the name of the crop that was asked for, where another row is nearer to what is meant
     own_pools: dict[str, OwnPool] = field(default_factory=dict)  # by "P" and "K"
 
     @property

@@ -317,6 +317,9 @@ def _with_expected(finding: Finding, need: Answer, applications: list[Applicatio
 def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applications: list[Application], tables: Tables) -> list[str]:
     """What was assumed, said plainly."""
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
+    grown = tables.crops[request.crop.key].name
+    if request.crop_asked and request.crop_asked != grown:
+        said.append(say("It is fed as {grown}, not as {asked}.", grown=grown, asked=request.crop_asked))
     if not soil.texture_known and request.plot.ground not in ("container", "bale"):
         said.append(say("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this."))
     if soil.low_activity_clay:

@@ -21,7 +21,8 @@ def situations_of(crop: Crop, ph: Finding | None, *, is_field: bool, is_rainfed:
         found.append("flooded_rice")
     if crop.is_acid_lover:
         found.append("acid_lovers")
-    if crop.key.startswith("lawn"):
+    uses = tables.systems.land_uses.get(crop.key)
+    if uses is not None and uses.land_use == "turf":
         found.append("lawn")
     if ph is not None and ph.value < tables.choice.nitrogen_form_acid_below_ph.value:
         found.append("ph_below_5_5")

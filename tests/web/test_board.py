@@ -198,5 +198,5 @@ def test_summaries_follow_every_change(grower, border):
     quiet = plot(border.holding, "Quiet bed", crop="beans", texture="loam")
     slip(quiet, [("pH", "6.6", "", "water 1:1")])
     assert "potassium were not tested" in says()
-    slip(quiet, [("P", "24", "mg/kg", "Olsen"), *((key, "190", "mg/kg", "ammonium acetate") for key in ("K", "Mg"))])
+    slip(quiet, [("P", "48", "mg/kg", "Olsen"), *((key, "290", "mg/kg", "ammonium acetate") for key in ("K", "Mg"))])
     assert "nothing needed" in says()

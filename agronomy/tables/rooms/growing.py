@@ -166,11 +166,18 @@ class KnownAs(Cited):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CropName(Cited):
-    """Another name that people type for a crop; `nearest` where it is another plant, and the crop only the nearest here."""
+    """Another name that people type for a crop."""
 
     word: str
     crop: Annotated[str, Names("crops")]
-    nearest: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CropKin(Cited):
+    """A plant that has no row here, or a kind of plant, and the crops that are fed most like it, the nearest first."""
+
+    word: str
+    crops: Annotated[tuple[str, ...], Parted(), Names("crops")]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -201,6 +208,7 @@ class Growing:
     must_judge: Annotated[tuple[MustJudge, ...], Csv("growing/must_judge.csv")]
     known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]
     crop_names: Annotated[Mapping[str, CropName], Csv("growing/crop_names.csv", "word")]
+    crop_kin: Annotated[Mapping[str, CropKin], Csv("growing/crop_kin.csv", "word")]
     common_crops: Annotated[tuple[CommonCrop, ...], Csv("growing/common_crops.csv")]
 
     def known_crop(self, key: str, name: str, *, is_cut: bool, has_clover: bool) -> str:
