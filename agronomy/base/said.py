@@ -324,6 +324,9 @@ def _plain_day(day: date, spec: str) -> str:
     return format(day, spec)
 
 
+YEAR_SAID_FROM = 270  # days ahead from which even a day of the same year is written with it
+
+
 @record
 class Reader:
     """For whom sentences are told: units ("metric", "us", "uk"), how days are written, from which day on a year goes unsaid, and the
@@ -362,7 +365,8 @@ class Reader:
         if isinstance(value, _Letter):
             return value.of(self.tell(value.sentence))
         if isinstance(value, date):
-            if self.today is not None and value.year != self.today.year and spec and "%Y" not in spec:
+            is_far = self.today is not None and (value.year != self.today.year or (value - self.today).days > YEAR_SAID_FROM)
+            if is_far and spec and "%Y" not in spec:
                 spec += " %Y"
             return self.day(value, spec)
         told = getattr(value, "told", None)

@@ -38,14 +38,14 @@ def headline(
     'The ground is too acid for cabbage (pH 5.6)'
     """
     opening = _opening(found, applications, unmet, tables)
-    made = _nothing(found, answers, unmet, tables) if opening is None else Headline(_and_unmet(opening, found, unmet, tables))
+    made = _nothing(found, answers, unmet, tables) if opening is None else Headline(_and_unmet(opening, found, applications, unmet, tables))
     years = years_old(found.readings.values(), found.request.today, tables)
     if years is None or found.contradictions or found.request.plot.ground in ("bale", "container"):
         return made
     return Headline(say("The test is {years} years old: test first. Till then: {rest}", years=years, rest=small(made.says)))
 
 
-def _and_unmet(opening: str, found: Assessment, unmet: list[Unmet], tables: Tables) -> str:
+def _and_unmet(opening: str, found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str:
     """The opening, with what is very short and yet can't be given."""
     if found.contradictions:
         return opening
@@ -55,7 +55,10 @@ def _and_unmet(opening: str, found: Assessment, unmet: list[Unmet], tables: Tabl
     missing = [key for key in starved if key in wanted and tables.analytes[key].name.lower() not in told]
     if not missing:
         return opening
-    return say("{opening} Very short, and nothing that may be used brings it: {names}.", opening=opening, names=named(missing, tables))
+    trouble = say("Very short, and nothing that may be used brings it: {names}.", names=named(missing, tables))
+    if any(item.what in ACIDITY for item in applications) or found.salt.keys() & {"Na", "EC"}:
+        return joined((opening, trouble))
+    return joined((trouble, opening))
 
 
 def _opening(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str | None:

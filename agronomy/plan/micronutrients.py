@@ -225,10 +225,13 @@ def _applications(
 
 def _window(way: str, calendar: Calendar, tables: Tables) -> Window:
     """In the ground shortly before planting; on what stands in its season; on the leaves once there are some."""
-    if calendar.stands and way == "leaf":
-        return calendar.season.window("month", 4, 5).later_than(calendar.today)
     if calendar.stands:
-        return before_planting(tables.timing.base, calendar, tables)
+        usual = (
+            calendar.season.window("month", 4, 5).later_than(calendar.today)
+            if way == "leaf"
+            else before_planting(tables.timing.base, calendar, tables)
+        )
+        return calendar.late_but_useful(usual, tables) or usual
     if calendar.growing:
         return Window(calendar.today, calendar.today + timedelta(days=14))
     if way == "leaf":

@@ -9,6 +9,7 @@ from datetime import date
 
 from agronomy import __version__
 from agronomy.base.record import record
+from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
 from agronomy.critic.fault import Fault
@@ -25,6 +26,7 @@ from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
+from agronomy.model.seasons import add_months, local_month
 from agronomy.model.soil import Soil
 from agronomy.plan.advice import Advice, advice_for
 from agronomy.plan.amendments import compost_dose, gypsum_dose, wants_compost
@@ -50,7 +52,7 @@ from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.schedule.arrange import Conflict, arrange
 from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import limits_of
-from agronomy.schedule.windows import applications_for, is_too_old
+from agronomy.schedule.windows import Calendar, applications_for, is_too_old
 from agronomy.tables import Tables
 
 NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
@@ -158,7 +160,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     else:
         meant = applications
         applications, conflicts = arrange(applications, limits_of(request, soil, tables, found.calendar), tables)
-        applications, too_late = _without_late_nitrogen(applications, meant, tables)
+        applications, too_late = _without_late_nitrogen(applications, meant, found.calendar, tables)
         unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
@@ -342,7 +344,8 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         said.append(say("Draw the mulch ({mulch:g} of it) aside first and put it back after.", mulch=Measure(mulch, "cm")))
     said += said_passes(applications, request, tables)
     if request.climate is not None and request.planting is not None and request.planting >= request.today:
-        said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables)])
+        on_field = request.plot.kind == "field"
+        said += filter(None, [frost_risk(request.crop, request.planting, request.climate, tables, on_field=on_field)])
     oldest = min((reading.taken for reading in readings.values() if reading.taken), default=None)
     if oldest is not None and is_too_old(oldest, request.today, tables):
         said.append(say("Some readings are more than three years old. Test again before spending much."))
@@ -356,10 +359,13 @@ def _undated_nitrate(request: Request) -> list[str]:
 
 
 def _without_late_nitrogen(
-    applications: list[Application], meant: list[Application], tables: Tables
+    applications: list[Application], meant: list[Application], calendar: Calendar, tables: Tables
 ) -> tuple[list[Application], list[Unmet]]:
     """Nitrogen that had to give way beyond the last useful stage is left out, and told; late nitrogen does more harm than good."""
     last = max((item.to for item in meant if item.what == "N"), default=date.max)
+    stop = tables.growing.limits[calendar.growth.crop]
+    if calendar.stands and stop.stop_kind == "month" and last != date.max:  # its own last month, not the day that was meant
+        last = max(last, add_months(date(last.year, local_month(int(required(stop.stop_value)), calendar.hemisphere), 1), 1))
     kept, left = [], []
     for item in applications:
         if item.what == "N" and (item.from_ - last).days > tables.choice.nitrogen_days_late.value:

@@ -67,6 +67,8 @@ def pot_feed(found: Assessment, tables: Tables) -> tuple[list[Application], list
         "light": figures.pot_feed_light_g_per_l,
         "leave alone": figures.pot_feed_light_g_per_l,
     }[request.crop.feeding]
+    if request.crop.is_acid_lover and request.crop.feeding in ("light", "leave alone"):
+        grams = figures.pot_feed_heath_g_per_l
     litres = litres_of_mix(request.plot.area_m2, request.plot.depth_cm)
     kg_per_ha = grams.value * litres / 1000 / request.plot.area_m2 * 10_000
     step = _season(kg_per_ha, grams, litres, request)

@@ -128,6 +128,8 @@ def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | N
         return say("would lose ammonia on the surface or at high pH")
     if crop.is_acid_lover and (material.cce > figures.liming_cce.value or "oxidiser" in material.cautions):
         return say("wouldn't suit a crop that likes acid ground")
+    if ph is None and material.ph_max is not None and (ground.soil.free_lime or material.ph_max < figures.rock_needs_ph_below.value):
+        return say("dissolves on acid ground only, and the pH isn't known")
     if ph is None:
         return None
     if ground.ph_after is not None and material.ph_max is not None and ground.ph_after > material.ph_max:

@@ -21,6 +21,7 @@ class Season:
     hemisphere: str
     harvest: date | None = None
     winter_is_mild: bool | None = None  # whether the climate lets it grow on; None where no climate is known
+    winter_is_warm: bool = False  # so warm that growth never slows
     wakes: tuple[int, int] | None = None  # month and day on which a cold climate's ground wakes, where that is later than usual
 
     @property
@@ -75,7 +76,8 @@ class Season:
             return self._growth(year)
         if anchor == "bud":
             first, last = next(((row.first, row.last) for row in self.growth.parsed_stages if row.name.startswith("bud burst")), (4, 4))
-            return date(year, local_month(last, self.hemisphere), 15 if first == last else 1)
+            usual = date(year, local_month(last, self.hemisphere), 15 if first == last else 1)
+            return usual if self.wakes is None else max(usual, date(year, *self.wakes))  # in a cold spring buds wait
         if anchor == "cut":
             return date(year, local_month(int(self.growth.harvest_from_month or 6), self.hemisphere), 15)
         if anchor == "harvest":
@@ -91,6 +93,12 @@ class Season:
                 return self.sown + EMERGES_AFTER
             mild = self.hemisphere == "south" or self._sown_late if self.winter_is_mild is None else self.winter_is_mild
             if self.growth.life_form == "autumn_annual" and mild:
-                return self.sown + MILD_WINTER_GROWS_AFTER
+                grows = self.sown + MILD_WINTER_GROWS_AFTER
+                if self.winter_is_warm or self.winter_is_mild is None:
+                    return grows
+                # where it only slows down, stems wait for the longer days of February, as the north has it
+                longer = date(grows.year, local_month(2, self.hemisphere), 1)
+                is_dark = local_month(grows.month, self.hemisphere) in (11, 12, 1)
+                return max(grows, longer if longer >= grows else longer.replace(year=grows.year + 1)) if is_dark else grows
         usual = date(year, local_month(max(GROWTH_NOT_BEFORE, int(self.growth.growth_from_month or 0)), self.hemisphere), 1)
         return usual if self.wakes is None else max(usual, date(year, *self.wakes))

@@ -178,7 +178,9 @@ class _Arranger:
     def _as_it_stands(self, item: Application, start: date, end: date) -> tuple[Application, date]:
         """What was to be worked in goes onto the surface once the crop is in the ground; before, its window ends with planting."""
         last = self.limits.worked_until
-        if last is None or not self.tables.timing.is_worked_in(item.placement_pattern) or item.what in ACIDITY:
+        if last is None or not self.tables.timing.is_worked_in(item.placement_pattern):
+            return item, end
+        if item.what in ACIDITY and not self.limits.perennial:  # among rows it can still be hoed in, and it serves the next crop
             return item, end
         if start <= last:
             return item, max(start, min(end, last))
@@ -197,7 +199,7 @@ class _Arranger:
             yield _Push(breach.first_day, breach.what, joined((breach.what, breach.why), ", "))
         if not self.limits.hands.free(day):
             yield _Push(self.limits.hands.first_free(day), "hands", say("the first of your working days after that"))
-        yield from self._too_near(material, day)
+        yield from self._too_near(item, day)
 
     def _cold_or_soaked(self, item: Application, day: date) -> Iterator[_Push]:
         climate, row = self.limits.climate, self._gate(item)
@@ -225,7 +227,8 @@ class _Arranger:
             if stops < day < wakes:
                 yield _Push(wakes, "hardening", say("it would grow soft before frost"))
 
-    def _too_near(self, material: Material, day: date) -> Iterator[_Push]:
+    def _too_near(self, item: Application, day: date) -> Iterator[_Push]:
+        material = self.tables.materials[item.material]
         for other in self.placed:
             found = self._parting(material, other)
             if found is None:
@@ -233,6 +236,8 @@ class _Arranger:
             days = timedelta(days=found.days)
             is_near = other.from_ - days < day < other.to + days
             if is_near and not self._give_way(other, day - days, material.name):
+                if other.to + days > item.to:  # what has months to go on doesn't keep another waiting through them
+                    self._give_way(other, other.from_ + self.shortest, material.name)
                 yield _Push(
                     other.to + days,
                     f"near {other.material}",

@@ -43,7 +43,7 @@ def frost_free_from(day: date, climate: Climate, tables: Tables) -> date:
     return day
 
 
-def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> str:
+def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables, *, on_field: bool = False) -> str:
     """What to say of a tender crop that is to be planted while frost is still usual; empty where there is nothing to say.
 
     Source: timing-guide.
@@ -57,6 +57,15 @@ def frost_risk(crop: Crop, planting: date, climate: Climate, tables: Tables) -> 
     safe = frost_free_from(planting, climate, tables)
     if not is_tender(crop, tables) or safe <= planting:
         return ""
+    if on_field:
+        return say(
+            "Frost kills {crop}, and at {split} it is usual until about {last_frost_in:%-d %b}: on a field it goes in from about "
+            "{safe:%-d %b %Y}.",
+            crop=crop.name,
+            split=climate.name.split(":")[0],
+            last_frost_in=climate.last_frost_in(safe.year),
+            safe=safe,
+        )
     return say(
         "Frost kills {crop}, and at {split} it is usual until about {last_frost_in:%-d %b}: under glass or fleece "
         "now, or planted from about {safe:%-d %b %Y}.",

@@ -21,6 +21,7 @@ class Limits:
 
     soil: Soil
     grass: bool = False
+    perennial: bool = False
     flooded: bool = False  # a paddy stands in water because it is meant to
     covered: bool = False  # no rain comes under film
     hardens: bool = False  # woody and other standing crops that must ripen before frost
@@ -47,6 +48,7 @@ def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar |
     return Limits(
         soil=soil,
         grass=crop.is_grass,
+        perennial=crop.is_perennial,
         flooded=crop.flooded,
         covered=request.plot.is_under_film,
         hardens=crop.is_perennial and not crop.is_grass and not _winters_inside(request, tables),

@@ -100,10 +100,17 @@ def most_at_once(season: Season, tables: Tables, *, is_light: bool) -> float:
     limits = tables.growing.limits[season.growth.crop]
     if limits.n_unit != "kg/ha":
         return inf
+    once = (limits.most_once_light if is_light else limits.most_once_other) or inf
     if season.stands:
-        once = limits.most_once_light if is_light else limits.most_once_other
-        return once or inf
-    return _most(limits, season, is_light)
+        return once * tables.nutrients.share_beside_feeds.value if _is_fed_often(season, tables) else once
+    at_start = _most(limits, season, is_light)
+    return min(at_start, once * tables.nutrients.times_once_at_start.value) if _is_fed_often(season, tables) else at_start
+
+
+def _is_fed_often(season: Season, tables: Tables) -> bool:
+    """Whether a crop is fed every few days or weeks, so that the first feed falls together with what else goes on."""
+    uses = tables.growing.limits[season.growth.crop].uses
+    return any(row.every_days for row in tables.growing.stages if row.set == uses)
 
 
 def _is_past(window: Window, season: Season) -> bool:

@@ -48,12 +48,13 @@ class Calendar:
     growth: Growth
     harvest: date | None = None
     winter_is_mild: bool | None = None
+    winter_is_warm: bool = False
     wakes: tuple[int, int] | None = None
 
     @property
     def season(self) -> Season:
         sown = None if self.stands else self.anchor
-        return Season(self.growth, sown, self.today, self.hemisphere, self.harvest, self.winter_is_mild, self.wakes)
+        return Season(self.growth, sown, self.today, self.hemisphere, self.harvest, self.winter_is_mild, self.winter_is_warm, self.wakes)
 
     @property
     def will_stand(self) -> bool:
@@ -129,6 +130,7 @@ def calendar_for(
             note=note,
             growth=growth,
             harvest=harvest if harvest is not None and harvest > today else None,
+            winter_is_warm=climate is not None and min(climate.warmth_c) >= tables.climate.warm_winter_from_c.value,
             winter_is_mild=None if climate is None else min(climate.warmth_c) >= tables.climate.mild_winter_from_c.value,
             wakes=None if climate is None else _wakes(climate, hemisphere, crop.is_grass, tables),
         )

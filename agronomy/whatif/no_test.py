@@ -15,6 +15,7 @@ from agronomy.recommend.acidity.buffer_capacity import estimated_lime_need
 from agronomy.recommend.acidity.caps import lime_limit
 from agronomy.recommend.nutrients.credits import credits_for
 from agronomy.recommend.nutrients.nitrogen import NitrogenCase, nitrogen_need
+from agronomy.recommend.schools.by_ground import cautious_phosphate, is_fed_untested, small_nitrogen
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
@@ -111,7 +112,7 @@ def without_test(request: Request, ticked: set[str], tables: Tables) -> WithoutT
     supposed = {guess.about: guess for guess in guesses(ticked, tables)}
     rates = (
         _nitrogen(request, soil, tables),
-        _from_crop("P", request.crop, supposed["P"], tables),
+        _phosphorus(request, soil, supposed["P"], tables),
         _from_crop("K", request.crop, supposed["K"], tables),
     )
     lime = _lime_between(request, soil, supposed["pH"], tables)
@@ -141,22 +142,20 @@ def _nitrogen(request: Request, soil: Soil, tables: Tables) -> CautiousRate:
         harvests=request.harvests,
         tables=tables,
     )
-    answer = nitrogen_need(request.crop, soil, None, NitrogenCase(credits), tables)
+    answer = nitrogen_need(request.crop, soil, request.yield_goal_t_per_ha, NitrogenCase(credits), tables)
     if isinstance(answer, Need):
-        share = tables.schools.untested_share.value
-        return CautiousRate(
-            "N",
-            "nitrogen",
-            answer.rate_kg_per_ha * share,
-            (
-                say(
-                    "{share:.0f} % of what {crop} would want at the low end of its guide. Watch the leaves, give the rest if they pale.",
-                    share=share * 100,
-                    crop=request.crop.name,
-                )
-            ),
-        )
+        small = small_nitrogen(answer, tables)
+        return CautiousRate("N", "nitrogen", small.rate_kg_per_ha, small.why)
     return CautiousRate("N", "nitrogen", 0.0, answer.why)
+
+
+def _phosphorus(request: Request, soil: Soil, guess: Guess, tables: Tables) -> CautiousRate:
+    """What a plan without a reading gives too, unless a sign speaks for plenty, or louder for a shortage."""
+    by_sign = _from_crop("P", request.crop, guess, tables)
+    if guess.leans == "plenty" or not is_fed_untested(request.crop, soil, tables):
+        return by_sign
+    small = cautious_phosphate(request.crop, request.yield_goal_t_per_ha, tables)
+    return by_sign if by_sign.kg_per_ha > small.rate_kg_per_ha else CautiousRate("P", "phosphorus", small.rate_kg_per_ha, small.why)
 
 
 def _from_crop(nutrient: str, crop: Crop, guess: Guess, tables: Tables) -> CautiousRate:

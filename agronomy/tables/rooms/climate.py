@@ -98,6 +98,7 @@ class Climate:
     longest_window_days: Annotated[Parameter, Within(7, 120, "days")]
     apart_days: Annotated[Parameter, Within(1, 60, "days")]
     mild_winter_from_c: Annotated[Parameter, Within(0, 20, "°C")]
+    warm_winter_from_c: Annotated[Parameter, Within(0, 25, "°C")]
     soaked_heavy_mm: Annotated[Parameter, Within(10, 300, "mm/month")]
     soaked_mm: Annotated[Parameter, Within(10, 300, "mm/month")]
     soaked_light_mm: Annotated[Parameter, Within(10, 400, "mm/month")]

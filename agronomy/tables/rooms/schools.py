@@ -28,6 +28,7 @@ class Schools:
     fixes_from_al_cmol_per_kg: Annotated[Parameter, Within(0.1, 5, "cmol/kg")]
     fixing_times: Annotated[Parameter, Within(1, 4, "times")]
     untested_least_p_kg_per_ha: Annotated[Parameter, Within(1, 40, "kg P/ha")]
+    untested_most_n_kg_per_ha: Annotated[Parameter, Within(20, 300, "kg N/ha")]
     hungry_from_kg_k2o_per_ha: Annotated[Parameter, Within(50, 400, "kg K2O/ha")]
     near_level_from_kg_k2o_per_ha: Annotated[Parameter, Within(30, 300, "kg K2O/ha")]
     near_level_times: Annotated[Parameter, Within(1, 2, "times")]
