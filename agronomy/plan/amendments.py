@@ -10,7 +10,7 @@ from agronomy.interpret.salinity import gypsum_t_per_ha
 from agronomy.model.answers import Need
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
-from agronomy.products.choice import price_of
+from agronomy.products.choice import price_beyond_stock, price_of
 from agronomy.products.packs import price_in_form
 from agronomy.schedule.windows import before_planting
 from agronomy.tables import Tables
@@ -62,7 +62,9 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
     window = _before_leaching(found)
     why = say("{why} Gypsum pushes the sodium off, and water has to carry it down.", why=sodium.why)
     gypsum = tables.materials[tables.products.standard["gypsum"].material]
-    own_or_list = price_of(gypsum, request.shed.get(gypsum.key))
+    line = request.shed.get(gypsum.key)
+    total_kg = rate * request.plot.area_m2 / 10_000
+    own_or_list = price_beyond_stock(price_of(gypsum, line), total_kg, gypsum, line)
     item = plain_dose(
         gypsum,
         "Na",
@@ -83,7 +85,7 @@ def gypsum_dose(found: Assessment, tables: Tables) -> tuple[list[Application], l
                 "mine, not in bags."
             )
         ),
-        price_per_kg=price_in_form(own_or_list, rate * request.plot.area_m2 / 10_000, gypsum, request, tables),
+        price_per_kg=price_in_form(own_or_list, total_kg, gypsum, request, tables),
         working=(step,),
     )
     need = Need(

@@ -137,11 +137,12 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
 
 def _is_acid_sulfate(readings: dict[str, Reading], tables: Tables) -> bool:
     """Whether ground is so acid and so full of sulfate as only drained sulfides make it."""
-    ph, sulfate = readings.get("pH"), readings.get("S")
-    if ph is None or sulfate is None or ph.how == "probe":
+    ph, sulfate, aluminium, figures = readings.get("pH"), readings.get("S"), readings.get("Al"), tables.choice
+    if sulfate is None or sulfate.value < figures.acid_sulfate_from_mg_per_kg.value:
         return False
-    figures = tables.choice
-    return ph.value < figures.acid_sulfate_below_ph.value and sulfate.value >= figures.acid_sulfate_from_mg_per_kg.value
+    if ph is None:  # exchangeable aluminium tells of the acid too
+        return aluminium is not None and aluminium.value >= tables.schools.fixes_from_al_cmol_per_kg.value
+    return ph.how != "probe" and ph.value < figures.acid_sulfate_below_ph.value
 
 
 def _class(finding: Finding) -> str:

@@ -35,7 +35,7 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         fed_at_planting=_grows_from_planting(found),
         is_rainfed=is_rainfed,
         situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),
-        avoids_chloride=is_salty(found.readings, tables) or any(finding.class_ in SALTY for finding in found.salt.values()),
+        avoids_chloride=_is_full_of_salt(found, tables),
         is_field=is_field,
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
         is_salty=not is_field and any(finding.class_ in SALTY for finding in found.salt.values()),
@@ -47,3 +47,10 @@ def _grows_from_planting(found: Assessment) -> bool:
     calendar = found.calendar
     month = local_month(calendar.anchor.month, found.request.plot.hemisphere)  # six months on is six months back
     return not calendar.stands and not calendar.growing and month in SPRING_AND_SUMMER
+
+
+def _is_full_of_salt(found: Assessment, tables: Tables) -> bool:
+    """Whether water or ground hold so much salt that no more chloride should go on, also where the crop still bears it."""
+    salt = found.readings.get("EC")
+    too_much = salt is not None and salt.value >= tables.choice.no_chloride_from_ds_per_m.value
+    return too_much or is_salty(found.readings, tables) or any(finding.class_ in SALTY for finding in found.salt.values())

@@ -4,13 +4,13 @@ from collections.abc import Callable
 from itertools import groupby
 
 from agronomy.base.record import record
-from agronomy.base.said import Reader, joined, say, small
+from agronomy.base.said import Reader, joined, say, say_n, small
 from agronomy.dose.application import Application
 from agronomy.model.answers import Because, Need
 from agronomy.plan.plan import Plan
 from agronomy.plan.telling import tell_plan
 
-MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET = 7, 3, 4, 3
+MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET = 12, 3, 4, 3
 MAIN = {
     "N": say("Nitrogen"),
     "P": say("Phosphorus"),
@@ -68,13 +68,14 @@ def _jobs(plan: Plan, tell: Callable[[str], str]) -> list[str]:
     told = [text for _, text in sorted(lines, key=lambda pair: pair[0])]
     if not told:
         return []
-    more = [say("{count} smaller jobs stand in the plan.", count=len(told) - MOST_JOBS)] if len(told) > MOST_JOBS else []
+    beyond = len(told) - MOST_JOBS
+    more = say_n("{count} more job stands in the plan.", "{count} more jobs stand in the plan.", beyond) if beyond > 0 else ""
     waits = [
         tell(say("{measure} of {item} waits: a new test decides it.", measure=item.measure, item=item.name))
         for item in plan.applications
         if item.later
     ]
-    return ["What to do:\n" + "\n".join([*told[:MOST_JOBS], *more, *waits[:1]])]
+    return ["What to do:\n" + "\n".join(filter(None, [*told[:MOST_JOBS], more, *waits[:1]]))]
 
 
 def _same(item: Application) -> tuple[str, str, str, str]:

@@ -9,7 +9,6 @@ from datetime import date
 
 from agronomy import __version__
 from agronomy.base.record import record
-from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
 from agronomy.critic.fault import Fault
@@ -26,7 +25,6 @@ from agronomy.model.credit import Credit
 from agronomy.model.finding import Finding
 from agronomy.model.reading import Reading
 from agronomy.model.request import Request
-from agronomy.model.seasons import add_months, local_month
 from agronomy.model.soil import Soil
 from agronomy.plan.advice import Advice, advice_for
 from agronomy.plan.amendments import compost_dose, gypsum_dose, wants_compost
@@ -363,9 +361,6 @@ def _without_late_nitrogen(
 ) -> tuple[list[Application], list[Unmet]]:
     """Nitrogen that had to give way beyond the last useful stage is left out, and told; late nitrogen does more harm than good."""
     last = max((item.to for item in meant if item.what == "N"), default=date.max)
-    stop = tables.growing.limits[calendar.growth.crop]
-    if calendar.stands and stop.stop_kind == "month" and last != date.max:  # its own last month, not the day that was meant
-        last = max(last, add_months(date(last.year, local_month(int(required(stop.stop_value)), calendar.hemisphere), 1), 1))
     kept, left = [], []
     for item in applications:
         if item.what == "N" and (item.from_ - last).days > tables.choice.nitrogen_days_late.value:
@@ -378,6 +373,8 @@ def _without_late_nitrogen(
             left.append(Unmet("N", item.supplies.get("N", 0.0), why))
         else:
             kept.append(item)
+    if calendar.stands and left and not any(item.what == "N" for item in kept):
+        return applications, []  # what stands for years uses it in its next season, rather than none at all
     return kept, left
 
 

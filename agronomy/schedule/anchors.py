@@ -91,7 +91,7 @@ class Season:
         if self.sown is not None:
             if not self.sown_before_winter and not self._rests_first:
                 return self.sown + EMERGES_AFTER
-            mild = self.hemisphere == "south" or self._sown_late if self.winter_is_mild is None else self.winter_is_mild
+            mild = self._sown_late if self.winter_is_mild is None else self.winter_is_mild
             if self.growth.life_form == "autumn_annual" and mild:
                 grows = self.sown + MILD_WINTER_GROWS_AFTER
                 if self.winter_is_warm or self.winter_is_mild is None:

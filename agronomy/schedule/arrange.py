@@ -12,7 +12,7 @@ from agronomy.base.record import record
 from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.dose.application import Application, say_placement
-from agronomy.model.answers import ACIDITY
+from agronomy.model.answers import NeedKind
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
 from agronomy.schedule.gates import work_of
@@ -180,7 +180,7 @@ class _Arranger:
         last = self.limits.worked_until
         if last is None or not self.tables.timing.is_worked_in(item.placement_pattern):
             return item, end
-        if item.what in ACIDITY and not self.limits.perennial:  # among rows it can still be hoed in, and it serves the next crop
+        if item.what == NeedKind.LIME and not self.limits.perennial:  # it can still be hoed in, and serves the next crop
             return item, end
         if start <= last:
             return item, max(start, min(end, last))

@@ -10,6 +10,7 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
+from agronomy.schedule.frost import is_tender
 from agronomy.schedule.placement import Placement
 from agronomy.schedule.windows import Calendar
 from agronomy.tables import Tables
@@ -51,7 +52,7 @@ def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar |
         perennial=crop.is_perennial,
         flooded=crop.flooded,
         covered=request.plot.is_under_film,
-        hardens=crop.is_perennial and not crop.is_grass and not _winters_inside(request, tables),
+        hardens=crop.is_perennial and not crop.is_grass and not is_tender(crop, tables),
         group=crop.group,
         climate=request.climate,
         hands=request.hands,
@@ -61,8 +62,3 @@ def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar |
         worked_until=None if calendar is None or calendar.stands else calendar.anchor + timedelta(days=0 if crop.is_perennial else 3),
         standing="" if calendar is None else Placement(request.plot, calendar.growth, calendar.stands, tables).standing(),
     )
-
-
-def _winters_inside(request: Request, tables: Tables) -> bool:
-    growth = tables.growing.crops.get(request.crop.key)
-    return request.plot.ground == "container" and growth is not None and growth.tender

@@ -101,8 +101,11 @@ def most_at_once(season: Season, tables: Tables, *, is_light: bool) -> float:
     if limits.n_unit != "kg/ha":
         return inf
     once = (limits.most_once_light if is_light else limits.most_once_other) or inf
+    beside = once * tables.nutrients.share_beside_feeds.value
     if season.stands:
-        return once * tables.nutrients.share_beside_feeds.value if _is_fed_often(season, tables) else once
+        return beside if _is_fed_often(season, tables) else once
+    if season.sown is not None and season.sown < season.today:  # what grows is fed on the same days
+        return beside
     at_start = _most(limits, season, is_light)
     return min(at_start, once * tables.nutrients.times_once_at_start.value) if _is_fed_often(season, tables) else at_start
 

@@ -119,6 +119,7 @@ def calendar_for(
     '2027-04-15'
     """
     growth = tables.growing.crops[crop.key]
+    grows_on = True if hemisphere == "south" and crop.group == "arable" else None  # the grain belts of the south, where nobody says more
 
     def calendar(anchor: date, *, stands: bool = False, growing: bool = False, note: str = "") -> Calendar:
         return Calendar(
@@ -130,8 +131,8 @@ def calendar_for(
             note=note,
             growth=growth,
             harvest=harvest if harvest is not None and harvest > today else None,
-            winter_is_warm=climate is not None and min(climate.warmth_c) >= tables.climate.warm_winter_from_c.value,
-            winter_is_mild=None if climate is None else min(climate.warmth_c) >= tables.climate.mild_winter_from_c.value,
+            winter_is_mild=grows_on if climate is None else min(climate.warmth_c) >= tables.climate.mild_winter_from_c.value,
+            winter_is_warm=bool(grows_on) if climate is None else min(climate.warmth_c) >= tables.climate.warm_winter_from_c.value,
             wakes=None if climate is None else _wakes(climate, hemisphere, crop.is_grass, tables),
         )
 
@@ -398,10 +399,12 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
     most, total = tables.nutrients.potassium_before_first_cut_kg_per_ha.value, choice.supplies["K"]
     first = min(1.0, most / total)
     note = say("Not more before the first cut: grass takes up more potassium than it needs, and magnesium goes short.")
-    parts = [Part(share=first, window=calendar.season.window("growth", 0, 21).later_than(calendar.today), pattern=place.later(), note=note)]
+    spring = calendar.season.window("growth", 0, 21).later_than(calendar.today)
+    now = calendar.late_but_useful(spring, tables)
+    parts = [Part(share=first, window=now or spring, pattern=place.later(), note="" if now else note)]
     if first < 1.0:
         rest = (1.0 - first) / 2
-        for begins, told in ((1, "After the first cut."), (40, "After the second cut.")):
+        for begins, told in ((1, say("After the first cut.")), (40, say("After the second cut."))):
             window = calendar.season.window("cut", begins, begins + 10).later_than(calendar.today)
             parts.append(Part(share=rest, window=window, pattern=place.later(), note=told))
     return parts

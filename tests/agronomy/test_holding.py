@@ -155,7 +155,7 @@ def test_windows_bags_and_stock_add_up_on_any_holding(seed, aim, whole_bags):
 
 def test_lime_traces_and_bales_are_bought_as_the_plan_gives_them():
     """The holding's list holds to one dressing's cap, and knows what is no choice."""
-    sour = document(reading("pH", 4.6), crop="beans", kind="field", area="2 ha", texture="clay")
+    sour = document(reading("pH", 4.6), crop="broad_beans", kind="field", area="2 ha", texture="clay")
     bale = document(crop="zinnia", kind="bale", area="2.7 m2")
     for doc in (sour, bale):
         request = read_request(doc, TABLES)

@@ -134,7 +134,7 @@ def test_only_what_was_named_is_used_and_the_rest_stays_open():
 
 
 def test_legume_gets_no_nitrogen():
-    assert need(plan(document(reading("pH", 6.8), crop="beans")), "N") is None
+    assert need(plan(document(reading("pH", 6.8), crop="broad_beans")), "N") is None
 
 
 def test_short_calcium_comes_with_lime_or_is_left_open():

@@ -85,6 +85,8 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     if says is None:
         return answer
     finding = situation.judged[what][0]
+    if finding.class_ == "excess":
+        return Nothing(what, say("No {finding}: the ground holds several years' worth.", finding=finding.name.lower()))
     if says.rate < situation.tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
         return Nothing(what, say("No {finding}: the {called} asks for none.", finding=finding.name.lower(), called=says.called))
     own = (Method("sufficiency", answer.rate_kg_per_ha),) if isinstance(answer, Need) else ()

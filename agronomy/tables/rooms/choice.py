@@ -80,6 +80,7 @@ class Choice:
     mulch_drawn_aside_cm: Annotated[Parameter, Within(0.5, 20, "cm")]
     lately_days: Annotated[Parameter, Within(100, 800, "days")]
     wide_band_times: Annotated[Parameter, Within(1.5, 10, "times")]
+    no_chloride_from_ds_per_m: Annotated[Parameter, Within(1, 20, "dS/m")]
     salty_water_from_ds_per_m: Annotated[Parameter, Within(0.3, 5, "dS/m")]
     salty_water_from_mg_cl_per_l: Annotated[Parameter, Within(20, 500, "mg/L")]
     water_lime_told_from_kg_per_ha: Annotated[Parameter, Within(10, 1000, "kg/ha")]
