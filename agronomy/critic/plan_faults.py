@@ -69,7 +69,7 @@ def _worked_in(plan: Written, facts: Facts) -> Iterator[Fault]:
     if facts.apart or (facts.planting is None and not facts.stands):
         return
     for item in plan.applications:
-        if not WORKED.search(item.placement):
+        if not WORKED.search(item.placement) or "not dug in" in item.placement:
             continue
         if facts.stands:
             late = True

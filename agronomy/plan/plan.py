@@ -158,6 +158,8 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     else:
         meant = applications
         applications, conflicts = arrange(applications, limits_of(request, soil, tables, found.calendar), tables)
+        applications, over = _without_what_is_over(applications, found.calendar)
+        unmet += over
         applications, too_late = _without_late_nitrogen(applications, meant, found.calendar, tables)
         unmet += too_late
     test = next_test(found, applications, _last_taken(found.readings), tables)
@@ -354,6 +356,23 @@ def _undated_nitrate(request: Request) -> list[str]:
     """A question where nitrate was sampled on a day that nobody told."""
     undated = any(reading.analyte == "NO3-N" and reading.taken is None for reading in request.readings)
     return [say("When was the nitrate sampled? It moves with every rain, so it is not counted until you say.")] if undated else []
+
+
+def _without_what_is_over(applications: list[Application], calendar: Calendar) -> tuple[list[Application], list[Unmet]]:
+    """Food that would come when the crop is off the ground is left out, and told."""
+    if calendar.stands or calendar.growth.stands_unit != "days":
+        return applications, []
+    ends, feeds = calendar.off_the_ground, SPOKEN.keys() - {*ACIDITY, "Na", "OM"}
+    late = [item for item in applications if item.what in feeds and not item.later and item.from_ > ends]
+    left = [
+        Unmet(
+            what,
+            sum(item.supplies.get(what, 0.0) for item in late if item.what == what),
+            say("The crop is off the ground by {ends:%-d %b}, before this would serve it: it is left out.", ends=ends),
+        )
+        for what in dict.fromkeys(item.what for item in late)
+    ]
+    return [item for item in applications if item not in late], left
 
 
 def _without_late_nitrogen(

@@ -12,7 +12,7 @@ from agronomy.base.record import record
 from agronomy.base.required import required
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.dose.application import Application, say_placement
-from agronomy.model.answers import NeedKind
+from agronomy.model.answers import ACIDITY
 from agronomy.model.climate import first_warm_day, soaked_months, soil_warmth
 from agronomy.products.compatibility import Clash, parting
 from agronomy.schedule.gates import work_of
@@ -156,6 +156,9 @@ class _Arranger:
         between_rains = serves and self._is_fed_between_rains(item, start, reasons)
         if not serves or between_rains:
             start = item.from_
+        after = self._after_the_crop(item, start)
+        if after is not None:
+            return self._place(after)
         end = self._end(item, start)
         item, end = self._as_it_stands(item, start, end)
         why = self._note(start, reasons) if start > item.from_ else BETWEEN_RAINS if between_rains else ""
@@ -175,15 +178,25 @@ class _Arranger:
             return False
         return (start - item.to).days > self.tables.choice.nitrogen_days_late.value
 
+    def _after_the_crop(self, item: Application, start: date) -> Application | None:
+        """Lime or sulfur that would have to be worked in among what was sown: once the crop is off the ground."""
+        last, off = self.limits.worked_until, self.limits.off
+        if item.what not in ACIDITY or last is None or off is None or not last < start < off:
+            return None
+        if not self.tables.timing.is_worked_in(item.placement_pattern):
+            return None
+        note = say("Too late before this planting: after this crop.")
+        return replace(item, from_=off + DAY, to=off + DAY + self.longest, timing_note=note)
+
     def _as_it_stands(self, item: Application, start: date, end: date) -> tuple[Application, date]:
         """What was to be worked in goes onto the surface once the crop is in the ground; before, its window ends with planting."""
         last = self.limits.worked_until
         if last is None or not self.tables.timing.is_worked_in(item.placement_pattern):
             return item, end
-        if item.what == NeedKind.LIME and not self.limits.perennial:  # it can still be hoed in, and serves the next crop
-            return item, end
         if start <= last:
             return item, max(start, min(end, last))
+        if item.what in ACIDITY and self.limits.off is not None and start >= self.limits.off:
+            return item, end
         standing = self.limits.standing
         return replace(item, placement=say_placement(standing, item.depth_cm, "metric"), placement_pattern=standing), end
 

@@ -22,7 +22,6 @@ class Limits:
 
     soil: Soil
     grass: bool = False
-    perennial: bool = False
     flooded: bool = False  # a paddy stands in water because it is meant to
     covered: bool = False  # no rain comes under film
     hardens: bool = False  # woody and other standing crops that must ripen before frost
@@ -33,6 +32,7 @@ class Limits:
     harvest: date | None = None
     done: tuple[ApplicationRecord, ...] = ()
     worked_until: date | None = None  # the last day on which anything is worked in; None where it stands already, or nobody knows
+    off: date | None = None  # when a crop that is sown each year leaves the ground
     standing: str = ""  # how what comes after is put on
 
 
@@ -49,7 +49,6 @@ def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar |
     return Limits(
         soil=soil,
         grass=crop.is_grass,
-        perennial=crop.is_perennial,
         flooded=crop.flooded,
         covered=request.plot.is_under_film,
         hardens=crop.is_perennial and not crop.is_grass and not is_tender(crop, tables),
@@ -60,5 +59,6 @@ def limits_of(request: Request, soil: Soil, tables: Tables, calendar: Calendar |
         harvest=request.harvest,
         done=request.done,
         worked_until=None if calendar is None or calendar.stands else calendar.anchor + timedelta(days=0 if crop.is_perennial else 3),
+        off=None if calendar is None or calendar.stands or crop.is_perennial else calendar.off_the_ground,
         standing="" if calendar is None else Placement(request.plot, calendar.growth, calendar.stands, tables).standing(),
     )

@@ -31,6 +31,7 @@ from agronomy.tables.rooms.growing import Growth
 SLOW = frozenset({"months", "seasons", "years"})
 CUT = frozenset({"cut_grass", "legume_ley"})
 THROUGH_A_WINTER = timedelta(days=120)
+ROOM_AFTER = 21  # days that a crop still has after a second dressing, or it comes too late
 LAST_LIME_BEFORE_PLANTING = 14  # days
 SECOND_HALF_AFTER = 120  # days after the first, so that a test can tell (own-experience)
 
@@ -382,6 +383,7 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
         or calendar.stands
         or calendar.growing
         or calendar.season.sown_before_winter
+        or (calendar.off_the_ground - calendar.anchor).days < timing.potassium_second.from_days_after + ROOM_AFTER
     ):
         return [first]
     second = timing.potassium_second

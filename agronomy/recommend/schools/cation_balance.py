@@ -3,7 +3,9 @@
 It shows its evidence, which is against an ideal ratio, and never limes past the crop's target.
 """
 
-from agronomy.base.said import say
+from dataclasses import replace
+
+from agronomy.base.said import Measure, say
 from agronomy.base.working import Figure, Step
 from agronomy.interpret.nutrients import Critical
 from agronomy.model.answers import Answer, Need, Nothing, Unmet, about
@@ -129,7 +131,7 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
             say("{told} Lime brings it where lime is due; else gypsum would, without moving pH. This plan doesn't dose it.", told=told),
         )
     step = _to_share(rate, target, share, per_cmol, soil)
-    return Need(
+    need = Need(
         what=key,
         rate_kg_per_ha=rate,
         low_kg_per_ha=low,
@@ -139,4 +141,30 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
         share_now=1.0,
         others=(),
         working=(*finding.working, step),
+    )
+    return _in_a_year(need, tables.schools.cation_most_mg if key == "Mg" else tables.schools.cation_most_k)
+
+
+def _in_a_year(need: Need, most: Parameter) -> Need:
+    """No more than one year's dressing: the rest of the way to the share wanted takes further years."""
+    whole = need.rate_kg_per_ha
+    if whole <= most.value:
+        return need
+    step = Step(
+        "in one year",
+        "the smaller of need and most",
+        {"need": Figure(whole, "kg/ha"), "most": Figure.of(most)},
+        Figure(most.value, "kg/ha"),
+        most.source,
+        most.where,
+    )
+    return replace(
+        need,
+        rate_kg_per_ha=most.value,
+        low_kg_per_ha=min(need.low_kg_per_ha, most.value),
+        high_kg_per_ha=min(need.high_kg_per_ha, most.value),
+        why=say(
+            "{why} All at once would be {whole:.0f}: it takes years, with a test between.", why=need.why, whole=Measure(whole, "kg/ha")
+        ),
+        working=(*need.working, step),
     )

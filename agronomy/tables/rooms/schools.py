@@ -42,6 +42,8 @@ class Schools:
     cation_most_cec: Annotated[Parameter, Within(20, 80, "cmol/kg")]
     cation_least_ph: Annotated[Parameter, Within(4, 6, "pH")]
     cation_most_ph: Annotated[Parameter, Within(6.5, 8.5, "pH")]
+    cation_most_mg: Annotated[Parameter, Within(20, 400, "kg/ha")]
+    cation_most_k: Annotated[Parameter, Within(50, 600, "kg/ha")]
     cation_share_ca: Annotated[Parameter, Within(40, 90, "%")]
     cation_share_mg: Annotated[Parameter, Within(3, 40, "%")]
     cation_share_k: Annotated[Parameter, Within(0.5, 12, "%")]
