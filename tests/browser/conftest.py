@@ -31,7 +31,7 @@ def house(transactional_db):
     """Thornmere with an acid border and a quiet bed."""
     thornmere = holding("Thornmere")
     slip(plot(thornmere))
-    slip(plot(thornmere, "Quiet bed", crop="beans", texture="loam"), [("pH", "6.6", "", "water 1:1")])
+    slip(plot(thornmere, "Quiet bed", crop="broad_beans", texture="loam"), [("pH", "6.6", "", "water 1:1")])
     plot(thornmere, "Bare bed")
     return thornmere
 

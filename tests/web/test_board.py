@@ -195,7 +195,7 @@ def test_summaries_follow_every_change(grower, border):
     kept = border.slips.get()
     kept.lines.all().delete()
     assert "not tested yet" in says()
-    quiet = plot(border.holding, "Quiet bed", crop="beans", texture="loam")
+    quiet = plot(border.holding, "Quiet bed", crop="broad_beans", texture="loam")
     slip(quiet, [("pH", "6.6", "", "water 1:1")])
     assert "potassium were not tested" in says()
     slip(quiet, [("P", "48", "mg/kg", "Olsen"), *((key, "290", "mg/kg", "ammonium acetate") for key in ("K", "Mg"))])

@@ -37,7 +37,7 @@ def test_the_bench_says_what_to_do_and_what_not(grower, border):
 
 
 def test_nothing_needed_is_a_full_answer(grower, thornmere):
-    quiet = plot(thornmere, "Quiet bed", crop="beans", texture="loam")
+    quiet = plot(thornmere, "Quiet bed", crop="broad_beans", texture="loam")
     slip(quiet, [("pH", "6.6", "", "water 1:1")])
     assert "Phosphorus and potassium were not tested" in bench(grower, quiet)
     slip(quiet, [("pH", "6.6", "", "water 1:1"), ("P", "60", "mg/kg", "Olsen"), ("K", "260", "mg/kg", "ammonium acetate")])

@@ -137,9 +137,9 @@ def _grid(*lines: dict, **more) -> dict:
 def test_a_grid_makes_many_plots_at_once_or_none_and_says_where(grower, thornmere):
     address = reverse("ground:many")
     good = {"name": "Bed 1", "kind": "bed", "area": "1.2 x 15 m", "crop": "tomatoes", "texture": "loam", "planted_on": "2099-05-01"}
-    wrong = {"name": "Bed 1", "kind": "bed", "area": "big", "crop": "aubergine"}
+    wrong = {"name": "Bed 1", "kind": "bed", "area": "big", "crop": "physalis"}
     told = text_of(grower.post(address, _grid(good, wrong, {"name": "", "kind": "bed"})))
-    for words in ("1 line can", "“Bed 1” is there already", "“big”", "the nearest here is tomato"):
+    for words in ("1 line can", "“Bed 1” is there already", "“big”", "shall it be fed: tomato, pepper or aubergine?"):
         assert words in told
     assert not Plot.objects.exists()  # all or none
     grower.post(address, _grid(good, {"name": "Bed 2", "kind": "field", "area": "0.4 ha", "crop": "corn"}))

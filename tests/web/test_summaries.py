@@ -20,7 +20,7 @@ from web.unchanged import unchanged
 @pytest.fixture
 def kept(grower, border):
     """The border's summary, as kept, with words in it that no plan says."""
-    slip(plot(border.holding, "Quiet bed", crop="beans"))
+    slip(plot(border.holding, "Quiet bed", crop="broad_beans"))
     page(grower, "ground_page")
     PlotSummary.objects.update(asks="kept words")
     return PlotSummary.objects.filter(plot=border)

@@ -24,9 +24,10 @@ NEXT_JOBS = 2  # so many stand before the rest of the season
 
 
 class Body(NamedTuple):
-    """What a plot's plan says first, the HTML of the next jobs, and that of the rest."""
+    """What a plot's plan says first, why it is not ready to sign, the HTML of the next jobs, and that of the rest."""
 
     headline: str
+    not_ready: list[str]
     next_html: str
     html: str
 
@@ -54,4 +55,5 @@ def _render(document: dict[str, Any], reader: Reader, base: str) -> Body:
     )
     now = [job for job in shown["jobs"] if not job.later][:NEXT_JOBS]
     about = shown | {"base": base, "swappable": True, "next_jobs": now, "rest": [job for job in shown["jobs"] if job not in now]}
-    return Body(shown["headline"], render_to_string("planning/_next.html", about), render_to_string("planning/_bench_body.html", about))
+    next_html, html = (render_to_string(f"planning/{name}.html", about) for name in ("_next", "_bench_body"))
+    return Body(shown["headline"], shown["not_ready"], next_html, html)

@@ -192,13 +192,14 @@ def adopt_many(request):
             left.append(plot.name)
     unsigned = [plot.name for plot, plan in made if plan.plan.not_ready]
     made = [(plot, plan) for plot, plan in made if not plan.plan.not_ready]
-    before = [job for plot, _ in made for job in open_jobs_of(plot)]
-    told = f"{len(made)} plans were adopted" if len(made) != 1 else f"The plan for {made[0][0].name} was adopted"
-    with undoable(request, told, *before) as touched:
-        for plot, plan in made:
-            adoption = adopt(plot, plan, by=request.user)
-            touched += [adoption.row, *adoption.jobs]
-        touched[:] = each_once(touched)
+    if made:
+        before = [job for plot, _ in made for job in open_jobs_of(plot)]
+        told = f"{len(made)} plans were adopted" if len(made) != 1 else f"The plan for {made[0][0].name} was adopted"
+        with undoable(request, told, *before) as touched:
+            for plot, plan in made:
+                adoption = adopt(plot, plan, by=request.user)
+                touched += [adoption.row, *adoption.jobs]
+            touched[:] = each_once(touched)
     if asking:
         names = ", ".join(plot.name for plot in asking)
         messages.warning(request, f"Not adopted, because other work on the list brings the same: {names}. Adopt them one by one.")
