@@ -156,12 +156,8 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         applications, asked = bale_plan(request, tables)
         conflicts: list[Conflict] = []
     else:
-        meant = applications
-        applications, conflicts = arrange(applications, limits_of(request, soil, tables, found.calendar), tables)
-        applications, over = _without_what_is_over(applications, found.calendar)
-        unmet += over
-        applications, too_late = _without_late_nitrogen(applications, meant, found.calendar, tables)
-        unmet += too_late
+        applications, conflicts, left = _dated(applications, found, tables)
+        unmet += left
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
     yield
@@ -356,6 +352,14 @@ def _undated_nitrate(request: Request) -> list[str]:
     """A question where nitrate was sampled on a day that nobody told."""
     undated = any(reading.analyte == "NO3-N" and reading.taken is None for reading in request.readings)
     return [say("When was the nitrate sampled? It moves with every rain, so it is not counted until you say.")] if undated else []
+
+
+def _dated(applications: list[Application], found: Assessment, tables: Tables) -> tuple[list[Application], list[Conflict], list[Unmet]]:
+    """The doses on days that serve, what had to give way, and what is left out because its day never comes."""
+    arranged, conflicts = arrange(applications, limits_of(found.request, found.soil, tables, found.calendar), tables)
+    kept, over = _without_what_is_over(arranged, found.calendar)
+    kept, late = _without_late_nitrogen(kept, applications, found.calendar, tables)
+    return kept, conflicts, [*over, *late]
 
 
 def _without_what_is_over(applications: list[Application], calendar: Calendar) -> tuple[list[Application], list[Unmet]]:
