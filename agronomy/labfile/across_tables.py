@@ -56,7 +56,7 @@ def across(sheet: Sheet, rows, lexicon: Lexicon):
 def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, method_at, rating_at, values: list[int]) -> Layout:
     """The layout of rows that are analytes, with what else has numbers among them."""
     first, last = named[0][0], named[-1][0]
-    above = (number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values))
+    heading_row = _names_above(rows, lexicon, first, name_at, values)
     columns = []
     for number, said in named:
         row = rows[number]
@@ -74,14 +74,39 @@ def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, 
         sheet=sheet.name,
         kind="across",
         medium=lexicon.medium,
-        heading_row=next(above, -1),
+        heading_row=heading_row,
         first_row=first,
         sample_at=tuple(values),
+        depth_row=_row_of("depth", rows, lexicon, name_at),
+        date_row=_row_of("date", rows, lexicon, name_at),
         date_at=None,
         date_order="dmy",
         decimal=None,
         columns=tuple(sorted(columns, key=lambda column: column.place)),
     )
+
+
+def _row_of(kind: str, rows, lexicon: Lexicon, name_at: int) -> int | None:
+    """The row that tells each sample's depth or day."""
+    return next(
+        (number for number, row in enumerate(rows) if row and lexicon.kind_of(row[0] or row[min(name_at, len(row) - 1)]) == kind), None
+    )
+
+
+NOT_NAMES = ("date", "depth", "lab_number", "unit", "method", "limit", "client", "crop", "determination")
+
+
+def _names_above(rows, lexicon: Lexicon, first: int, name_at: int, values: list[int]) -> int:
+    """The row over the results that names the samples: one that says so, else the nearest that says nothing else of them."""
+    above = [number for number in range(first - 1, -1, -1) if any(place < len(rows[number]) and rows[number][place] for place in values)]
+
+    def said(number: int) -> str:
+        label = next((cell for cell in rows[number][: name_at + 1] if cell), "")
+        return lexicon.kind_of(label) if label else ""
+
+    told = [number for number in above if said(number) == "sample"]
+    free = [number for number in above if said(number) not in NOT_NAMES] or [number for number in above if said(number) == "determination"]
+    return next(iter((*told, *free)), -1)
 
 
 def _further(rows, lexicon: Lexicon, places: range, named: set[int], name_at: int, values: list[int]) -> list[Column]:

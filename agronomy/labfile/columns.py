@@ -4,11 +4,25 @@ from dataclasses import asdict, field
 from typing import Any
 
 from agronomy.base.record import record
-from agronomy.labfile.words import Heading, Lexicon
+from agronomy.labfile.words import Heading, Lexicon, plain
 from agronomy.sampling.codes import code_in
 
 LOOK_AT_ROWS = 400
 FIRST_LOOK = 60  # rows in which the heading must come
+BARE_NUMBERS = (
+    "id",
+    "sample id",
+    "sampleid",
+    "no",
+    "nr",
+    "number",
+    "sample no",
+    "sample number",
+    "code",
+    "block",
+    "zone",
+    "group",
+)  # a name beside them goes first
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 
 
@@ -70,6 +84,9 @@ class Layout:
     rating_at: int | None = None
     qualifier_at: int | None = None
     depth_at: int | None = None
+    depth_to_at: int | None = None  # where top and bottom stand in columns of their own
+    depth_row: int | None = None  # of a table that runs across
+    date_row: int | None = None
     layer_cm: tuple[float, float] | None = None  # of all samples, where a line beside the table tells it
     day: str = ""  # of all samples, likewise
     method_of: dict[str, str] = field(default_factory=dict)  # of analytes in a long table, likewise
@@ -107,7 +124,7 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
     kinds = {place: lexicon.kind_of(cell) for place, cell in enumerate(heading_row) if cell and place not in taken}
     coded = [place for place in range(max((len(row) for row in below), default=0)) if place not in taken and _codes(below, place)]
     own = [place for place, kind in kinds.items() if kind == "sample" and _filled(below, place)]
-    own.sort(key=lambda place: (_only_digits(below, place), not _differs(below, place)))
+    own.sort(key=lambda place: (plain(heading_row[place]) in BARE_NUMBERS, _only_digits(below, place), not _differs(below, place)))
     numbers = [place for place, kind in kinds.items() if kind == "lab_number" and _filled(below, place)]
     ordered = list(dict.fromkeys([*coded, *own, *numbers]))
     if ordered and (coded or own):

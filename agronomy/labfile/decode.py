@@ -43,7 +43,10 @@ def kind_of(content: bytes, name: str) -> str:
     if content.startswith(b"PK\x03\x04"):
         _check_zip(content, name)
         return "xlsx"
-    return "json" if content.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"[") and _is_json(content) else "text"
+    bare = content.lstrip(b"\xef\xbb\xbf \t\r\n")
+    if bare.startswith(b"<?xml") and b"<html" not in bare[:2000].lower():
+        return "xml"
+    return "json" if bare[:1] in (b"{", b"[") and _is_json(content) else "text"
 
 
 def _is_json(content: bytes) -> bool:

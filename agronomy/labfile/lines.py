@@ -10,6 +10,7 @@ from agronomy.base.required import required
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
+from agronomy.labfile.media import is_another, said_medium, titled_medium
 from agronomy.labfile.notes import layer_of
 from agronomy.labfile.understanding import Understanding, answered, column_letters
 from agronomy.labfile.words import Heading, unit_in
@@ -96,10 +97,15 @@ class _Reader:
     def down(self) -> Iterator[Line | Remark]:
         yield from self._remarks(0, self.layout.first_row, leave_out=range(self.layout.heading_row, self.layout.first_row))
         sample = ""
+        other = next((kind for row in reversed(self.sheet.rows[: self.layout.first_row]) if (kind := titled_medium(row, self.lexicon))), "")
         make = self._wide_row if self.layout.kind == "wide" else self._long_row
         for number in range(self.layout.first_row, len(self.sheet.rows)):
             row = self.sheet.rows[number]
             if not any(row):
+                continue
+            other = titled_medium(row, self.lexicon) or other
+            if self._is_of_another(row, other):
+                yield self._remark(number, row)
                 continue
             named = self._sample(row)
             if self._is_summary(row, named):
@@ -115,11 +121,18 @@ class _Reader:
             else:
                 yield self._remark(number, row)
 
+    def _is_of_another(self, row: tuple[str, ...], titled: str) -> bool:
+        """Whether a row is of another medium than the one that is read: by a cell of its own, else by the title over its table."""
+        places = (place for place in range(len(row)) if place not in self.layout.sample_at)
+        own = next((kind for place in places if row[place] and (kind := said_medium(row[place], self.lexicon))), "")
+        return is_another(own or titled, self.lexicon)
+
     def _is_summary(self, row: tuple[str, ...], named: str) -> bool:
         """Whether a row is a mean, a limit or a sum of the rows above it, or the headings once more."""
         if self.layout.heading_row >= 0 and row == self.sheet.rows[self.layout.heading_row]:
             return True
-        return self.lexicon.is_a("skipped_rows", named or next(iter(cell for cell in row if cell), ""))
+        told = named or next(iter(cell for cell in row if cell), "")
+        return self.lexicon.is_a("skipped_rows", told) or self.lexicon.is_a("not_samples", told)
 
     def _is_result_row(self, row: tuple[str, ...]) -> bool:
         """Whether a row without a number is a sample's all the same: its values are there, but cannot be read."""
@@ -131,8 +144,13 @@ class _Reader:
         rows, layout = self.sheet.rows, self.layout
         known = {column.place: column for column in layout.columns}
         headings = rows[layout.heading_row] if layout.heading_row >= 0 else ()
+        other = ""
         for number, row in enumerate(rows):
-            if number in known:
+            other = titled_medium(row, self.lexicon) or other
+            if is_another(other, self.lexicon):
+                if any(row):
+                    yield self._remark(number, row)
+            elif number in known:
                 made = list(self._across_row(number, row, known[number], headings))
                 yield from made
                 if not made and any(row):
@@ -143,9 +161,21 @@ class _Reader:
     def _across_row(self, number: int, row: tuple[str, ...], column: Column, headings: tuple[str, ...]) -> Iterator[Line]:
         for place in self.layout.sample_at:
             cell = row[place] if place < len(row) else ""
-            sample = headings[place] if place < len(headings) and headings[place] else self._only_sample()
-            if cell:
-                yield from self._line(number, place, cell, column, sample, None, row)
+            named = headings[place] if place < len(headings) else ""
+            sample = self._only_sample() if not named or self.lexicon.kind_of(named) == "value" else named
+            if cell and not self._is_beside(named):
+                yield from self._line(number, place, cell, column, sample, self._day_of(place), row)
+
+    def _is_beside(self, named: str) -> bool:
+        """Whether a column of a table that runs across is no sample: a range, a target, an uncertainty, a unit."""
+        lexicon = self.lexicon
+        said = lexicon.kind_of(named) if named else ""
+        return bool(named) and (
+            lexicon.is_a("not_samples", named)
+            or lexicon.is_a("skipped_rows", named)
+            or lexicon.is_beside(named)
+            or said in ("limit", "unit", "method", "date")
+        )
 
     @staticmethod
     def _remark(number: int, row: tuple[str, ...]) -> Remark:
@@ -215,7 +245,7 @@ class _Reader:
         analyte = column.analyte
         unit = override.get("unit") or (self._unit(column, cell, row) if analyte else column.unit or "")
         method = override.get("method") or column.method or "not stated"
-        layer = self._layer(row)
+        layer = self._layer(row, place, sample)
         rating = cell.rating or (row[column.rating_at] if column.rating_at is not None and column.rating_at < len(row) else "")
         doubt, fix, fix_value, readable = cell.doubt, None, None, analyte is not None and cell.typed is not None
         if analyte is None:
@@ -278,6 +308,8 @@ class _Reader:
         key = (sample, taken, analyte, unit, method, layer)
         if not sample:
             doubt = doubt or "this row names no sample"
+        elif _is_no_name(sample):
+            doubt = doubt or f"“{sample[:30]}” is hardly a sample’s name: look which it is"
         elif key in self.seen:
             doubt = doubt or "the sample has this reading more than once; all are kept"
         self.seen.add(key)
@@ -294,13 +326,27 @@ class _Reader:
             return parse_date(row[place], self.layout.date_order)
         return parse_date(self.layout.day, self.layout.date_order) if self.layout.day else None
 
-    def _layer(self, row: tuple[str, ...]) -> tuple[float, float] | None:
-        """The layer that a row's sample is of: from its column, or from a line beside the table."""
-        place = self.layout.depth_at
-        if place is None or place >= len(row) or not row[place]:
-            return self.layout.layer_cm
-        heading = self.sheet.rows[self.layout.heading_row][place].lower()
-        return layer_of(row[place], "in" if re.search(r"\b(in|inch|inches)\b", heading) else "cm")
+    def _day_of(self, place: int) -> date | None:
+        """The day of a sample in a table that runs across."""
+        number = self.layout.date_row
+        told = self.sheet.rows[number][place] if number is not None and place < len(self.sheet.rows[number]) else ""
+        return parse_date(told or self.layout.day, self.layout.date_order) if told or self.layout.day else None
+
+    def _layer(self, row: tuple[str, ...], value_at: int, sample: str) -> tuple[float, float] | None:
+        """The layer that a reading is of: from its column or row, from the sample's name, or from a line beside the table."""
+        layout, rows = self.layout, self.sheet.rows
+        told, heading = "", ""
+        if layout.depth_row is not None and value_at < len(rows[layout.depth_row]):
+            told, heading = rows[layout.depth_row][value_at], rows[layout.depth_row][0]
+        elif layout.depth_at is not None and layout.depth_at < len(row):
+            told, heading = row[layout.depth_at], rows[layout.heading_row][layout.depth_at]
+            if layout.depth_to_at is not None and layout.depth_to_at < len(row):
+                told = f"{told}-{row[layout.depth_to_at]}"
+        unit = "in" if re.search(r"\b(in|inch|inches)\b", heading.lower()) else "cm"
+        found = layer_of(told, unit) if told else None
+        if found is None and (named := _LAYER_IN_NAME.search(sample)):
+            found = layer_of(named.group(1), "cm")
+        return found or layout.layer_cm
 
     def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
         """What told the analyte, the unit and the method of a reading."""
@@ -311,6 +357,19 @@ class _Reader:
         if method != "not stated":
             told.append(f"by {method}")
         return "; ".join(told)
+
+
+_DAY = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$")
+_LAYER = re.compile(r"\d{1,3}\s*+(?:-|–|to|bis|à)\s*+\d{1,3}\s*+(?:cm|in|inch|inches)?$", re.IGNORECASE)
+
+
+_LAYER_IN_NAME = re.compile(r"(\d{1,3}\s?(?:-|–)\s?\d{1,3}\s?(?:cm|in|inch|inches|\"))\)?\s*$", re.IGNORECASE)  # "Bed 7 (0-20 cm)"
+
+
+def _is_no_name(sample: str) -> bool:
+    """Whether a name is a day or a layer, which tell of a sample and are none."""
+    told = sample.strip()
+    return bool(_DAY.match(told) or _LAYER.match(told))
 
 
 def _why_kept(column: Column) -> str:

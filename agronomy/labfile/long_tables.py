@@ -8,6 +8,20 @@ from agronomy.labfile.words import Lexicon, unit_in
 QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
 
 
+NEVER_NAMES = (
+    "sample",
+    "lab_number",
+    "date",
+    "depth",
+    "crop",
+    "client",
+    "unit",
+    "method",
+    "value",
+    "limit",
+)  # whatever their cells look like
+
+
 def long(sheet: Sheet, rows, lexicon: Lexicon):
     """A row a reading: sample, analyte, value, perhaps unit, method and rating. The columns are found by what stands in them."""
     for number, row in enumerate(rows[:FIRST_LOOK]):
@@ -48,6 +62,7 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
             rating_at=next((place for place, cell in enumerate(row) if cell and lexicon.is_a("rating", cell)), None),
             qualifier_at=_column_holding(below, {analyte_at, value_at, *sample_at}, lambda cell: cell.strip() in QUALIFIERS),
             depth_at=at("depth"),
+            depth_to_at=next(iter([place for place, known_as in others.items() if known_as == "depth"][1:]), None),
         )
         return 20.0 + len(names), layout
     return None
@@ -58,7 +73,7 @@ def _column_of_names(row, below, lexicon: Lexicon) -> int | None:
     best, best_share = None, 0.5
     for place, cell in enumerate(row):
         cells = cells_at(below, place)
-        if len(cells) < 2 or not cell or lexicon.heading(cell).analyte:
+        if len(cells) < 2 or not cell or lexicon.heading(cell).analyte or lexicon.kind_of(cell) in NEVER_NAMES:
             continue
         known = sum(bool(lexicon.heading(name).kind) and lexicon.kind_of(name) not in ("sample", "lab_number") for name in cells)
         analytes = {lexicon.heading(name).analyte for name in cells} - {None}

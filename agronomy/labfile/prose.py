@@ -25,6 +25,7 @@ TAKEN = re.compile(
 _RATING = re.compile(
     r"(?:\b(?:index|klasse|class|gehaltsklasse|stufe|status|rating|niveau|classe|clase|nivel)\b\s*+[:=]?\s*+)([\w+-]{1,12})", re.IGNORECASE
 )
+_TABLE = re.compile(r"<t[dh][^<>]*+>[^<>]*\d", re.IGNORECASE)
 _METHOD_NUMBERS = re.compile(  # numbers that belong to a method's name
     r"\b1\s*:\s*\d(?:[.,]\d)?\b|\b0[.,]0\d+\s*m\b|\b(?:mehlich|bray|morgan)\s*+-?\s*+p?\d\b|\bm3\b|\bp[12]o5\b|\bk2o\b", re.IGNORECASE
 )
@@ -46,6 +47,21 @@ def text_of_mail(content: bytes) -> str:
         text = re.sub(r"<(?:br|/p|/tr|/div|/li)[^<>]*>", "\n", text, flags=re.I)
         text = re.sub(r"<[^<>]+>", " ", text).replace("&nbsp;", " ").replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&")
     return f"{subject}\n\n{text}"
+
+
+def html_of_mail(content: bytes) -> str:
+    """The HTML of a mail where it holds a table with figures; "" where it doesn't, or the mail is broken. Source: definition.
+
+    >>> html_of_mail(b"Subject: x\\n\\npH 6.2")
+    ''
+    """
+    try:
+        message = email.message_from_bytes(content, policy=email.policy.default)
+        body = message.get_body(preferencelist=("html",))
+        text = body.get_content() if body is not None else ""
+    except Exception:  # a broken mail lets many kinds through, and is told as broken where its text is read
+        return ""
+    return text if _TABLE.search(text) else ""
 
 
 def is_mail(content: bytes, name: str) -> bool:

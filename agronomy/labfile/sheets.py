@@ -3,18 +3,23 @@
 import csv
 import io
 import json
+import re
 import warnings
 from datetime import date, datetime
 from typing import Any
 
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
+from agronomy.labfile.by_places import rows_by_place
 from agronomy.labfile.decode import PICTURE, kind_of, text_of
 from agronomy.labfile.effort import MOST_PAGES, drawn_on
-from agronomy.labfile.prose import is_mail, text_of_mail
+from agronomy.labfile.html_tables import rows_of_html
+from agronomy.labfile.nested import rows_of, xml_of
+from agronomy.labfile.prose import html_of_mail, is_mail, text_of_mail
 
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
+PRINTED = "the text of a PDF"  # its commas are punctuation
 _DELIMITERS = "\t;,|"
 
 
@@ -35,8 +40,10 @@ def sheets_of(content: bytes, name: str) -> tuple[list[Sheet], tuple[str, str] |
     kind, told = kind_of(content, name), None
     if kind == "xlsx":
         sheets = _workbook(content, name)
-    elif kind == "json":
-        sheets = [_json(content, name)]
+    elif kind in ("json", "xml"):
+        sheets = [_nested(content, name, kind)]
+    elif rows := _html_rows(content, name, kind):
+        sheets = [Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows), "HTML")]
     else:
         told = _running_text(content, name, kind)
         sheets = [_text(*told, name)]
@@ -62,9 +69,24 @@ def _too_long(count: int, name: str) -> None:
         raise RuleError("file", name, f"the file has more than {MOST_ROWS} rows", "part it")
 
 
+def _html_rows(content: bytes, name: str, kind: str) -> list[tuple[str, ...]]:
+    """The rows of the tables of an HTML page, or of a mail that is written so; none for anything else."""
+    if kind == "pdf":
+        return []
+    if is_mail(content, name):
+        html = html_of_mail(content)
+    elif re.search(rb"<table[\s>]", content[:200_000], re.IGNORECASE):
+        html = text_of(content, name)[0]
+    else:
+        return []
+    rows = rows_of_html(html) if html else []
+    _too_long(len(rows), name)
+    return rows
+
+
 def _running_text(content: bytes, name: str, kind: str) -> tuple[str, str]:
     if kind == "pdf":
-        return _pdf(content, name), "the text of a PDF"
+        return _pdf(content, name), PRINTED
     if is_mail(content, name):
         return text_of_mail(content), "a mail"
     return text_of(content, name)
@@ -94,10 +116,9 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
     text = text.replace("\r\n", "\n").replace("\r", "\n")
     lines = text.split("\n")
     _too_long(len(lines), name)
-    delimiter = _delimiter(lines[:400])
+    delimiter = None if encoding == PRINTED else _delimiter(lines[:400])
     if delimiter is None:
-        parts = (line.replace("\t", "  ").split("  ") for line in lines)
-        return Sheet(name, tuple(_cut([_cell(cell) for cell in row if cell.strip()]) for row in parts), f"{encoding}, columns by spaces")
+        return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_by_place(lines)), f"{encoding}, columns by spaces")
     rows: list[tuple[str, ...]] = []
     try:
         for row in csv.reader(io.StringIO(text), delimiter=delimiter):
@@ -171,48 +192,15 @@ def _shown(value: Any) -> str:
     return value.isoformat() if isinstance(value, date) else _cell(value)
 
 
-def _json(content: bytes, name: str) -> Sheet:
-    """A list of objects (or an object that holds one) as a table; nested values become columns like "results.P.value"."""
-    document = json.loads(content.decode("utf-8-sig"))
-    records = _records(document)
-    if not records:
-        raise RuleError("file", name, "there is no list of results in this JSON", 'send a list such as [{"sample": "A1", "pH": 6.2}]')
-    flat = [item for record in records for item in _spread(record)]
-    _too_long(len(flat), name)
-    columns = list(dict.fromkeys(key for item in flat for key in item))[:MOST_COLUMNS]
-    rows = [tuple(_cell(column) for column in columns)]
-    rows += [_cut([_shown(item.get(column)) for column in columns]) for item in flat]
-    return Sheet(name, tuple(rows), "JSON")
-
-
-def _records(document: Any) -> list[dict]:
-    if isinstance(document, list):
-        return [item for item in document if isinstance(item, dict)]
-    if isinstance(document, dict):
-        lists = [value for value in document.values() if isinstance(value, list) and any(isinstance(item, dict) for item in value)]
-        return [item for item in max(lists, key=len) if isinstance(item, dict)] if lists else [document]
-    return []
-
-
-def _spread(record: dict) -> list[dict[str, Any]]:
-    """One record as flat rows: a list of objects inside it makes a row each, with the record's own values repeated."""
-    plain: dict[str, Any] = {}
-    lists: list[list[dict]] = []
-    for key, value in record.items():
-        if isinstance(value, dict):
-            plain |= {f"{key} {inner}": _scalar(item) for inner, item in value.items()}
-        elif isinstance(value, list) and any(isinstance(item, dict) for item in value):
-            lists.append([item for item in value if isinstance(item, dict)])
-        else:
-            plain[str(key)] = _scalar(value)
-    if not lists:
-        return [plain]
-    return [plain | {str(key): _scalar(value) for key, value in item.items()} for item in lists[0]]
-
-
-def _scalar(value: Any) -> Any:
-    if isinstance(value, int | float | str | type(None)):
-        return value
-    if isinstance(value, dict) and "value" in value:
-        return f"{value['value']} {value.get('unit', '')}".strip()
-    return json.dumps(value, ensure_ascii=False)[:200]
+def _nested(content: bytes, name: str, kind: str) -> Sheet:
+    """The rows of a JSON or XML document as a table."""
+    document = json.loads(content.decode("utf-8-sig")) if kind == "json" else xml_of(text_of(content, name)[0], name)
+    rows = rows_of(document)
+    if not rows:
+        raise RuleError(
+            "file", name, f"there is no list of results in this {kind.upper()}", 'send a list such as [{"sample": "A1", "pH": 6.2}]'
+        )
+    _too_long(len(rows), name)
+    columns = list(dict.fromkeys(key for row in rows for key in row))[:MOST_COLUMNS]
+    made = [tuple(_cell(column) for column in columns), *(_cut([_shown(row.get(column)) for column in columns]) for row in rows)]
+    return Sheet(name, tuple(made), kind.upper())

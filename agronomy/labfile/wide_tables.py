@@ -31,15 +31,8 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
     score, number, named = max(scored, key=lambda item: item[:2])
     if len(named) == 1 and sum(bool(cell) for cell in rows[number]) < 2:
         return None
-    heading_row, first = rows[number], number + 1
-    units: dict[int, str | None] = {}
-    methods: dict[int, str | None] = {}
-    while first < len(rows) and first < number + 4 and _is_second_heading(rows[first], named, lexicon):
-        for place, heading in named:
-            cell = rows[first][place] if place < len(rows[first]) else ""
-            if cell:
-                _second(place, heading, cell, lexicon, units, methods)
-        first += 1
+    heading_row = rows[number]
+    first, units, methods = _second_headings(rows, number, named, lexicon)
     above = rows[number - 1] if number else ()
     span = ""
     columns = []
@@ -51,9 +44,11 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
             unit, method = unit or unit_in(span), method or lexicon.method(span, heading.analyte)
         columns.append(column_of(place, heading_row[place], heading, unit=unit, method=method))
         roles.pop(place, None)
+    columns = _without_second_results(columns)
     columns, taken = _with_neighbours(columns, heading_row, lexicon)
     sample_at = sample_columns(heading_row, rows[first:], taken, lexicon)
     date_at = next((place for place, kind in roles.items() if kind == "date"), None)
+    depths = [place for place, kind in roles.items() if kind == "depth"]
     used = {*taken, *sample_at, *(place for place, kind in roles.items() if kind in ADMIN)}
     layout = Layout(
         sheet=sheet.name,
@@ -65,10 +60,24 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
         date_at=date_at,
         date_order="dmy",
         decimal=None,
-        depth_at=next((place for place, kind in roles.items() if kind == "depth"), None),
+        depth_at=depths[0] if depths else None,
+        depth_to_at=depths[1] if len(depths) > 1 else None,
         columns=tuple(sorted((*columns, *_further_columns(heading_row, rows[first:], used, lexicon)), key=lambda column: column.place)),
     )
     return score, layout
+
+
+def _without_second_results(columns: list[Column]) -> list[Column]:
+    """Of columns of one analyte by one method, the plainest heading holds the results; what says more beside it is a range, last year's
+    figure or an uncertainty, whatever its language.
+    """
+    made = []
+    for column in columns:
+        alike = [other for other in columns if other.analyte and (other.analyte, other.method) == (column.analyte, column.method)]
+        plainest = min(alike, key=lambda other: (len(other.heading), other.place), default=column)
+        is_more = column is not plainest and plain(column.heading).startswith(plain(plainest.heading).split(" ")[0])
+        made.append(replace(column, analyte=None, kind="limit", about="what stands beside a result") if is_more else column)
+    return made
 
 
 def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[int, Heading]]]]:
@@ -80,6 +89,20 @@ def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[
         if len(named) > 1 and any(place < len(below) and below[place] for below in rows[number + 1 : number + 3] for place, _ in named):
             found.append((0.1 * len(named), number, named))
     return found
+
+
+def _second_headings(rows, number: int, named, lexicon: Lexicon) -> tuple[int, dict[int, str | None], dict[int, str | None]]:
+    """The first row of results, with the units and methods that rows between it and the headings tell."""
+    first = number + 1
+    units: dict[int, str | None] = {}
+    methods: dict[int, str | None] = {}
+    while first < len(rows) and first < number + 4 and _is_second_heading(rows[first], named, lexicon):
+        for place, heading in named:
+            cell = rows[first][place] if place < len(rows[first]) else ""
+            if cell:
+                _second(place, heading, cell, lexicon, units, methods)
+        first += 1
+    return first, units, methods
 
 
 def _second(place: int, heading: Heading, cell: str, lexicon: Lexicon, units: dict, methods: dict) -> None:

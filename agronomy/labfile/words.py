@@ -18,6 +18,19 @@ _AMOUNT = re.compile(
     r"\s*+[<>]?\s*+\d[\d.,]*+\s*+(?:mg|g|kg|cmol|meq|me|mmol|mmolc|ppm|ds|us|ms|lb|lbs|t|%)(?![a-z])", re.IGNORECASE
 )  # a result, no heading
 _CUT_NUMBER = re.compile(r"[^\d\s]\s*+[:=]\s*+[<>]?\s*+\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
+_FOOTNOTE = re.compile(r"[\[(][a-z*†‡]{1,2}[\])]")  # "Magnesium [c]"
+_BRACKETED = re.compile(r"[(\[]([^()\[\]]{1,12})[)\]]")
+# words beside a sample's rows that say something else over a column: its verdict, its unit, its way
+_SAID_OTHERWISE = frozenset(
+    word
+    for words in (
+        "rating status interpretation level unit units method einheit methode bewertung unite interpretation unidad metodo interpretacion",
+        "unita giudizio unidade eenheid waardering enhet metod bedomning enhed metode vurdering jednostka metoda ocena jednotka hodnoceni",
+        "mertekegyseg modszer ertekeles unitate metoda interpretare birim metot yontem yorum control kontrolle kontroll kontrol controle",
+        "index media mean average blank range limit gehaltsklasse referentie norma medel moyenne temoin controllo replica medie martor",
+    )
+    for word in words.split()
+)
 
 
 @record(kw_only=True)
@@ -54,7 +67,7 @@ def plain(text: str) -> str:
     >>> plain("Matière  organique (%)"), plain("NO₃-N")
     ('matiere organique', 'no3 n')
     """
-    return re.sub(r"[^a-z0-9]+", " ", _bare(text)).strip()
+    return re.sub(r"[\W_]+", " ", _bare(text)).strip()
 
 
 @lru_cache(maxsize=8192)
@@ -64,7 +77,7 @@ def heading_key(text: str) -> str:
     >>> heading_key("% K (sat.)"), heading_key("H+Al")
     ('% k sat', 'h+al')
     """
-    return re.sub(r"[^a-z0-9%+<:]+", " ", _bare(text)).strip()
+    return re.sub(r"[^\w%+<:]+|_+", " ", _bare(text)).strip()
 
 
 def _bare(text: str) -> str:
@@ -129,6 +142,19 @@ def without_unit(text: str) -> str:
     return heading_key(text.replace("%", " "))
 
 
+def _without_mark(text: str) -> str:
+    """A heading without the mark of a footnote at its end.
+
+    >>> _without_mark("Magnesium [c]"), _without_mark("P *")
+    ('Magnesium', 'P')
+    """
+    text = text.rstrip().rstrip("*†‡¹²³").rstrip()
+    for length in (3, 4):
+        if _FOOTNOTE.fullmatch(text[-length:]):
+            return text[:-length].rstrip()
+    return text
+
+
 class Lexicon:
     """The headings of the tables, ready for looking up in one medium (soil, water, leaf or material)."""
 
@@ -147,6 +173,7 @@ class Lexicon:
             for kind, words in tables.labfile.words
             if kind != "parts"
         }
+        self.beside = [word for word in self.words["not_samples"] if word not in _SAID_OTHERWISE and len(word) > 2]
         self._kept: dict[str, Heading] = {}
 
     def heading(self, text: str) -> Heading:
@@ -158,6 +185,9 @@ class Lexicon:
     def _heading(self, text: str) -> Heading:
         if not text or len(text) > LONGEST_HEADING or _CUT_NUMBER.search(text) or _AMOUNT.match(text):
             return Heading()
+        if self.is_beside(text):  # "Nitrate (NO3-N), previous result"
+            return Heading(kind="limit", unit=unit_in(text))
+        text = _without_mark(text)
         said = unit_in(text)
         for candidate, rest in self._candidates(text):
             rows = self.rows.get(candidate)
@@ -170,7 +200,11 @@ class Lexicon:
 
     def _candidates(self, text: str):
         """The heading as it stands, then without unit, brackets, method and filling words: what is looked up, and what was left out."""
+        text = unicodedata.normalize("NFKC", text)  # Chinese and Japanese brackets are wide
         opened = re.sub(r"[\[(][^\[\]()]*[\])]", " ", text)
+        for inner in _BRACKETED.findall(text):  # "Nitrate (NO3-N)", "Phosphorus (P2O5)": the symbol says it exactly
+            if heading_key(inner) in self.names and not unit_in(inner):
+                yield heading_key(inner), opened
         parted = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Za-z])_|_(?=[A-Za-z])", " ", text)
         firsts = dict.fromkeys(
             [
@@ -208,8 +242,10 @@ class Lexicon:
 
     def _fills(self, rest: str, name: str) -> bool:
         words = [word for word in plain(rest).split(" ") if word not in self.words["fillers"]]
-        if not words or all(word.isdigit() for word in words):
+        if not words:
             return True
+        if all(word.isdigit() for word in words):
+            return len(name) > 2  # "K 40" is a variety and "B-77" a batch, while "Zink 2" may be a heading
         left = " ".join(words)
         if self._is_method(left):
             return True
@@ -291,6 +327,11 @@ class Lexicon:
             return admin
         words = set(plain(text).split(" "))  # telling words in a new order: "lab ref", "client sample", "reported value"
         return next((row.kind for row in self.tables.labfile.words.parts if all(words & set(group) for group in row.groups)), "")
+
+    def is_beside(self, text: str) -> bool:
+        """Whether a heading says that what stands there is no result of now: a range, a target, last year's figure, an uncertainty."""
+        padded = f" {plain(text)} "
+        return any(f" {word} " in padded for word in self.beside)
 
     def is_a(self, kind: str, text: str) -> bool:
         """Whether a cell is one of the words of a kind (rating, nothing, not_detected, ...)."""

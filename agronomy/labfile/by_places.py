@@ -1,0 +1,51 @@
+"""Printed lines as rows of cells by the places of their words: a column is what stands between gaps that run down a whole table."""
+
+import re
+from itertools import groupby
+
+_GAP = re.compile(r"\s{2,}|\t")
+LEAST_LINES = 3
+
+
+def rows_by_place(lines: list[str]) -> list[list[str]]:
+    """The cells of each line; lines that belong to no table are one cell, or are cut at their own gaps. Source: definition.
+
+    An empty cell stays empty, so that what follows it doesn't move to the left.
+
+    >>> rows_by_place(["Field   P     K", "A1      12    80", "A2            75", "A3      9"])
+    [['Field', 'P', 'K'], ['A1', '12', '80'], ['A2', '', '75'], ['A3', '9', '']]
+    """
+    lines = [line.expandtabs(4).rstrip() for line in lines]
+    made: list[list[str]] = []
+    for in_table, group in groupby(lines, key=lambda line: len(_pieces(line)) > 1):
+        block = list(group)
+        made += (_table(block) or [_pieces(line) for line in block]) if in_table else [[line.strip()] for line in block]
+    return made
+
+
+def _pieces(line: str) -> list[str]:
+    return [piece for piece in _GAP.split(line.strip()) if piece]
+
+
+def _table(block: list[str]) -> list[list[str]] | None:
+    """The lines cut where every one of them is blank; None where that finds fewer columns than the lines themselves tell."""
+    if len(block) < LEAST_LINES:
+        return None
+    width = max(map(len, block))
+    filled = [False] * (width + 1)
+    for line in block:
+        for place, sign in enumerate(line):
+            # one space within a cell is no gap: a blank counts as filled where both its neighbours are
+            if sign != " " or (0 < place < len(line) - 1 and line[place - 1] != " " and line[place + 1] != " "):
+                filled[place] = True
+    spans, start = [], None
+    for place, is_filled in enumerate(filled):
+        if is_filled and start is None:
+            start = place
+        elif not is_filled and start is not None:
+            spans.append((start, place))
+            start = None
+    told = sorted(len(_pieces(line)) for line in block)
+    if len(spans) < told[len(told) // 2]:
+        return None
+    return [[line[begin:end].strip() for begin, end in spans] for line in block]
