@@ -1,0 +1,87 @@
+"""What is no reading in a laboratory's file, in any container and script: codes, ranges, other media, days; and the names of samples."""
+
+import pytest
+
+from agronomy.labfile import Line, lines_of, understand
+from tests.helpers.requests import TABLES
+
+SOIL_XML = """<?xml version="1.0"?><report><order>J1</order><sample><id>L2201</id><sampleName>Hill top</sampleName>
+<result><name>pH</name><method>1:1 water</method><value>6.4</value></result>
+<result><name>Phosphorus (P2O5)</name><method>Olsen</method><value>24</value><unit>mg/kg</unit></result></sample></report>"""
+MAIL = """From: lab@sorrelgate.example
+Subject: results
+MIME-Version: 1.0
+Content-Type: text/html; charset=utf-8
+
+<p>Report - Soil</p><table><tr><th rowspan=2>Field<th>pH<th>Potassium<th rowspan=2>Potassium target range</tr>
+<tr><th><th>mg/kg</tr><tr><td>West bed<td>6.2<td>81<td>120 - 170</tr></table>"""
+FILES = {
+    "a variety and a batch look like elements": (
+        "Sample,Variety,Batch,Parameter,Result,Unit\nNa-9,K 40,B-77,pH,5.8,\nNa-9,K 40,B-77,Phosphorus (P),31,mg/kg\nS-4,Zn 2,B-77,pH,6.4,",
+        "soil",
+        {("Na-9", "pH", "5.8", ""), ("Na-9", "P", "31", "mg/kg"), ("S-4", "pH", "6.4", "")},
+    ),
+    "ranges, years gone by and smallest and largest values stand beside": (
+        "Parameter,Hill,Dale,Unit,Min,Max,Previous result\npH,6.1,5.4,,5.5,6.7,5.2\nPotassium (K),90,40,mg/kg,171,352,88",
+        "soil",
+        {("Hill", "pH", "6.1", ""), ("Dale", "pH", "5.4", ""), ("Hill", "K", "90", "mg/kg"), ("Dale", "K", "40", "mg/kg")},
+    ),
+    "a crop's row names no sample, and rows of depth and day tell of one": (
+        "Test,A1,A2\nDepth,0-10 cm,10-20 cm\nCrop,barley,barley\npH,5.9,5.5\nNitrate (NO3-N),12 mg/kg,8 mg/kg",
+        "soil",
+        {("A1", "pH", "5.9", ""), ("A2", "pH", "5.5", ""), ("A1", "NO3-N", "12", "mg/kg"), ("A2", "NO3-N", "8", "mg/kg")},
+    ),
+    "a script of its own": (
+        "Лаб. №;Поле;Глибина;Фосфор (P), mg/kg;Калій (K), mg/kg;Калій (K) Похибка (±)\n26-1;Сад;0-20 cm;9.1;302;24.2",
+        "soil",
+        {("Сад", "P", "9.1", "mg/kg"), ("Сад", "K", "302", "mg/kg")},
+    ),
+    "rows of water among rows of soil": (
+        "Sample,Matrix,Parameter,Result,Unit\nBed,soil,pH,6.2,\nTank,water,pH,7.9,\nBed,soil,Potassium,80,mg/kg",
+        "soil",
+        {("Bed", "pH", "6.2", ""), ("Bed", "K", "80", "mg/kg")},
+    ),
+    "an XML document": (SOIL_XML, "soil", {("Hill top", "pH", "6.4", ""), ("Hill top", "P", "24", "mg/kg P2O5")}),
+    "columns and rows in JSON": (
+        '{"columns": ["id", "field", "parameter", "value", "unit"], '
+        '"rows": [["7", "Croft", "pH", 6.6, "-"], ["7", "Croft", "K", 70, "mg/kg"]]}',
+        "soil",
+        {("Croft", "pH", "6.6", ""), ("Croft", "K", "70", "mg/kg")},
+    ),
+    "a mail of tables whose headings span rows": (MAIL, "soil", {("West bed", "pH", "6.2", ""), ("West bed", "K", "81", "mg/kg")}),
+    "a printed table with an empty cell": (
+        "Sample      pH     P mg/kg   K mg/kg\nHill        6.1    12        80\nDale        5.7              75\nMoor        5.2    9",
+        "soil",
+        {("Hill", "pH", "6.1", ""), ("Hill", "P", "12", "mg/kg"), ("Hill", "K", "80", "mg/kg"), ("Dale", "pH", "5.7", "")}
+        | {("Dale", "K", "75", "mg/kg"), ("Moor", "pH", "5.2", ""), ("Moor", "P", "9", "mg/kg")},
+    ),
+}
+
+
+@pytest.mark.parametrize("case", FILES)
+def test_every_result_is_read_and_nothing_else(case):
+    text, medium, wanted = FILES[case]
+    name = "file.eml" if text.startswith("From:") else "file.txt"
+    understood = understand(text.encode(), name, TABLES, answers={"medium": medium})
+    lines = [item for item in lines_of(understood, TABLES) if isinstance(item, Line) and item.is_reading]
+    assert {(line.sample, line.analyte, f"{line.value:g}", line.unit) for line in lines} == wanted
+
+
+def test_depths_of_rows_names_and_columns():
+    across = "Test,A1,A2\nDepth,0-10 cm,10-20 cm\npH,5.9,5.5\nPotassium,80 mg/kg,60 mg/kg"
+    columns = "Field,Depth from (cm),Depth to (cm),pH,K mg/kg\nA1,0,30,5.9,80\nA2,30,60,5.5,60"
+    names = "Field,pH,K mg/kg\nA1 (0-15 cm),5.9,80\nA2 (15-30 cm),5.5,60"
+    found = {}
+    for name, text in (("across", across), ("columns", columns), ("names", names)):
+        lines = [item for item in lines_of(understand(text.encode(), "f.csv", TABLES), TABLES) if isinstance(item, Line)]
+        found[name] = sorted({(line.top_cm, line.bottom_cm) for line in lines})
+    assert found == {"across": [(0, 10), (10, 20)], "columns": [(0, 30), (30, 60)], "names": [(0, 15), (15, 30)]}
+
+
+def test_a_day_is_no_sample_and_entities_open_no_file():
+    text = "Test,12/03/2026,K\npH,5.9,\nPotassium,80 mg/kg,"
+    lines = [item for item in lines_of(understand(text.encode(), "f.csv", TABLES), TABLES) if isinstance(item, Line)]
+    assert all("hardly a sample" in (line.doubt or "") for line in lines if line.is_reading)
+    bad = '<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "b">]><report><sample><name>pH</name><value>&a;</value></sample></report>'
+    with pytest.raises(Exception, match="declares entities"):
+        understand(bad.encode(), "f.xml", TABLES)
