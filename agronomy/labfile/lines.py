@@ -7,6 +7,7 @@ from datetime import date
 
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.base.said import say
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
@@ -309,7 +310,7 @@ class _Reader:
         if not sample:
             doubt = doubt or "this row names no sample"
         elif _is_no_name(sample):
-            doubt = doubt or f"“{sample[:30]}” is hardly a sample’s name: look which it is"
+            doubt = doubt or say("“{name}” is hardly a sample’s name: look which it is", name=sample[:30])
         elif key in self.seen:
             doubt = doubt or "the sample has this reading more than once; all are kept"
         self.seen.add(key)
