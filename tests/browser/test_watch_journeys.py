@@ -112,6 +112,7 @@ def test_a_trial_goes_from_its_question_to_a_printed_result(signed_in, live_serv
     page.get_by_label("Difference worth having").fill("0.2")
     page.get_by_role("button", name="Draw the lot").click()
     page.get_by_role("link", name="Numbers only, for the scorer").click()
+    expect(page).to_have_url(re.compile("blind=on"))
     for place, field in enumerate(page.locator(".trial__fields input").all()):
         field.fill(f"{5 + place / 4:.2f}")
     page.get_by_role("button", name="Keep the values").click()
