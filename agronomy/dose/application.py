@@ -20,7 +20,7 @@ class Application:
 
     low_kg..high_kg follow from the reading's error. from_/to are ISO dates. dressing counts from 1 to dressings; `later` marks
     the part that waits for the next test. bag_kg and density are those of the material as it was chosen (None in plans kept before they
-    were); what is `poured` is measured by volume.
+    were); what is `poured` is measured by volume; `each` is the dose of one plant.
     """
 
     material: str
@@ -47,6 +47,7 @@ class Application:
     bag_kg: float | None = None
     density_g_per_ml: float | None = None
     poured: bool = False
+    each: str = ""  # how much goes to each tree, shrub or plant, where their number is known
 
 
 def for_the_plot(rate_kg_per_ha: float, area_m2: float, total_kg: float, share: float = 1.0) -> Step:
@@ -110,6 +111,21 @@ def dose(
         density_g_per_ml=choice.material.density_g_per_ml,
         poured=poured,
     )
+
+
+LEAST_FOR_EACH_G = 1.0  # less for each plant is scattered over all of them (source: own-experience)
+
+
+def for_each(item: Application, plants: float | None, system: str) -> Application:
+    """The application with what goes to each of so many plants, where that can be weighed. Source: definition.
+
+    >>> from agronomy.intake.example import plan
+    >>> for_each(plan().applications[0], 10, "metric").each
+    '950 g to each'
+    """
+    if not plants or item.total_kg / plants * 1000 < LEAST_FOR_EACH_G or plants < 2:
+        return item
+    return replace(item, each=say("{amount} to each", amount=Mass(item.total_kg / plants, 2, system)))
 
 
 def say_placement(pattern: str, depth_cm: float, system: str) -> str:

@@ -17,6 +17,8 @@ from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.base.unit_words import in_country
 from agronomy.ground.crop_names import crop_named
 from agronomy.ground.kinds import kind_row
+from agronomy.intake.bushels import in_pounds
+from agronomy.intake.companion import with_companion
 from agronomy.intake.credit_doc import read_credit_source
 from agronomy.intake.learned import own_buffering, own_pools
 from agronomy.intake.limit_docs import read_closed, read_hands
@@ -96,7 +98,7 @@ class _Reader:
     def request(self, digest: str) -> Request:
         doc = self.doc
         plot = self._plot()
-        crop = self._attempt(self._crop)
+        crop, companion = self._crops()
         readings = self._readings(plot)
         request = Request(
             today=self._attempt(lambda: self._day(doc.today, "today")) or doc.today,
@@ -128,20 +130,26 @@ class _Reader:
             targets=self._targets(),
             aim=doc.aim,
             most_bags=doc.most_bags,
+            budget=doc.budget,
             lost_times=doc.lost_times,
             wanted=self._named(doc.wanted, "wanted"),
             without=self._named(doc.without, "without"),
             country=self._attempt(self._country),
             equipment=self._equipment(),
-            yield_got_t_per_ha=self._attempt(lambda: self._yield(doc.crop.yield_got, "crop.yield_got")),
+            yield_got_t_per_ha=self._attempt(lambda: self._yield(doc.crop.yield_got, "crop.yield_got", crop.key if crop else None)),
             harvests=self._harvests(),
             own_buffering=self._attempt(lambda: own_buffering(doc.own_buffering)),
-            crop_asked=self.crop_asked,
             own_pools=self._attempt(lambda: own_pools(doc.own_pools.items())) or {},
+            **self._beside(companion),
         )
         if self.errors:
             raise RequestError(self.errors)
         return request
+
+    def _beside(self, companion: Crop | None) -> dict[str, Any]:
+        """What is told of the crop beside its key and days."""
+        spacing = self._attempt(lambda: self._optional(self.doc.crop.spacing, self._spacing))
+        return {"crop_asked": self.crop_asked, "companion": companion, "spacing_m2": spacing}
 
     def _attempt(self, act):
         try:
@@ -167,6 +175,18 @@ class _Reader:
         is_cut, has_clover = self.doc.crop.yield_goal not in (None, ""), self.tables.crops[key].legume
         base = self.tables.crops[self.tables.growing.known_crop(key, name, is_cut=is_cut, has_clover=has_clover)]
         return base if own is None else own_crop(base, own, "crop.own")
+
+    def _crops(self) -> tuple[Any, Crop | None]:
+        """The crop (None where it can't be read, which is told), and what grows along on the same ground."""
+        crop, typed = self._attempt(self._crop), self.doc.crop.companion
+        key = self._attempt(lambda: crop_named(typed, {}, self.tables, field="crop.companion")) if typed else None
+        if crop is None or key is None or key == crop.key:
+            return crop, None
+        return with_companion(crop, self.tables.crops[key])
+
+    def _spacing(self, typed: str) -> float:
+        """Ground to each plant [m2], from the spacing in the row and from row to row."""
+        return positive_quantity(typed, "area", "crop.spacing", low=0.0005, high=2000, unit="ft2" if self.is_us else "m2")
 
     def _plot(self) -> Plot:
         doc = self.doc.plot
@@ -330,7 +350,7 @@ class _Reader:
     def _yield_goal(self, crop: Crop | None) -> float | None:
         """The yield hoped for [t/ha], as long as it does not ask for more nitrogen than any crop takes up."""
         goal = self._optional(
-            self.doc.crop.yield_goal, lambda typed: positive_quantity(self._local(typed), "yield", "crop.yield_goal", low=0.01, high=200)
+            self.doc.crop.yield_goal, lambda typed: self._yield_quantity(typed, crop.key if crop else None, "crop.yield_goal")
         )
         most = self.tables.nitrogen.most_kg_per_ha.value
         if goal is not None and crop is not None and crop.n_per_t is not None and goal * crop.n_per_t > most:
@@ -345,8 +365,12 @@ class _Reader:
         """What was typed, with units that differ between countries as this one has them."""
         return in_country(typed, self.doc.country, self.doc.units)
 
-    def _yield(self, typed, field: str) -> float | None:
-        return self._optional(typed, lambda told: positive_quantity(self._local(told), "yield", field, low=0.01, high=200))
+    def _yield_quantity(self, typed: object, crop: str | None, field: str) -> float:
+        told = in_pounds(self._local(typed), crop, self.tables, field)
+        return positive_quantity(told, "yield", field, low=0.01, high=200)
+
+    def _yield(self, typed, field: str, crop: str | None) -> float | None:
+        return self._optional(typed, lambda told: self._yield_quantity(told, crop, field))
 
     def _harvests(self) -> tuple[Harvest, ...]:
         """What left the plot; a crop that the table no longer has is told as an error."""
@@ -357,7 +381,7 @@ class _Reader:
             if crop is None:
                 self.errors.append(UnknownName(f"{field}.crop", doc.crop[:40], f"“{doc.crop[:40]}” is no crop we know", "use a crop's key"))
                 continue
-            got = self._attempt(lambda doc=doc, field=field: self._yield(doc.got, f"{field}.got"))
+            got = self._attempt(lambda doc=doc, field=field, key=crop.key: self._yield(doc.got, f"{field}.got", key))
             self._attempt(lambda doc=doc, field=field: self._day(doc.on, f"{field}.on"))
             found.append(Harvest(crop, got, doc.on))
         return tuple(found)

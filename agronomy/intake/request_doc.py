@@ -69,9 +69,14 @@ class ReadingDoc(_Strict):
 
 
 class CropDoc(_Strict):
-    """The crop by key; `yield_goal` as a quantity such as "8 t/ha", `yield_got` what it gave here last time."""
+    """The crop by key; `yield_goal` as a quantity such as "8 t/ha" or "60 bu/acre", `yield_got` what it gave here last time.
+
+    `companion` grows along on the same ground and is fed with it; `spacing` is from plant to plant and row to row, such as "4 m x 5 m".
+    """
 
     key: str
+    companion: str | None = Field(default=None, max_length=80)
+    spacing: str | None = Field(default=None, max_length=60)
     planting: date | None = None
     harvest: date | None = None
     yield_goal: Amount | None = None
@@ -167,6 +172,7 @@ class RequestDoc(_Strict):
     aim: Literal["rule", "money", "fewest", "loss"] = "rule"
     allow: AllowDoc = Field(default_factory=AllowDoc)
     most_bags: int | None = Field(default=None, ge=1, le=12)
+    budget: float | None = Field(default=None, gt=0, le=1e7)
     lost_times: float | None = Field(default=None, ge=0, le=50)
     materials: list[str] | None = None
     wanted: list[str] = Field(default_factory=list, max_length=60)

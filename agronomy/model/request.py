@@ -73,6 +73,7 @@ class Request:
     targets: tuple[Target, ...] = ()
     aim: str = "rule"
     most_bags: int | None = None
+    budget: float | None = None  # what may be spent on this plot, in the owner's money
     lost_times: float | None = None
     wanted: tuple[str, ...] = ()
     without: tuple[str, ...] = ()
@@ -89,6 +90,15 @@ class Request:
     own_buffering: OwnBuffering | None = None
     crop_asked: str = ""  # the name of the crop that was asked for, where another row is nearer to what is meant
     own_pools: dict[str, OwnPool] = field(default_factory=dict)  # by "P" and "K"
+    companion: Crop | None = None  # what grows along and is fed with the crop, which then is held to what both bear
+    spacing_m2: float | None = None  # ground to each plant
+
+    @property
+    def plants(self) -> float | None:
+        """How many trees, shrubs, pots or bales are fed, where their number or their spacing was told."""
+        if self.plot.pieces is not None:
+            return self.plot.pieces
+        return None if self.spacing_m2 is None else self.plot.area_m2 / self.spacing_m2
 
     @property
     def removal_yield_t_per_ha(self) -> float | None:

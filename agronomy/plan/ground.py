@@ -35,7 +35,8 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         fed_at_planting=_grows_from_planting(found),
         is_rainfed=is_rainfed,
         situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),
-        avoids_chloride=_is_full_of_salt(found, tables),
+        # under film and glass no rain carries chloride away
+        avoids_chloride=found.request.plot.is_under_film or _is_full_of_salt(found, tables),
         is_field=is_field,
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
         is_salty=not is_field and any(finding.class_ in SALTY for finding in found.salt.values()),

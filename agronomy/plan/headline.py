@@ -148,14 +148,27 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
         return _with_first(what, applications, "S_acid", word="Then")
     doses_sulfur = any(item.what == NeedKind.ACIDIFIER for item in applications)
     alkaline = found.acidity is not None and found.acidity.class_ == "too_alkaline" and acid is not None and not doses_sulfur
-    if alkaline and request.crop.is_acid_lover:
-        instead = say("a raised bed or pots of acid mix, or another plant")
-        return say("This ground is too limy for {crop}, and sulfur won't change it: {instead}.", crop=request.crop.name, instead=instead)
+    if alkaline:
+        return _too_limy(found, applications)
     if found.acidity is None and all(reading.how == "probe" for reading in request.readings) and request.readings:
         return say("A probe can't carry a rate: first send one soil sample to a laboratory.")
     if found.readings.get("pH") is not None and found.readings["pH"].how == "probe":
         return say("A probe is too rough to lime by: first send one soil sample to a laboratory.")
     return ""
+
+
+def _too_limy(found: Assessment, applications: list[Application]) -> str:
+    """That no sulfur brings down this pH, and what else there is."""
+    crop, acidity = found.request.crop, found.acidity
+    if crop.is_acid_lover or acidity is None:
+        instead = say("a raised bed or pots of acid mix, or another plant")
+        return say("This ground is too limy for {crop}, and sulfur won't change it: {instead}.", crop=crop.name, instead=instead)
+    locked = say("lime locks up iron and manganese, and sulfur won't change it")
+    return _with_first(
+        say("The ground is too limy for {crop} (pH {ph:.1f}): {locked}", crop=crop.name, ph=acidity.value, locked=locked),
+        applications,
+        "Fe",
+    )
 
 
 def _worst_short(found: Assessment, applications: list[Application]) -> Finding | None:

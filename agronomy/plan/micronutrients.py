@@ -1,7 +1,7 @@
 """Micronutrients that are short become dressings of the plan: a salt in the ground where it stays open, a chelate or the leaf where not.
 
-Only what a test of the ground or the leaf calls short for a crop that answers to it is dosed, at the low end of the guides and within what
-the crop bears. Source: micro-rates.
+Only what a test of the ground or the leaf calls short for a crop that answers to it is dosed, by how short it is and how the crop answers,
+within what the crop bears. Source: micro-rates.
 """
 
 from dataclasses import replace
@@ -22,6 +22,7 @@ from agronomy.plan.water import water_has_boron
 from agronomy.schedule.placement import Placement
 from agronomy.schedule.windows import Calendar, before_planting
 from agronomy.tables import Tables
+from agronomy.tables.rooms.nutrients import TraceByClass
 
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B")
 WAYS_OUT = {
@@ -94,12 +95,11 @@ def _short(element: str, found: Assessment, tables: Tables) -> tuple[Finding | N
     judged = found.judged.get(element)
     if judged is None or judged[0].class_ not in ("very_short", "short", "building"):
         return None, False
-    crop = found.request.crop
-    response = "high" if element in crop.sensitive_to else tables.trace_response_of.get((crop.key, element), "medium")
+    response = _response(element, found, tables)
     row = tables.nutrients.micronutrients[element]
     if judged[0].class_ == "building" and element == "Fe" and (found.ph or 0) <= (row.locked_above_ph or 0):
         return None, False  # a little low is enough where nothing locks it
-    answered = {"high": ("very_short", "short"), "medium": ("very_short",), "low": ()}[response]
+    answered = {"high": ("very_short", "short"), "medium": ("very_short", "short"), "low": ()}[response]
     is_low = judged[0].class_ in answered or (response == "high" and element in ("Zn", "B", "Fe"))
     return (judged[0], False) if is_low else (None, False)
 
@@ -134,7 +134,51 @@ def ways_here(element: str, found: Assessment, tables: Tables) -> list[Micronutr
     """
     most = _most(element, found, tables)
     ways = micronutrient_ways(element, found.ph or 7.0, found.request.plot.area_m2, dict(tables.materials), tables)
-    return [_within(most, rate) for rate in ways]
+    return [_within(most, _by_class(rate, found, tables)) for rate in ways]
+
+
+def _response(element: str, found: Assessment, tables: Tables) -> str:
+    crop = found.request.crop
+    return "high" if element in crop.sensitive_to else tables.trace_response_of.get((crop.key, element), "medium")
+
+
+def _by_class(rate: MicronutrientRate, found: Assessment, tables: Tables) -> MicronutrientRate:
+    """A dose by how short the element is and how the crop answers: the middle of its row, the low end where it is only a little low.
+
+    A leaf that is short is past asking how the crop answers.
+    """
+    leaf, judged = found.leaves.get(LEAF + rate.element), found.judged.get(rate.element)
+    finding = leaf or (judged[0] if judged else None)
+    if finding is None or rate.strength_pct is not None:
+        return rate
+    class_ = "very_short" if finding.class_ == "very_short" else "short"
+    response = _response(rate.element, found, tables)
+    response = "medium" if leaf and response == "low" else response
+    row = tables.nutrients.trace_by_class.get((rate.element, rate.way, class_, response))
+    if row is None:
+        return rate
+    element = row.low if finding.class_ == "building" else (row.low + row.high) / 2
+    share, times = element / rate.element_low, row.high / rate.element_high
+    return replace(
+        rate,
+        element_low=element,
+        element_high=row.high,
+        product_low=rate.product_low * share,
+        product_high=rate.product_high * times,
+        plot_kg=rate.plot_kg * share,
+        times=int(row.times),
+        working=tuple(_dosed_step(step, share, row) for step in rate.working),
+    )
+
+
+def _dosed_step(step: Step, share: float, row: TraceByClass) -> Step:
+    """The step of a usual dose, reckoned with the dose of its class."""
+    inputs = step.inputs | {"element": _times(step.inputs["element"], share)}
+    return replace(step, inputs=inputs, result=_times(step.result, share), source=row.source, where=row.where)
+
+
+def _times(figure: Figure, share: float) -> Figure:
+    return replace(figure, value=float(figure.value) * share)
 
 
 def _within(most: float, rate: MicronutrientRate) -> MicronutrientRate:
@@ -166,6 +210,9 @@ def _way(element: str, found: Assessment, calendar: Calendar, *, by_leaf: bool, 
 def _most(element: str, found: Assessment, tables: Tables) -> float:
     """The most of an element [kg/ha] that the crop bears: boron poisons beans and small grains above half a kilogram."""
     tolerance = found.request.crop.boron_mg_per_l
+    limit = tables.nutrients.boron_limits.get(found.request.crop.key)
+    if element == "B" and limit is not None:
+        return limit.most_kg_per_ha
     if element == "B" and tolerance is not None and tolerance <= tables.nutrients.boron_sensitive_below_mg_per_l.value:
         return tables.nutrients.boron_sensitive_most_kg_per_ha.value
     return float("inf")

@@ -7,6 +7,7 @@ from agronomy.base.said import Rate, joined, say
 from agronomy.interpret.salinity import salt_answers
 from agronomy.model.answers import Answer, Method, Need, NeedKind, Nothing, Unmet
 from agronomy.plan.assess import Assessment
+from agronomy.plan.first_years import before_planting, youth_of
 from agronomy.plan.water import less_boron
 from agronomy.recommend.acidity.caps import ApplicationLimit, lime_limit, most_sulfur_worth_trying, sulfur_limit
 from agronomy.recommend.acidity.lime_need import lime_need
@@ -81,8 +82,17 @@ def side_by_side(assessment: Assessment, tables: Tables) -> dict[str, Answers]:
 def situation_of(assessment: Assessment, tables: Tables) -> Situation:
     """What every school looks at, of a plot judged; needs are in kg of element per hectare. Source: each school's own."""
     request = assessment.request
-    nitrogen = NitrogenCase(assessment.credits, assessment.readings.get("NO3-N"), request.planting, request.response)
+    bears = request.yield_goal_t_per_ha is not None  # who hopes for so many tonnes says that it bears
+    youth = None if bears else youth_of(request.crop, request.planting, assessment.calendar, tables)
+    nitrogen = NitrogenCase(
+        assessment.credits,
+        assessment.readings.get("NO3-N"),
+        request.planting,
+        request.response,
+        *((youth.share, youth.says, youth.row.source) if youth else ()),
+    )
     goal, ph = request.yield_goal_t_per_ha, assessment.ph
+    crop = before_planting(request.crop, assessment.calendar, tables)
     return Situation(
         judged=assessment.judged,
         crop=request.crop,
@@ -93,7 +103,7 @@ def situation_of(assessment: Assessment, tables: Tables) -> Situation:
         nitrogen=nitrogen,
         own_classes=assessment.own_classes,
         own_pools=request.own_pools,
-        base=sufficiency.base_needs(assessment.judged, request.crop, assessment.soil, goal, ph, tables, nitrogen, assessment.readings),
+        base=sufficiency.base_needs(assessment.judged, crop, assessment.soil, goal, ph, tables, nitrogen, assessment.readings),
     )
 
 

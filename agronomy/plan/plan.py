@@ -13,7 +13,7 @@ from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
 from agronomy.critic.fault import Fault
 from agronomy.critic.plan_faults import faults_of
-from agronomy.dose.application import Application
+from agronomy.dose.application import Application, for_each
 from agronomy.dose.packs import Purchased, purchased
 from agronomy.dose.passes import said_passes
 from agronomy.interpret.balance import Remark, Share, remarks, shares
@@ -30,6 +30,7 @@ from agronomy.plan.advice import Advice, advice_for
 from agronomy.plan.amendments import compost_dose, gypsum_dose, wants_compost
 from agronomy.plan.assess import Assessment, assess
 from agronomy.plan.bales import bale_plan
+from agronomy.plan.budget import within_budget
 from agronomy.plan.cautions import Caution, cautions_for
 from agronomy.plan.facts import facts_of
 from agronomy.plan.ground import ground_for
@@ -157,7 +158,9 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         conflicts: list[Conflict] = []
     else:
         applications, conflicts, left = _dated(applications, found, tables)
-        unmet += left
+        applications, beyond = within_budget(applications, request.budget)
+        applications = [for_each(item, request.plants, request.units) for item in applications]
+        unmet += left + beyond
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
     yield
@@ -316,8 +319,15 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
     """What was assumed, said plainly."""
     said = [SCHOOLS[request.school].NOTE] if SCHOOLS[request.school].NOTE else []
     grown = tables.crops[request.crop.key].name
-    if request.crop_asked and request.crop_asked != grown:
+    if request.crop_asked and request.crop_asked != grown and request.companion is None:
         said.append(say("It is fed as {grown}, not as {asked}.", grown=grown, asked=request.crop_asked))
+    if request.companion is not None:
+        told = say(
+            "Fed once for both, as the hungrier: {lead} sets the days and the nitrogen. Both are held to what {along} bears.",
+            lead=grown,
+            along=request.companion.name,
+        )
+        said.append(told)
     if not soil.texture_known and request.plot.ground not in ("container", "bale"):
         said.append(say("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this."))
     if soil.low_activity_clay:

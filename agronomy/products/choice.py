@@ -67,8 +67,8 @@ class AvailableProducts:
 
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
     come in only where `only` or `wanted` names them, or, but for caustic ones, where they stand in the shed. What is `wanted`
-    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs. `kept` holds the
-    lists that were made before of the same `materials`.
+    goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs. `in_shed` is what stands
+    there and may be used up; `kept` holds the lists that were made before of the same `materials`.
     """
 
     def __init__(
@@ -102,6 +102,16 @@ class AvailableProducts:
             if kept is not None:
                 kept[hangs_on] = catalogue
         self.catalogue = catalogue
+        self.in_shed = tuple(
+            material
+            for key in sorted(shed)
+            if (material := materials.get(key)) is not None
+            and self.in_stock(material)
+            and (only is None or key in only or key in self.wanted)
+            and (material.is_organic_allowed or not organic_only)
+            and (not material.is_caustic or material.has_role("K"))  # ash is put on by hand as it always was; burnt lime is asked for
+            and key not in without
+        )
         self.chloride = chloride
         self.is_open = only is None and not wanted  # nobody has said which bags it shall be
 

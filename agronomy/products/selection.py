@@ -4,6 +4,7 @@ from agronomy.base.said import say
 from agronomy.model.answers import ACIDITY, SPOKEN, Need, NeedKind, Nothing, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.few_bags import compound_for, wants_few_bags
+from agronomy.products.from_shed import from_shed
 from agronomy.products.ground import Ground
 from agronomy.products.liming import choose_lime, choose_sulfur
 from agronomy.products.nutrient_sources import choose_source
@@ -38,12 +39,17 @@ def select(
     choices: list[Choice] = []
     unmet: list[Unmet] = []
     met: list[Nothing] = []
+    for stock in from_shed(by_what, remaining, ground, shop, tables) if aim == "rule" else ():
+        choices.append(stock)
+        _count(stock, remaining)
     few = wants_few_bags(remaining, ground, shop, tables)
     for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
         if need is None:
             continue
         if remaining[what] < tables.choice.nearly_met.value * need.rate_kg_per_ha:
+            if any(choice.need.what == what for choice in choices):
+                continue  # what stands in the shed meets it
             bringers = " and ".join(choice.material.name for choice in choices if choice.supplies.get(what))
             met.append(
                 Nothing(
@@ -61,15 +67,20 @@ def select(
             continue
         choices.append(chosen)
         soon = min(1.0, ground.most_lime_kg_per_ha / chosen.rate_kg_per_ha) if what in ACIDITY else 1.0
-        for nutrient, amount in chosen.supplies.items():
-            if nutrient in remaining:
-                remaining[nutrient] = max(0.0, remaining[nutrient] - amount * soon)
+        _count(chosen, remaining, soon)
         if near is not None:
             by_what.pop("K")
     if aim == "rule":
         return choices, unmet, met
     by_lime = choices, unmet, met, by_what, remaining
     return _by_aim(aim, needs, by_lime, ground, shop, tables, most_bags=most_bags, lost_times=lost_times)
+
+
+def _count(chosen: Choice, remaining: dict[str, float], share: float = 1.0) -> None:
+    """Takes what a choice brings [kg/ha] off what is still needed."""
+    for nutrient, amount in chosen.supplies.items():
+        if nutrient in remaining:
+            remaining[nutrient] = max(0.0, remaining[nutrient] - amount * share)
 
 
 Selected = tuple[list[Choice], list[Unmet], list[Nothing]]

@@ -173,10 +173,20 @@ class _Arranger:
         return Conflict(item.name, (item.from_, item.to), self._missed(item, reasons), start if serves else None)
 
     def _is_fed_between_rains(self, item: Application, start: date, reasons: dict[str, str]) -> bool:
-        """Whether nitrogen that only wet months would put off past its use goes on in its own window, on the first dry days."""
-        if item.what != "N" or "soaked" not in reasons or not set(reasons) <= {"soaked", "series"}:
+        """Whether what only wet months would put off past its use goes on in its own window, on the first dry days.
+
+        So does nitrogen of a stage, and what goes in with the seed, which is sown between rains too.
+        """
+        if "soaked" not in reasons or not set(reasons) <= {"soaked", "series"}:
             return False
-        return (start - item.to).days > self.tables.choice.nitrogen_days_late.value
+        last, off = self.limits.worked_until, self.limits.off
+        if last is not None and item.from_ <= last < start and item.what not in ACIDITY:
+            return True
+        if item.what != "N":
+            return False
+        late, figures = (start - item.to).days, self.tables.choice
+        is_short = last is not None and off is not None and late > figures.nitrogen_late_share.value * (off - last).days
+        return is_short or late > figures.nitrogen_days_late.value
 
     def _after_the_crop(self, item: Application, start: date) -> Application | None:
         """Lime or sulfur that would have to be worked in among what was sown: once the crop is off the ground."""

@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from math import ceil, inf
 
 from agronomy.base.record import record
-from agronomy.model.seasons import Window, local_month
+from agronomy.model.seasons import Window, add_months, local_month
 from agronomy.schedule.anchors import Season
 from agronomy.tables import Tables
 from agronomy.tables.rooms.growing import NitrogenLimits, NitrogenStage
@@ -62,7 +62,7 @@ def nitrogen_parts(
     Source: crop-calendars, n-splits.
     """
     limits = tables.growing.limits[season.growth.crop]
-    stages = _timed(tables.stages_of[limits.uses], season, is_light, limits)
+    stages = _just_missed_joins(_timed(tables.stages_of[limits.uses], season, is_light, limits), season, tables)
     known = _most(limits, season, is_light)
     single = limits.single_below_light if is_light else limits.single_below_other
     total = nitrogen_kg_per_ha + brought_kg_per_ha
@@ -156,6 +156,26 @@ def _timed(
     found = found or sorted(years_after, key=lambda item: item[2].start)[:1]
     whole = sum(share for _, share, _ in found) or 1.0
     return sorted(((row, share / whole, window) for row, share, window in found), key=lambda item: item[2].start)
+
+
+def _just_missed_joins(
+    stages: list[tuple[NitrogenStage, float, Window]], season: Season, tables: Tables
+) -> list[tuple[NitrogenStage, float, Window]]:
+    """A stage that what stands has only just missed goes on with the next one of this season, not a year later."""
+    late = tables.timing.late
+    if not season.stands:
+        return stages
+    soon = [item for item in stages if (item[2].start - season.today).days <= late.just_missed_days]
+    missed = [
+        item
+        for item in stages
+        if item not in soon and 0 <= (season.today - add_months(item[2].end, -12)).days <= late.just_missed_days and item[0].anchor != "cut"
+    ]
+    if not soon or not missed:
+        return stages
+    (row, share, window), *rest = soon
+    joined = (row, share + sum(item[1] for item in missed), window)
+    return [joined, *rest, *(item for item in stages if item not in soon and item not in missed)]
 
 
 def _after_stop(day: date, limits: NitrogenLimits, hemisphere: str) -> bool:

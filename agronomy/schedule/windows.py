@@ -29,6 +29,7 @@ from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
 from agronomy.tables.rooms.growing import Growth
 
 SLOW = frozenset({"months", "seasons", "years"})
+FIRST_CUT_AFTER = 75  # days from sowing to the first cut of a new sward (source: own-experience)
 CUT = frozenset({"cut_grass", "legume_ley"})
 THROUGH_A_WINTER = timedelta(days=120)
 ROOM_AFTER = 21  # days that a crop still has after a second dressing, or it comes too late
@@ -374,6 +375,8 @@ def _nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: 
         return _potash_by_the_cut(choice, calendar, place, tables)
     if what == "K" and calendar.stands and choice.supplies["K"] >= tables.nutrients.potassium_at_once_standing_kg_per_ha.value:
         return _potash_with_nitrogen(calendar, place, soil, tables) or [first]
+    if what == "K" and calendar.growth.life_form in CUT and not calendar.growing:
+        return _potash_of_a_new_sward(first, choice.supplies["K"], calendar, place, tables)
     split = tables.nutrients.split_potassium_from_kg_per_ha.value
     if (
         what != "K"
@@ -410,6 +413,17 @@ def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tab
             window = calendar.season.window("cut", begins, begins + 10).later_than(calendar.today)
             parts.append(Part(share=rest, window=window, pattern=place.later(), note=told))
     return parts
+
+
+def _potash_of_a_new_sward(first: Part, total: float, calendar: Calendar, place: Placement, tables: Tables) -> list[Part]:
+    """Potash [kg K/ha] of a sward to be sown and cut: in the seedbed no more than seedlings bear, the rest after the first cut."""
+    share = tables.nutrients.potassium_in_a_seedbed_kg_per_ha.value / total
+    if share >= 1.0:
+        return [first]
+    grown = calendar.anchor + timedelta(days=FIRST_CUT_AFTER)
+    window = calendar.season.window("cut", 1, 11).later_than(max(calendar.today, grown))
+    note = say("After the first cut: so much at once is hard on seedlings.")
+    return [replace(first, share=share), Part(share=1.0 - share, window=window, pattern=place.later(), note=note)]
 
 
 def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:

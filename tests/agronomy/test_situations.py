@@ -2,6 +2,7 @@
 
 import json
 import re
+import tomllib
 from datetime import date
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from agronomy.plan.plan import make_plan
 from tests.helpers.requests import TABLES, document, reading
 from tests.helpers.situations import outside
 
+GROUNDS = tomllib.loads((Path(__file__).parent / "grounds.toml").read_text(encoding="utf-8"))["ground"]
 SITUATIONS = sorted((Path(__file__).parent / "situations").glob("*.json"))
 
 
@@ -35,6 +37,16 @@ def test_an_adviser_could_sign_it(path):
     assert not [
         number for number in re.findall(r"\d[\d.]*", re.sub(r"\b20\d\d\b", "", text)) if len(number.replace(".", "").strip("0")) > 4
     ]
+
+
+@pytest.mark.parametrize("ground", GROUNDS, ids=lambda ground: ground["name"])
+def test_a_ground_of_our_own_is_advised_as_it_was_expected_before_the_first_plan(ground):
+    names = ("analyte", "value", "unit", "method", "taken")
+    doc = {key: value for key, value in ground.items() if key not in ("name", "why", "expect", "readings")}
+    doc["readings"] = [dict(zip(names, row, strict=True)) for row in ground["readings"]]
+    made, _ = _plan(doc)
+    assert outside(ground["expect"], plan_to_document(made)) == []
+    assert made.not_ready == ()
 
 
 CROPS = st.sampled_from(sorted(TABLES.crops))

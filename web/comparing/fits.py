@@ -151,7 +151,7 @@ def _traits(key: str) -> list[str]:
 
 
 def _with_crop(asked: Request, crop) -> Request:
-    return replace(asked, crop=crop, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None)
+    return replace(asked, crop=crop, companion=None, planting=None, yield_goal_t_per_ha=None, target_ph=None, response=None)
 
 
 def _beside(now: Plan | None, then: Plan) -> list[dict]:
@@ -189,6 +189,7 @@ def _plan_it(request, plot: Plot, crop):
     made = planting if planting is not None and waits else Planting(plot=plot)
     with undoable(request, f"{crop.name[0].upper()}{crop.name[1:]} is planned for {plot.name}", *([made] if waits else [])) as touched:
         made.choose_crop(crop.key)
+        made.companion = ""
         made.yield_goal_t_per_ha = made.target_ph = made.response = None
         made.save()
         touched[:] = [made]

@@ -59,10 +59,9 @@ class CropField(forms.CharField):
 
 def planting_name(planting: Planting) -> str:
     """What stands on a plot, by the holding's own name or the table's."""
-    if planting.own_crop:
-        return planting.own_crop.name
-    crop = tables().crops.get(planting.crop)
-    return crop.name if crop else planting.crop
+    crop, along = (tables().crops.get(key) for key in (planting.crop, planting.companion))
+    name = planting.own_crop.name if planting.own_crop else crop.name if crop else planting.crop
+    return f"{name} with {along.name}" if along else name
 
 
 def crop_name(key: str, own: Mapping[str, str]) -> str:

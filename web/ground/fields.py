@@ -6,8 +6,9 @@ from agronomy.base.numbers import parse_number
 from agronomy.base.quantities import factor, positive_quantity
 from agronomy.base.said import with_measures
 from agronomy.base.showing import number
+from agronomy.intake.bushels import in_pounds
 from agronomy.intake.household_amounts import is_in_bags, kg_in_bags
-from web.core import rule_errors_as_form_errors
+from web.core import rule_errors_as_form_errors, tables
 from web.local_units import as_meant_here
 from web.sentences import tell
 
@@ -37,6 +38,19 @@ class QuantityField(forms.CharField):
             return None
         with rule_errors_as_form_errors():
             return positive_quantity(as_meant_here(typed), self.kind, self.label or self.kind, low=self.low, high=self.high, unit=self.unit)
+
+
+class YieldField(QuantityField):
+    """A yield, which may be told in bushels of the crop that the form is about (`crop_key`)."""
+
+    crop_key: str | None = None
+
+    def __init__(self, **kwargs):
+        super().__init__("yield", high=200, **kwargs)
+
+    def clean(self, value):
+        with rule_errors_as_form_errors():
+            return super().clean(in_pounds(value, self.crop_key, tables(), self.label or self.kind))
 
 
 class BagsField(QuantityField):

@@ -13,15 +13,15 @@ from web.changes.two_tabs import TwoTabsForm
 from web.core import error_text, rule_errors_as_form_errors, tables, texture_choices
 from web.ground.crop_field import CropField, grown_on
 from web.ground.fact_fields import fact_field, fact_kept, fact_typed
-from web.ground.fields import UNITS, NumberField, QuantityField, date_field, spoken, typed
+from web.ground.fields import UNITS, NumberField, QuantityField, YieldField, date_field, spoken, typed
 from web.ground.models import Planting, Plot
 from web.ground.sizing import asked_sizes, put_sizes
 from web.sentences import tell
 
 _FOR_GROUND = [*(fact.form for fact in FACTS.values()), "watering", "water", "watered", "livestock", "cover"]
 _NOT_FOR = {
-    "container": ("dug", "watered", "livestock"),
-    "bale": ("dug", "texture", "free_lime", "mix", "watered", "livestock", "target_ph"),
+    "container": ("dug", "watered", "livestock", "companion"),
+    "bale": ("dug", "companion", "texture", "free_lime", "mix", "watered", "livestock", "target_ph"),
 }
 SIZE_HELP = {
     "row_length": "Pace it out: ten long paces are about {8 m}.",
@@ -32,7 +32,18 @@ SIZE_HELP = {
 }
 
 
-class PlotForm(TwoTabsForm):
+class _WithYield(TwoTabsForm):
+    """A form with a crop and yields of it, which may come in bushels."""
+
+    def clean_crop(self) -> str:
+        """The crop's key, told to the fields of its yields, which stand after it."""
+        for field in self.fields.values():
+            if isinstance(field, YieldField):
+                field.crop_key = self.cleaned_data["crop"]
+        return self.cleaned_data["crop"]
+
+
+class PlotForm(_WithYield):
     """A plot with the crop to plan for. `units` is the system that bare numbers are taken in."""
 
     depth = QuantityField("length", low=2, high=100, label="Depth you treat")
@@ -44,10 +55,9 @@ class PlotForm(TwoTabsForm):
         initial="yes",
     )
     crop = CropField(label="Crop to plan for")
+    companion = CropField(label="Grown along with it", required=False, help_text="Such as beans among maize: both are fed once.")
     planted_on = date_field("Planting date", required=False)
-    yield_goal = QuantityField(
-        "yield", low=0.01, high=200, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen."
-    )
+    yield_goal = YieldField(low=0.01, label="Yield hoped for", required=False, help_text="Only where you know it; it steers nitrogen.")
     target_ph = forms.CharField(label="Your own pH target", max_length=400, required=False, help_text="Leave empty to use the crop's.")
     watered = QuantityField("length", low=0, high=300, label="Water given in a season", required=False)
 
@@ -84,6 +94,7 @@ class PlotForm(TwoTabsForm):
             self.initial.setdefault(name, self._typed_size(instance, name))
         self.fields["school"].choices = [("", f"the holding's own: {holding.get_school_display()}"), *NAMES_OF_SCHOOLS.items()]
         self.fields["crop"].offer(holding.own_crops.all(), kind=self.chosen_kind, grown=grown_on(holding))
+        self.fields["companion"].offer((), kind=self.chosen_kind)
         self.fields["texture"].choices = texture_choices()
         self._set_units()
         self._leave_out()
@@ -98,6 +109,7 @@ class PlotForm(TwoTabsForm):
                 "dug",
                 "crop",
                 "planted_on",
+                "companion",
                 "free_lime",
                 "yield_goal",
                 "target_ph",
@@ -170,7 +182,11 @@ class PlotForm(TwoTabsForm):
 
     def further_fields(self) -> list:
         """Fields that most people leave alone."""
-        return [self[name] for name in ("free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "school", "note") if name in self.fields]
+        return [
+            self[name]
+            for name in ("companion", "free_lime", "yield_goal", "target_ph", *_FOR_GROUND, "school", "note")
+            if name in self.fields
+        ]
 
     def main_fields(self) -> list:
         return [self[name] for name in ("depth", "texture", "mix", "dug", "crop", "planted_on") if name in self.fields]
@@ -190,6 +206,7 @@ class PlotForm(TwoTabsForm):
         if planting:
             first |= {
                 "crop": planting.chosen_crop,
+                "companion": planting.companion,
                 "planted_on": planting.planted_on,
                 "target_ph": "" if planting.target_ph is None else f"{planting.target_ph:g}",
                 "yield_goal": typed(planting.yield_goal_t_per_ha, "t/ha", self.units["yield"]),
@@ -233,6 +250,7 @@ class PlotForm(TwoTabsForm):
         planting = plot.planting or Planting(plot=plot)
         planting.choose_crop(data["crop"])
         planting.planted_on, planting.target_ph = data["planted_on"], data.get("target_ph")
+        planting.companion = data.get("companion") or ""
         planting.yield_goal_t_per_ha = data["yield_goal"]
         planting.save()
         return plot, planting
@@ -250,16 +268,17 @@ def check_target_ph(typed_ph: str) -> float:
     )
 
 
-class PlantingForm(TwoTabsForm):
+class PlantingForm(_WithYield):
     """A crop on a plot, past or to come."""
 
     crop = CropField(label="Crop")
+    companion = CropField(label="Grown along with it", required=False)
     planted_on = date_field("Sown or planted", required=False)
     ended_on = date_field("Harvested or cleared", required=False, help_text="Leave empty while it stands.")
     spacing = QuantityField("length", low=0.5, high=2000, label="In the row", required=False)
     row_width = QuantityField("length", low=2, high=2000, label="From row to row", required=False)
-    yield_goal = QuantityField("yield", low=0.01, high=200, label="Yield hoped for", required=False)
-    yield_got = QuantityField("yield", low=0, high=200, label="Yield got", required=False)
+    yield_goal = YieldField(low=0.01, label="Yield hoped for", required=False)
+    yield_got = YieldField(low=0, label="Yield got", required=False)
     first_grade_pct = NumberField(low=0, high=100, label="Of it first grade, %", required=False)
     lost_in_store_pct = NumberField(low=0, high=100, label="Lost in store, %", required=False)
 
@@ -278,7 +297,7 @@ class PlantingForm(TwoTabsForm):
         names = UNITS[units]
         instance = kwargs.get("instance")
         plot = instance.plot if instance else None
-        first = {"crop": instance.chosen_crop} if instance and instance.crop else {}
+        first = {"crop": instance.chosen_crop, "companion": instance.companion} if instance and instance.crop else {}
         initial = (
             first | {field: typed(getattr(instance, column), base, names[unit]) for field, column, base, unit in self._PAIRS}
             if instance
@@ -287,12 +306,14 @@ class PlantingForm(TwoTabsForm):
         super().__init__(*args, **kwargs | {"initial": initial | (kwargs.get("initial") or {})})
         if plot:
             self.fields["crop"].offer(plot.holding.own_crops.all(), kind=plot.kind, grown=grown_on(plot.holding))
+            self.fields["companion"].offer((), kind=plot.kind)
         for field, _, _, unit in self._PAIRS:
             self.fields[field].unit = names[unit]
             self.fields[field].help_text = f"A bare number counts as {names[unit]}."
         self.order_fields(
             [
                 "crop",
+                "companion",
                 "planted_on",
                 "ended_on",
                 "spacing",
@@ -314,6 +335,7 @@ class PlantingForm(TwoTabsForm):
 
     def save(self, commit: bool = True) -> Planting:
         self.instance.choose_crop(self.cleaned_data["crop"])
+        self.instance.companion = self.cleaned_data.get("companion") or ""
         for field, column, _, _ in self._PAIRS:
             setattr(self.instance, column, self.cleaned_data[field])
         return super().save(commit)

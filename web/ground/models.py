@@ -209,6 +209,7 @@ class Planting(models.Model):
 
     plot = models.ForeignKey(Plot, on_delete=models.CASCADE, related_name="plantings")
     crop = models.CharField(max_length=40)
+    companion = models.CharField(max_length=40, blank=True)  # grows along on the same ground and is fed with it
     planted_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
     ended_on = models.DateField(null=True, blank=True, validators=DAYS_THAT_CAN_BE)
     spacing_cm = models.FloatField(null=True, blank=True)

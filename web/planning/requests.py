@@ -81,6 +81,10 @@ def crop_document(planting: Planting) -> dict[str, Any]:
         "yield_goal": None if planting.yield_goal_t_per_ha is None else f"{planting.yield_goal_t_per_ha!r} t/ha",
         "target_ph": planting.target_ph,
     }
+    if planting.companion:
+        crop["companion"] = planting.companion
+    if planting.spacing_cm and planting.row_width_cm:
+        crop["spacing"] = f"{planting.spacing_cm!r} cm x {planting.row_width_cm!r} cm"
     got = _got_before(planting)
     if got is not None:
         crop["yield_got"] = f"{got!r} t/ha"

@@ -125,6 +125,7 @@ def _part_of(plot: Plot, shape: dict[str, Any], word: str) -> Plot:
                 name: getattr(planting, name)
                 for name in (
                     "crop",
+                    "companion",
                     "own_crop",
                     "response",
                     "planted_on",

@@ -3,6 +3,7 @@
 A test in the standing crop, or an economic rate from the user's own trials, goes before the budget where there is one.
 """
 
+from dataclasses import replace
 from datetime import date
 
 from agronomy.base.record import record
@@ -23,12 +24,18 @@ from agronomy.tables.rooms.nitrogen import NitrateCritical, Nitrogen
 
 @record
 class NitrogenCase:
-    """What the budget looks at: credits, a nitrate test in the standing crop, a known response."""
+    """What the budget looks at: credits, a nitrate test in the standing crop, a known response.
+
+    `youth` is the share of a full crop's nitrogen that a young planting is given, `youth_says` the words for it.
+    """
 
     credits: tuple[Credit, ...] = ()
     nitrate: Reading | None = None
     planting: date | None = None
     response: Response | None = None
+    youth: float = 1.0
+    youth_says: str = ""
+    youth_source: str = ""
 
 
 def economic_rate(response: Response) -> float:
@@ -74,10 +81,15 @@ def nitrogen_need(crop: Crop, soil: Soil, yield_goal_t_per_ha: float | None, cas
 
 
 def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tables: Tables) -> Answer:
-    season = season_of(crop, goal, tables)
+    season = _while_young(season_of(crop, goal, tables), case)
     if goal is None or crop.n_per_t is None:
-        return _by_season(crop, soil, season, case, tables)
-    return _by_yield(crop, goal, crop.n_per_t, season, case, tables)
+        answer = _by_season(crop, soil, season, case, tables)
+    else:
+        answer = _by_yield(crop, goal, crop.n_per_t, season, case, tables)
+    if not case.youth_says:
+        return answer
+    told = (answer.why, case.youth_says) if isinstance(answer, Nothing) else (case.youth_says, answer.why)
+    return replace(answer, why=joined(told))
 
 
 @record
@@ -115,6 +127,14 @@ def season_of(crop: Crop, goal_t_per_ha: float | None, tables: Tables) -> Season
     return SeasonNitrogen(
         (low + high) / 2 * scale, low * min(1.0, scale), high * min(figures.season_high_most.value, max(1.0, scale)), scale, source, where
     )
+
+
+def _while_young(season: SeasonNitrogen, case: NitrogenCase) -> SeasonNitrogen:
+    """A season's nitrogen, in its share for a planting that does not bear in full."""
+    if case.youth >= 1:
+        return season
+    usual, low, high = (part * case.youth for part in (season.usual, season.low, season.high))
+    return replace(season, usual=usual, low=low, high=high, source=case.youth_source, where=case.youth_says)
 
 
 def _lines(case: NitrogenCase) -> tuple[tuple[Step, ...], dict[str, Figure]]:

@@ -90,4 +90,8 @@ class Choice:
     few_bags_most_kg_per_ha: Annotated[Parameter, Within(200, 20000, "kg/ha")]
     few_bags_cover: Annotated[Parameter, Within(0.3, 1, "fraction")]
     nitrogen_days_late: Annotated[Parameter, Within(0, 60, "days")]
+    organic_nitrogen_most_kg_per_ha: Annotated[Parameter, Within(50, 400, "kg N/ha")]
+    unasked_lime_most_kg_per_ha: Annotated[Parameter, Within(0, 2000, "kg CaCO3/ha")]
+    shed_serves_from: Annotated[Parameter, Within(0.05, 1, "fraction")]
+    nitrogen_late_share: Annotated[Parameter, Within(0, 1, "fraction")]
     nitrogen_forms: Annotated[Mapping[tuple[str, str], NitrogenForm], Csv("choosing_nitrogen.csv", ("material", "aspect"))]

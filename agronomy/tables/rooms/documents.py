@@ -44,6 +44,7 @@ class Late(Sourced):
 
     from_days: Annotated[int, Field(ge=30, le=300)]
     window_days: Annotated[int, Field(ge=7, le=60)]
+    just_missed_days: Annotated[int, Field(ge=0, le=120)]
 
 
 class AfterPlanting(Sourced):

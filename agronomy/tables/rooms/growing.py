@@ -157,6 +157,32 @@ class Standing(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FirstYears(Cited):
+    """What stands for years before it bears in full: shares of a full crop's nitrogen, and rates before planting at a test of nought."""
+
+    crop: Annotated[str, Names("crops")]
+    bearing_from: Annotated[float, Within(1, 15, "year in the ground")]
+    full_from: Annotated[float, Within(1, 25, "year in the ground")]
+    first_year: Annotated[float, Within(0, 1, "fraction")]
+    before_bearing: Annotated[float, Within(0, 1, "fraction")]
+    first_crops: Annotated[float, Within(0, 1, "fraction")]
+    before_p2o5: Annotated[float | None, Within(20, 300, "kg P2O5/ha")]
+    before_k2o: Annotated[float | None, Within(20, 400, "kg K2O/ha")]
+
+    def faults(self) -> Iterator[Fault]:
+        yield from rising(self, "bearing_from", "full_from")
+        yield from rising(self, "first_year", "before_bearing", "first_crops")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bushel(Cited):
+    """What a bushel of a crop weighs."""
+
+    crop: Annotated[str, Names("crops")]
+    lb_per_bushel: Annotated[float, Within(10, 100, "lb")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KnownAs(Cited):
     """A word in the name of a grower's own crop that tells which crop's calendar it keeps."""
 
@@ -204,6 +230,8 @@ class Growing:
     crops: Annotated[Mapping[str, Growth], Csv("growing/crops_in_time.csv", "crop")]
     limits: Annotated[Mapping[str, NitrogenLimits], Csv("growing/nitrogen_limits.csv", "crop")]
     stages: Annotated[tuple[NitrogenStage, ...], Csv("growing/nitrogen_stages.csv")]
+    bushels: Annotated[Mapping[str, Bushel], Csv("growing/bushels.csv", "crop")]
+    first_years: Annotated[Mapping[str, FirstYears], Csv("growing/first_years.csv", "crop")]
     standing: Annotated[Mapping[str, Standing], Csv("growing/standing.csv", "life_form")]
     must_judge: Annotated[tuple[MustJudge, ...], Csv("growing/must_judge.csv")]
     known_as: Annotated[tuple[KnownAs, ...], Csv("growing/known_as.csv")]

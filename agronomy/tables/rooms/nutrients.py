@@ -93,6 +93,30 @@ class MicronutrientDose(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class TraceByClass(Cited):
+    """A dose of a micronutrient by how short it is and how the crop answers; its middle is given."""
+
+    element: Literal["B", "Zn", "Mn", "Cu"]
+    way: Literal["broadcast", "band", "leaf"]
+    class_: Literal["very_short", "short"]
+    response: Literal["high", "medium", "low"]
+    low: Annotated[float, Within(0.05, 20, "kg/ha")]
+    high: Annotated[float, Within(0.1, 20, "kg/ha")]
+    times: Annotated[float, Within(1, 4, "times")]
+
+    def faults(self) -> Iterator[Fault]:
+        return rising(self, "low", "high")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoronLimit(Cited):
+    """The most boron that a crop bears in a year."""
+
+    crop: Annotated[str, Names("crops")]
+    most_kg_per_ha: Annotated[float, Within(0, 5, "kg/ha of B")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RemovalRow(Cited):
     """What a tonne of harvest carries off, and a usual yield."""
 
@@ -190,6 +214,7 @@ class Nutrients:
     boron_sensitive_below_mg_per_l: Annotated[Parameter, Within(0.2, 6, "mg/L")]
     potassium_at_once_standing_kg_per_ha: Annotated[Parameter, Within(40, 400, "kg K/ha")]
     potassium_parts_standing: Annotated[Parameter, Within(1, 12, "parts")]
+    potassium_in_a_seedbed_kg_per_ha: Annotated[Parameter, Within(40, 300, "kg K/ha")]
     potassium_before_first_cut_kg_per_ha: Annotated[Parameter, Within(20, 200, "kg K/ha")]
     pot_feed_hungry_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
     pot_feed_medium_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
@@ -220,6 +245,10 @@ class Nutrients:
     micronutrients: Annotated[Mapping[str, Micronutrient], Csv("micronutrients.csv", "analyte")]
     trace_responses: Annotated[tuple[TraceResponse, ...], Csv("trace_response.csv")]
     micronutrient_doses: Annotated[Mapping[tuple[str, str], MicronutrientDose], Csv("trace_doses.csv", ("analyte", "way"))]
+    trace_by_class: Annotated[
+        Mapping[tuple[str, str, str, str], TraceByClass], Csv("trace_by_class.csv", ("element", "way", "class_", "response"))
+    ]
+    boron_limits: Annotated[Mapping[str, BoronLimit], Csv("boron_limits.csv", "crop")]
     removal: Annotated[Mapping[str, RemovalRow], Csv("removal.csv", "crop")]
 
     def worth_per_kg(self, nutrient: str) -> Parameter:
