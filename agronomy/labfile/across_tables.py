@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from agronomy.labfile.cells import read_cell
+from agronomy.labfile.cells import RANGE, read_cell
 from agronomy.labfile.columns import Column, Layout, column_of
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, unit_in
@@ -40,6 +40,7 @@ def across(sheet: Sheet, rows, lexicon: Lexicon):
             if place not in (unit_at, method_at)
             and _share(named, rows, place, lambda cell: read_cell(cell, lexicon, None).value is not None) > 0.5
         ]
+        values = _of_samples(rows, lexicon, named[0][0], name_at, _without_ranges(named, rows, values))
         if not values:
             continue
         rating_at = (
@@ -51,6 +52,26 @@ def across(sheet: Sheet, rows, lexicon: Lexicon):
         )
         return len(named) * 0.9, _layout(sheet, rows, lexicon, named, name_at, unit_at, method_at, rating_at, values)
     return None
+
+
+def _without_ranges(named, rows, values: list[int]) -> list[int]:
+    """The columns that hold no ranges ("5.5 - 6.7") from row to row: those are what is wished for."""
+    kept = [place for place in values if _share(named, rows, place, lambda cell: bool(RANGE.fullmatch(cell.strip()))) < 0.5]
+    return kept or values
+
+
+def _of_samples(rows, lexicon: Lexicon, first: int, name_at: int, values: list[int]) -> list[int]:
+    """Of the columns of values those of which a row above tells a day, a depth or a number of the laboratory, where one does of some only:
+    a limit, a target or last year's figure was never sampled.
+    """
+    for row in rows[_names_above(rows, lexicon, first, name_at, values) + 1 : first]:
+        label = next((cell for cell in row[: name_at + 1] if cell), "")
+        if lexicon.kind_of(label) not in ("date", "depth", "lab_number"):
+            continue
+        told = [place for place in values if place < len(row) and row[place]]
+        if told and len(told) < len(values):
+            return told
+    return values
 
 
 def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, method_at, rating_at, values: list[int]) -> Layout:
@@ -104,9 +125,15 @@ def _names_above(rows, lexicon: Lexicon, first: int, name_at: int, values: list[
         label = next((cell for cell in rows[number][: name_at + 1] if cell), "")
         return lexicon.kind_of(label) if label else ""
 
+    def names(number: int) -> bool:
+        """Whether a row headed “Parameter” has names over its columns, not “Result” over and over."""
+        cells = [rows[number][place] for place in values if place < len(rows[number]) and rows[number][place]]
+        return any(lexicon.kind_of(cell) not in ("value", "unit") for cell in cells)
+
     told = [number for number in above if said(number) == "sample"]
+    headed = [number for number in above if said(number) == "determination" and names(number)]
     free = [number for number in above if said(number) not in NOT_NAMES] or [number for number in above if said(number) == "determination"]
-    return next(iter((*told, *free)), -1)
+    return next(iter((*told, *headed, *free)), -1)
 
 
 def _further(rows, lexicon: Lexicon, places: range, named: set[int], name_at: int, values: list[int]) -> list[Column]:

@@ -17,10 +17,36 @@ def rows_by_place(lines: list[str]) -> list[list[str]]:
     """
     lines = [line.expandtabs(4).rstrip() for line in lines]
     made: list[list[str]] = []
-    for in_table, group in groupby(lines, key=lambda line: len(_pieces(line)) > 1):
-        block = list(group)
+    for in_table, block in _runs(lines):
         made += (_table(block) or [_pieces(line) for line in block]) if in_table else [[line.strip()] for line in block]
     return made
+
+
+def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:
+    """Lines of a table and lines between, in turn; a blank line within a table that goes on as it was does not end it."""
+    runs = [(in_table, list(group)) for in_table, group in groupby(lines, key=lambda line: len(_pieces(line)) > 1)]
+    made: list[tuple[bool, list[str]]] = []
+    for in_table, block in runs:
+        goes_on = len(made) > 1 and in_table and made[-2][0] and not any(line.strip() for line in made[-1][1]) and len(made[-1][1]) == 1
+        if goes_on and _alike(made[-2][1], block):
+            between = made.pop()
+            made[-1] = (True, [*made[-1][1], *between[1], *block])
+        else:
+            made.append((in_table, block))
+    return made
+
+
+def _alike(above: list[str], below: list[str]) -> bool:
+    """Whether two runs of lines share their columns: cut together they make no fewer than the upper one alone."""
+    together, alone = _table([*above, *below]), _table(above)
+    return (
+        together is not None and alone is not None and len(together[0]) >= len(alone[0]) and _words_only(above[0]) != _words_only(below[0])
+    )
+
+
+def _words_only(line: str) -> bool:
+    """Whether a line has no figure: a line of headings."""
+    return not any(sign.isdigit() for sign in line)
 
 
 def _pieces(line: str) -> list[str]:

@@ -5,6 +5,7 @@ import json
 from charset_normalizer import from_bytes
 
 from agronomy.base.errors import RuleError
+from agronomy.labfile.codepages import code_page
 from agronomy.labfile.effort import zip_items
 
 BIGGEST_BYTES = 25_000_000
@@ -87,7 +88,7 @@ def text_of(content: bytes, name: str) -> tuple[str, str]:
         return content.decode("utf-8"), "utf-8"
     except UnicodeDecodeError:
         pass
-    encoding = _legacy(content)
+    encoding = code_page(content[:_SAMPLE] if len(content) > _SAMPLE else content, _legacy(content))
     text = content.decode(encoding, "replace")
     if sum(character < " " and character not in "\t\r\n\x0b\x0c" for character in text[:_SAMPLE]) > len(text[:_SAMPLE]) // 20:
         raise RuleError("file", name, "this is not a text file", "send CSV, text, XLSX or JSON")

@@ -11,10 +11,10 @@ from agronomy.base.said import say
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
+from agronomy.labfile.layers import layer_of
 from agronomy.labfile.media import is_another, said_medium, titled_medium
-from agronomy.labfile.notes import layer_of
 from agronomy.labfile.understanding import Understanding, answered, column_letters
-from agronomy.labfile.words import Heading, unit_in
+from agronomy.labfile.words import ADMIN, Heading, unit_in
 from agronomy.tables import Tables
 
 
@@ -109,18 +109,28 @@ class _Reader:
                 yield self._remark(number, row)
                 continue
             named = self._sample(row)
+            if sample and self._is_further_layer(row):
+                named = sample
             if self._is_summary(row, named):
                 yield self._remark(number, row)
                 continue
             made = list(make(number, row, named or sample))
             if made and any(line.typed is not None for line in made):
                 # a sample is named once above its rows in some long tables
-                sample = named or (sample if self.layout.kind == "long" else "")
+                sample = named or (sample if self.layout.kind == "long" or self.layout.depth_at is not None else "")
                 yield from made
             elif made and named and self._is_result_row(row):
                 yield from made
             else:
                 yield self._remark(number, row)
+
+    def _is_further_layer(self, row: tuple[str, ...]) -> bool:
+        """Whether a row tells another layer of the sample above it, whose name is printed once."""
+        layout = self.layout
+        if layout.depth_at is None or not layout.sample_at or layout.depth_at >= len(row) or not row[layout.depth_at]:
+            return False
+        first = layout.sample_at[0]
+        return first < len(row) and not row[first]
 
     def _is_of_another(self, row: tuple[str, ...], titled: str) -> bool:
         """Whether a row is of another medium than the one that is read: by a cell of its own, else by the title over its table."""
@@ -204,12 +214,11 @@ class _Reader:
         return ""
 
     def _wide_row(self, number: int, row: tuple[str, ...], sample: str) -> Iterator[Line]:
-        named = self._sample(row)
         taken = self._date(row)
         for column in self.layout.columns:
             cell = row[column.place] if column.place < len(row) else ""
             if cell:
-                yield from self._line(number, column.place, cell, column, named, taken, row)
+                yield from self._line(number, column.place, cell, column, sample, taken, row)
 
     def _long_row(self, number: int, row: tuple[str, ...], sample: str) -> Iterator[Line]:
         layout = self.layout
@@ -221,6 +230,8 @@ class _Reader:
         if not name or not cell:
             return
         said: Heading = self.lexicon.heading(name)
+        if said.kind in ADMIN:
+            return
         unit = unit_in(at(layout.unit_at)) if at(layout.unit_at) else None
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
         value_at = required(layout.value_at)

@@ -24,11 +24,12 @@ NEVER_NAMES = (
 
 def long(sheet: Sheet, rows, lexicon: Lexicon):
     """A row a reading: sample, analyte, value, perhaps unit, method and rating. The columns are found by what stands in them."""
-    for number, row in enumerate(rows[:FIRST_LOOK]):
+    look = [(number, row, roles_of(row, lexicon)) for number, row in enumerate(rows[:FIRST_LOOK]) if sum(map(bool, row)) > 1]
+    # a row that says what two of its columns hold goes before a line of the letterhead
+    for number, row, kinds in sorted(look, key=lambda item: (len(set(item[2].values())) < 2, item[0])):
         below = [line for line in rows[number + 1 :] if any(line)]
-        if sum(map(bool, row)) < 2 or not below:
+        if not below:
             continue
-        kinds = roles_of(row, lexicon)
         analyte_at = _column_of_names(row, below, lexicon)
         if analyte_at is None:
             continue
@@ -37,7 +38,7 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
             continue
         sample_at = sample_columns(row, below, {analyte_at, value_at}, lexicon)
         names = cells_at(below, analyte_at)
-        if not sample_at and len(set(names)) == len(names):
+        if len(set(names)) == len(names) and not any(_holds_names(below, place, lexicon) for place in sample_at):
             continue  # each analyte once and no sample: a list of one sample's results, or a table that runs across
         others = {place: kind for place, kind in kinds.items() if place not in (analyte_at, value_at, *sample_at)}
 
@@ -96,6 +97,12 @@ def _column_of_values(row, below, analyte_at: int, kinds: dict[int, str], lexico
     if told:
         return told[0]
     return numeric[0] if len(numeric) == 1 else None
+
+
+def _holds_names(below, place: int, lexicon: Lexicon) -> bool:
+    """Whether a column beside results names samples: a column of numbers that differ from row to row holds results."""
+    cells = cells_at(below, place)
+    return not cells or len(set(cells)) < len(cells) or any(read_cell(cell, lexicon, None).value is None for cell in cells)
 
 
 def _column_holding(below, used: set[int], test) -> int | None:

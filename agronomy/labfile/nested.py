@@ -7,6 +7,7 @@ from xml.etree import ElementTree
 from agronomy.base.errors import RuleError
 
 DEEPEST = 12
+_ENDS = ("from|top|start|upper|min|begin", "to|bottom|end|lower|max")
 Row = dict[str, str | int | float | None]
 
 
@@ -37,6 +38,7 @@ def _walk(node: Any, above: Row, depth: int):
         node = {key: value for key, value in node.items() if value is not names and value is not lines}
         node["rows"] = [dict(zip(map(str, names), line, strict=False)) for line in lines]
     own = above | {_spoken(key): value for key, value in node.items() if not isinstance(value, dict | list)}
+    _join_depth(own)
     inner = {key: value for key, value in node.items() if isinstance(value, dict | list) and value}
     parts = []
     for key, value in inner.items():
@@ -54,6 +56,15 @@ def _walk(node: Any, above: Row, depth: int):
         yield own
     for part in parts:
         yield from _walk(part, own, depth + 1)
+
+
+def _join_depth(own: Row) -> None:
+    """Top and bottom in keys of their own become one depth, with its unit."""
+    top, bottom = (next((key for key in own if re.fullmatch(rf"(sample )?depth ?({words})", key)), "") for words in _ENDS)
+    if top and bottom:
+        unit = own.get("depth unit") or "cm"
+        own["depth"] = f"{own.pop(top)}-{own.pop(bottom)} {unit}"
+        own.pop("depth unit", None)
 
 
 def _by_name(node: dict) -> list[dict]:

@@ -4,20 +4,20 @@ import re
 from dataclasses import replace
 
 from agronomy.base.record import record
+from agronomy.base.said import joined
 from agronomy.labfile.columns import Layout
+from agronomy.labfile.layers import LAYER, layer_of
+from agronomy.labfile.legends import legends_in, with_legends
 from agronomy.labfile.prose import DAY, TAKEN
 from agronomy.labfile.sheets import Sheet
-from agronomy.labfile.words import Lexicon, plain, unit_in
+from agronomy.labfile.words import Lexicon, plain, unit_in, without_unit
 
+MOST_WORDS_FOR_A_UNIT = 14
+MOST_WORDS_OF_A_DEPTH = 9  # a longer line talks of something else
 FARTHEST = 40  # rows above and below the table that are looked at
 _UNITS_FOR_ALL = re.compile(r"\b(results?|values?|units?|concentrations?|figures|ergebnisse|werte|resultats|valeurs|resultados|valores)\b")
-_DEPTH = re.compile(
-    r"\b(?:depth|tiefe|profondeur|profundidad|profundidade|diepte|dybde|djup|layer)\D{0,25}?"
-    r"(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*(cm|in\b|inch|inches|\")",
-    re.IGNORECASE,
-)
 _EXTRACTS = re.compile(r"\b(extract\w*|extraktion|extraccion|method\w*|methode|metodo)\b")
-_BY = re.compile(r"\b(by|with|using|extract\w*|method\w*|extraktion|methode|extraction|extraccion|metodo|in)\b|:|=")
+_BY = re.compile(r"\b(by|with|using|extract\w*|method\w*|extraktion|methode|extraction|extraccion|metodo|in)\b|[:：=]")
 _LEFT_OUT = "no"
 
 
@@ -34,12 +34,17 @@ class Note:
 def read_notes(layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str, str]) -> tuple[Layout, tuple[Note, ...]]:
     """The layout with what the lines beside the table add, and those notes; a note that was answered "no" adds nothing."""
     notes: list[Note] = []
+    legends: dict[str, str] = {}
     for row, line in _lines(layout, sheet):
+        if told := legends_in(line):
+            if _kept(f"note:{row + 1}:legend", joined(f"{mark}: {text}" for mark, text in told.items()), line, row, answers, notes):
+                legends |= told
+            continue
         layout = _methods(layout, sheet, row, line, lexicon, answers, notes)
         layout = _unit(layout, row, line, lexicon, answers, notes)
         layout = _depth(layout, row, line, answers, notes)
         layout = _day(layout, row, line, answers, notes)
-    return layout, tuple(notes)
+    return with_legends(layout, sheet, legends, lexicon), tuple(notes)
 
 
 def _lines(layout: Layout, sheet: Sheet) -> list[tuple[int, str]]:
@@ -69,7 +74,7 @@ def _present(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> set[str]:
 
 def _methods(layout: Layout, sheet: Sheet, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
     """Extractants: of the analytes that a clause names, else of all that the extractant measures."""
-    for clause in re.split(r"[.;](?:\s|$)|,\s(?=[^,]*\b(?:by|with|in|:)\b)", line):
+    for clause in _clauses(line, lexicon):
         methods = lexicon.methods_in(clause)
         if not methods:
             continue
@@ -92,6 +97,23 @@ def _methods(layout: Layout, sheet: Sheet, row: int, line: str, lexicon: Lexicon
     return layout
 
 
+def _clauses(line: str, lexicon: Lexicon) -> list[str]:
+    """The parts of a line that each tell one way: up to a method and what follows it without one ("P, K by X, B by Y")."""
+    found: list[str] = []
+    for part in re.split(r"[.;](?:\s|$)|[；。]", line):
+        clauses: list[str] = []
+        open_ = ""
+        for piece in re.split(r",\s", part):
+            open_ = f"{open_}, {piece}" if open_ else piece
+            if lexicon.methods_in(open_):
+                clauses.append(open_)
+                open_ = ""
+        if open_ and clauses:
+            clauses[-1] += f", {open_}"
+        found += clauses or [open_]
+    return found
+
+
 def _method_of(layout: Layout, method: str, analytes: set[str], row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
     """The method of some analytes in a long table, where its rows tell none."""
     told = {analyte: method for analyte in sorted(analytes) if analyte not in layout.method_of}
@@ -101,27 +123,41 @@ def _method_of(layout: Layout, method: str, analytes: set[str], row: int, line: 
 
 
 def _words(clause: str) -> list[str]:
-    words = re.split(r"[\s,/&]+|\band\b|\bund\b|\bet\b|\by\b", clause)
-    return [word.strip("():") for word in words if word.strip("():")] + re.findall(r"\b[A-Za-z]+ [a-z]+", clause)
+    words = re.split(r"[\s,/&、，;；+]+|\band\b|\bund\b|\bet\b|\by\b", clause)
+    return [word.strip("():：") for word in words if word.strip("():：")] + re.findall(r"\b[A-Za-z]+ [a-z]+", clause)
 
 
 def _unit(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
-    """One unit for all results ("all results in mg/kg"), where a column has none of its own."""
-    unit = unit_in(line)
-    if unit is None or unit == "%" or not _UNITS_FOR_ALL.search(plain(line)) or re.search(r"\d\s*=|[x×]\s*\d", line):
+    """One unit for all results ("all results in mg/kg") or for those that a clause names, where a column has none of its own."""
+    if re.search(r"\d\s*=|[x×]\s*\d", line) or lexicon.methods_in(line):
         return layout
     analytes = lexicon.tables.analytes
-    hit = [column for column in layout.columns if column.analyte and column.unit is None and unit in analytes[column.analyte].units]
-    if hit and _kept(f"note:{row + 1}:unit", f"{', '.join(column.heading for column in hit)} in {unit}", line, row, answers, notes):
-        layout = replace(layout, columns=tuple(replace(column, unit=unit) if column in hit else column for column in layout.columns))
+    for clause in re.split(r"[;；]", line):
+        unit = unit_in(clause)
+        left = without_unit(clause) if unit else ""
+        if unit is None or any(sign.isdigit() for sign in left) or len(plain(clause).split(" ")) > MOST_WORDS_FOR_A_UNIT:
+            continue
+        named = {said.analyte for word in _words(clause) if (said := lexicon.heading(word)).analyte and said.kind == "amount"}
+        if not named and unit == "%" and not _UNITS_FOR_ALL.search(plain(line)):
+            continue
+        hit = [
+            column
+            for column in layout.columns
+            if column.analyte in (named or {column.analyte})
+            and column.analyte
+            and column.unit is None
+            and unit in analytes[column.analyte].units
+        ]
+        if hit and _kept(f"note:{row + 1}:unit", f"{', '.join(column.heading for column in hit)} in {unit}", line, row, answers, notes):
+            layout = replace(layout, columns=tuple(replace(column, unit=unit) if column in hit else column for column in layout.columns))
     return layout
 
 
 def _depth(layout: Layout, row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
-    found = _DEPTH.search(line)
-    if found is None or layout.depth_at is not None or layout.layer_cm is not None:
+    found = LAYER.search(line)
+    if found is None or layout.depth_at is not None or layout.layer_cm is not None or len(plain(line).split(" ")) > MOST_WORDS_OF_A_DEPTH:
         return layout
-    layer = layer_of(f"{found.group(1)}-{found.group(2)}", found.group(3))
+    layer = layer_of(found.group(1), found.group(2))
     if layer and _kept(f"note:{row + 1}:depth", f"sampled from {layer[0]:g} to {layer[1]:g} cm", line, row, answers, notes):
         layout = replace(layout, layer_cm=layer)
     return layout
@@ -133,18 +169,3 @@ def _day(layout: Layout, row: int, line: str, answers: dict[str, str], notes: li
     if _kept(f"note:{row + 1}:day", f"sampled on {day.group(1)}", line, row, answers, notes):
         layout = replace(layout, day=day.group(1))
     return layout
-
-
-def layer_of(text: str, unit: str) -> tuple[float, float] | None:
-    """Top and bottom [cm] of a layer such as "0-15"; None where it is none.
-
-    >>> layer_of("0-30", "cm"), layer_of("0 - 6", "in"), layer_of("top", "cm")
-    ((0.0, 30.0), (0.0, 15.24), None)
-    """
-    numbers = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*+(cm|in|inch|inches|\")?\.?\s*+", text)
-    if not numbers:
-        return None
-    unit = numbers.group(3) or unit
-    times = 2.54 if unit.startswith(("in", '"')) else 1.0
-    top, bottom = (round(float(part.replace(",", ".")) * times, 2) for part in numbers.groups()[:2])
-    return (top, bottom) if 0 <= top < bottom <= 300 else None

@@ -8,10 +8,11 @@ import email.policy
 import re
 
 from agronomy.base.errors import RuleError
-from agronomy.labfile.words import Lexicon, heading_key, plain, unit_in
+from agronomy.labfile.layers import LAYER
+from agronomy.labfile.words import ADMIN, Lexicon, heading_key, plain, unit_in
 
-HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date")
-LONGEST_LINE = 2000
+HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date", "Depth")
+LONGEST_LINE, LONGEST_DEPTH = 2000, 60
 _NUMBER = r"[<>≤≥~]?\s*+\d[\d.,'\u00a0\u202f]*+(?:\s*+[-–]\s*+\d[\d.,]*+)?"
 _SAMPLE_LINE = re.compile(
     r"^\s*(?P<word>[^\d:=]{3,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
@@ -75,7 +76,8 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
 
     Lines that make no reading come along as rows of one cell, so that none is lost.
     """
-    sample, found = "", 0
+    sample, depth, found = "", "", 0
+    of_all = {"depth": ""}  # what is told before any sample holds for every one
     taken = next((day for line in text.split("\n") if (day := _day_in(line))), "")
     rows: list[tuple[str, ...]] = [HEAD]
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
@@ -88,14 +90,29 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
             continue
         named = _sample_in(line, lexicon)
         made = _reading(line, lexicon)
+        layer = _depth_in(line, lexicon)
+        if layer:
+            depth = layer
+            if not sample:
+                of_all["depth"] = layer
+            rows.append((line,))
+            continue
         if made is None and named:
-            sample = named
+            sample, depth = named, of_all["depth"]
         if made is None:
             rows.append((line,))
             continue
         found += 1
-        rows.append((sample, *made, taken))
+        rows.append((sample, *made, taken, depth))
     return tuple(rows) if found else None
+
+
+def _depth_in(line: str, lexicon: Lexicon) -> str:
+    """The layer that a line gives: "Depth: 0-20 cm", "Tiefe 0-30 cm"; nothing for any other line."""
+    found = LAYER.search(line)
+    if found is None or len(line) > LONGEST_DEPTH:
+        return ""
+    return found.group(0) if lexicon.kind_of(line[: found.start()].strip(" :=-\t")) == "depth" else ""
 
 
 def _day_in(line: str) -> str:
@@ -164,4 +181,4 @@ def _parted(line: str, lexicon: Lexicon) -> tuple[str, str]:
 
 def _is_name(text: str, lexicon: Lexicon) -> bool:
     said = lexicon.heading(text.strip())
-    return bool(said.kind) and said.kind not in ("sample", "lab_number", "date", "client", "crop") and bool(heading_key(text))
+    return bool(said.kind) and said.kind not in ADMIN and bool(heading_key(text))

@@ -20,6 +20,7 @@ from agronomy.labfile.prose import html_of_mail, is_mail, text_of_mail
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 PRINTED = "the text of a PDF"  # its commas are punctuation
+_DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)|,(?=\s)")
 _DELIMITERS = "\t;,|"
 
 
@@ -142,8 +143,9 @@ def _delimiter(lines: list[str]) -> str | None:
     if best is None:
         return None
     spaced = sum("  " in line.strip() for line in filled)
-    # a printed slip is parted by runs of spaces, and a comma here and there is punctuation
-    return None if spaced > sum(best in line for line in filled) else best
+    # a printed slip is parted by runs of spaces; a comma here and there is punctuation, and one between figures a decimal comma
+    parting = [_DECIMAL_COMMA.sub("", line) if best == "," and "  " in line.strip() else line for line in filled]
+    return None if spaced > sum(best in line for line in parting) else best
 
 
 def _workbook(content: bytes, name: str) -> list[Sheet]:

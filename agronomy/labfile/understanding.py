@@ -5,6 +5,7 @@ from dataclasses import field, replace
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
 from agronomy.base.required import required
+from agronomy.labfile.blocks import unblocked
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
@@ -49,6 +50,7 @@ def understand(
     medium = medium if medium in MEDIA else "soil"
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
+    sheets = [unblocked(item, lexicon) for item in sheets]
     chosen, layout = _choose(sheets, wanted, lexicon, name, _prose(told, name, lexicon))
     if _readings_in(chosen, layout) > MOST_READINGS:
         raise RuleError("file", name, f"the file has more than {MOST_READINGS} results", "part it")

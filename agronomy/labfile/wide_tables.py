@@ -2,10 +2,12 @@
 
 from dataclasses import replace
 
-from agronomy.labfile.cells import read_cell
+from agronomy.labfile.cells import BAR, read_cell
 from agronomy.labfile.columns import FIRST_LOOK, Column, Layout, cells_at, column_of, roles_of, sample_columns
 from agronomy.labfile.sheets import Sheet
-from agronomy.labfile.words import ADMIN, Heading, Lexicon, plain, unit_in
+from agronomy.labfile.words import ADMIN, Heading, Lexicon, plain, unit_in, without_unit
+
+BY_AREA = frozenset({"kg/ha", "lb/acre", "lb/ac", "kg/ha P2O5", "kg/ha K2O"})
 
 
 def _row_headings(row: tuple[str, ...], lexicon: Lexicon) -> list[tuple[int, Heading]]:
@@ -44,7 +46,7 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
             unit, method = unit or unit_in(span), method or lexicon.method(span, heading.analyte)
         columns.append(column_of(place, heading_row[place], heading, unit=unit, method=method))
         roles.pop(place, None)
-    columns = _without_second_results(columns)
+    columns = _without_second_results([_without_a_bar(column, rows[first:], lexicon) for column in columns])
     columns, taken = _with_neighbours(columns, heading_row, lexicon)
     sample_at = sample_columns(heading_row, rows[first:], taken, lexicon)
     date_at = next((place for place, kind in roles.items() if kind == "date"), None)
@@ -67,14 +69,26 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
     return score, layout
 
 
+def _without_a_bar(column: Column, below, lexicon: Lexicon) -> Column:
+    """A column whose every cell is a bar of signs or a word holds no results, whatever its heading."""
+    cells = cells_at(below, column.place)
+    if any(read_cell(cell, lexicon, None).typed is not None for cell in cells):
+        return column
+    is_bar = any(BAR.fullmatch(cell.strip()) for cell in cells)
+    return replace(column, analyte=None, kind="limit", about="a bar that shows the rating") if is_bar else column
+
+
 def _without_second_results(columns: list[Column]) -> list[Column]:
     """Of columns of one analyte by one method, the plainest heading holds the results; what says more beside it is a range, last year's
     figure or an uncertainty, whatever its language.
     """
     made = []
     for column in columns:
+        if column.unit in BY_AREA and any(other.analyte == column.analyte and other.unit not in BY_AREA for other in columns):
+            made.append(replace(column, analyte=None, kind="limit", about="the same result once more, by area"))
+            continue
         alike = [other for other in columns if other.analyte and (other.analyte, other.method) == (column.analyte, column.method)]
-        plainest = min(alike, key=lambda other: (len(other.heading), other.place), default=column)
+        plainest = min(alike, key=lambda other: (len(without_unit(other.heading)), other.place), default=column)
         is_more = column is not plainest and plain(column.heading).startswith(plain(plainest.heading).split(" ")[0])
         made.append(replace(column, analyte=None, kind="limit", about="what stands beside a result") if is_more else column)
     return made
@@ -124,10 +138,16 @@ def _numbers_below(rows, number: int, places: list[int], lexicon: Lexicon) -> bo
 
 def _is_second_heading(row: tuple[str, ...], named, lexicon: Lexicon) -> bool:
     """A row of units or methods under the headings: filled there, and with no number."""
-    cells = [row[place] for place, _ in named if place < len(row) and row[place]]
+    cells = [(row[place], heading) for place, heading in named if place < len(row) and row[place]]
     if not cells:
         return False
-    return all(read_cell(cell, lexicon, None).value is None for cell in cells)
+    ways = sum(bool(heading.analyte and lexicon.method(cell, heading.analyte)) for cell, heading in cells)
+    if ways and not any(cell.isdecimal() for cell, _ in cells):  # "1:5 H2O" is a way, no number
+        return all(
+            read_cell(cell, lexicon, None).value is None or bool(heading.analyte and lexicon.method(cell, heading.analyte))
+            for cell, heading in cells
+        )
+    return all(read_cell(cell, lexicon, None).value is None for cell, _ in cells)
 
 
 def _with_neighbours(columns: list[Column], heading_row, lexicon: Lexicon):

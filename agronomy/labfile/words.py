@@ -6,14 +6,18 @@ from dataclasses import replace
 from functools import lru_cache
 
 from agronomy.base.record import record
+from agronomy.labfile.unit_scripts import in_latin
 from agronomy.tables import Tables, load_tables
 from agronomy.tables.rooms.labfile import ADMIN, LabHeading
 
-_LETTERS = str.maketrans({"ß": "ss", "ø": "o", "Ø": "O", "ł": "l", "Ł": "L", "æ": "ae", "µ": "u", "μ": "u", "−": "-"})
+_LETTERS = str.maketrans(
+    {"ß": "ss", "ø": "o", "Ø": "O", "ı": "i", "đ": "d", "Đ": "D", "ł": "l", "Ł": "L", "æ": "ae", "µ": "u", "μ": "u", "−": "-"}
+)
 _OXIDES = {"p2o5": "P2O5", "k2o": "K2O", "cao": "CaO", "mgo": "MgO"}
 _IONS = {"ion NO3": "NO3", "ion NH4": "NH4", "ion SO4": "SO4", "oxide SO3": "SO3", "oxide Na2O": "Na2O", "ion HCO3": "HCO3"}
 _NOT_ALONE = frozenset({"%", "su", "dh", "fh", "g/l", "t/a"})  # too short to be looked for inside other words
 LONGEST_HEADING = 80
+LONGEST_ADMIN = 40  # a longer text is a sentence, whatever words it holds
 _AMOUNT = re.compile(
     r"\s*+[<>]?\s*+\d[\d.,]*+\s*+(?:mg|g|kg|cmol|meq|me|mmol|mmolc|ppm|ds|us|ms|lb|lbs|t|%)(?![a-z])", re.IGNORECASE
 )  # a result, no heading
@@ -105,6 +109,7 @@ def unit_in(text: str) -> str | None:
     ('mg/100 g', 'mg/kg', 'ppm', '%')
     """
     units, _ = _spellings()
+    text = in_latin(text)
     squeezed = _squeezed(text).strip("()[]")
     if squeezed in units:
         return units[squeezed]
@@ -135,6 +140,7 @@ def without_unit(text: str) -> str:
     >>> without_unit("Kalium [mg / kg]"), without_unit("P ppm")
     ('kalium', 'p')
     """
+    text = in_latin(text)
     found = _unit_span(text)
     if found is not None:
         _, (start, end), loose = found
@@ -325,8 +331,17 @@ class Lexicon:
         admin = next((kind for kind in kinds if kind in ADMIN), "")
         if admin:
             return admin
+        if self.is_beside(text):
+            return "limit"
+        if len(text) > LONGEST_ADMIN or any(sign.isdigit() for sign in text):
+            return ""
         words = set(plain(text).split(" "))  # telling words in a new order: "lab ref", "client sample", "reported value"
-        return next((row.kind for row in self.tables.labfile.words.parts if all(words & set(group) for group in row.groups)), "")
+        for row in self.tables.labfile.words.parts:
+            if all(words & set(group) for group in row.groups) and (
+                row.kind != "sample" or len(row.groups) > 1 or words <= {*row.groups[0], *self.words["name_words"]}
+            ):  # "field no" names samples, "far field" is one
+                return row.kind
+        return ""
 
     def is_beside(self, text: str) -> bool:
         """Whether a heading says that what stands there is no result of now: a range, a target, last year's figure, an uncertainty."""

@@ -311,6 +311,7 @@ class LabWords(Strict):
     bare_methods: tuple[str, ...]
     skipped_rows: tuple[str, ...]
     not_samples: tuple[str, ...]
+    name_words: tuple[str, ...]
     medium_soil: tuple[str, ...]
     medium_water: tuple[str, ...]
     medium_leaf: tuple[str, ...]

@@ -1,0 +1,26 @@
+"""Layers of the ground as laboratories write them: "0-20 cm", "0 - 6 in", "0-30 см"."""
+
+import re
+
+_INCHES = ("in", "inch", "inches", '"', "″", "po", "pouces", "pol", "pulg", "zoll", "tum", "дюйм", "дюймов")
+LAYER_UNITS = r"cm|см|厘米|センチ|ס\"מ|ס״מ|סמ|سم|εκ|inches|inch|in|po|pouces|pol|pulg|zoll|tum|дюймов|дюйм|\"|″"
+LAYER = re.compile(
+    r"(?<![\d.,/-])(\d{1,3}(?:[.,]\d+)?\s*(?:-|–|to|bis|a|à)\s*\d{1,3}(?:[.,]\d+)?)\s*(" + LAYER_UNITS + r")(?![a-zа-я])", re.IGNORECASE
+)
+
+
+def layer_of(text: str, unit: str) -> tuple[float, float] | None:
+    """Top and bottom [cm] of a layer such as "0-15"; None where it is none.
+
+    >>> layer_of("0-30", "cm"), layer_of("0 - 6", "in"), layer_of("top", "cm")
+    ((0.0, 30.0), (0.0, 15.24), None)
+    """
+    numbers = re.fullmatch(
+        r"\s*(\d+(?:[.,]\d+)?)\s*(?:-|–|to|bis|a|à)\s*(\d+(?:[.,]\d+)?)\s*+(" + LAYER_UNITS + r")?\.?\s*+", text.strip(), re.IGNORECASE
+    )
+    if not numbers:
+        return None
+    unit = numbers.group(3) or unit
+    times = 2.54 if unit.lower() in _INCHES else 1.0
+    top, bottom = (round(float(part.replace(",", ".")) * times, 2) for part in numbers.groups()[:2])
+    return (top, bottom) if 0 <= top < bottom <= 300 else None
