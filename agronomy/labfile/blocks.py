@@ -26,17 +26,21 @@ class _Block:
 
 def unblocked(sheet: Sheet, lexicon: Lexicon) -> Sheet:
     """The sheet with its blocks as one long table; as it is where no two blocks stand in it. Source: definition."""
+    indent = min((next((place for place, cell in enumerate(row) if cell), 0) for row in sheet.rows if any(row)), default=0)
+    if indent:  # a table that begins further right
+        made = unblocked(replace(sheet, rows=tuple(row[indent:] for row in sheet.rows)), lexicon)
+        return replace(made, rows=tuple((*[""] * indent, *row) if row else () for row in made.rows))
     blocks = _blocks(sheet, lexicon)
     if not blocks or (len(blocks) == 1 and not _is_list(sheet, blocks[0], lexicon)):
         return sheet
     kinds = [kind for kind in SAID if any(kind in block.said for block in blocks)]
-    width = max(len(row) for row in sheet.rows)
+    width = max(2, *(len(row) for row in sheet.rows))
     rows = [list(row) for row in sheet.rows]
     heading = _heading_row(sheet, blocks, lexicon)
     headings = [sheet.rows[number] for number in (heading,) if number is not None]
     for block in blocks:
         for number in range(block.first, block.stop):
-            row = sheet.rows[number]
+            row = _split(sheet.rows[number], lexicon)
             if row in headings:
                 rows[number] = [*row]
             elif _is_result(row, lexicon):
@@ -47,14 +51,15 @@ def unblocked(sheet: Sheet, lexicon: Lexicon) -> Sheet:
         heading = blocks[0].first
         rows[heading] = ["Test", "Result", *[""] * (width - 2), *named]
     else:
-        row = [*sheet.rows[heading], *[""] * (width - len(sheet.rows[heading])), *named]
-        rows = [list(row) if tuple(other) == sheet.rows[heading] else other for other in rows]
-    return replace(sheet, rows=tuple(tuple(row) for row in rows))
+        headed = [*sheet.rows[heading], *[""] * (width - len(sheet.rows[heading])), *named]
+        rows = [list(headed) if tuple(other) == sheet.rows[heading] else other for other in rows]
+    return replace(sheet, rows=tuple(tuple(row) for row in rows), kind="long")
 
 
 def _is_list(sheet: Sheet, block: _Block, lexicon: Lexicon) -> bool:
     """Whether the only block is a list of one sample's results: most of its lines begin with something that laboratories measure."""
-    names = [row[0].rstrip(": ") for row in sheet.rows[block.first : block.stop] if _is_result(row, lexicon)]
+    rows = [_split(row, lexicon) for row in sheet.rows[block.first : block.stop]]
+    names = [row[0].rstrip(": ") for row in rows if _is_result(row, lexicon)]
     return sum(lexicon.heading(name).kind == "amount" for name in names) > 0.6 * len(names)
 
 
@@ -71,7 +76,7 @@ def _blocks(sheet: Sheet, lexicon: Lexicon) -> list[_Block]:
             pairs = _pairs(row, lexicon)
             if pairs and not results:
                 said = pairs | said
-            results += _is_result(row, lexicon)
+            results += _is_result(_split(row, lexicon), lexicon)
         if results > 1:
             found.append(_Block(number, stop, said))
     return found
@@ -103,6 +108,15 @@ def _pairs(row: tuple[str, ...], lexicon: Lexicon) -> dict[str, str]:
             place += 1
         place += 1
     return found
+
+
+def _split(row: tuple[str, ...], lexicon: Lexicon) -> tuple[str, ...]:
+    """A line whose name and value stand in one cell ("Ca: 4484 mg/kg"), in two."""
+    filled = [cell for cell in row if cell]
+    if len(filled) != 1 or row[0] != filled[0]:
+        return row
+    name, colon, value = filled[0].rpartition(":")
+    return (name, value.strip()) if colon and lexicon.heading(name).kind == "amount" and value.strip() else row
 
 
 def _says_more(cell: str, lexicon: Lexicon) -> bool:

@@ -9,7 +9,7 @@ from agronomy.labfile.words import Lexicon, unit_in
 
 _NUMBER_AND_MORE = re.compile(r"^([<>≤≥~]?\s*+=?\s*+[+-]?\d[\d.,\s'\u00a0\u202f]*(?:[eE][+-]?\d+)?)\s*(.*)$", re.DOTALL)
 _SIGNS = str.maketrans({"≤": "<", "≥": ">", "−": "-", "\u00a0": " ", "\u202f": " "})
-RANGE = re.compile(r"\d[\d.,\s]*+\s?(?:-|–|to|bis|a|à)\s?\d[\d.,\s]*+")
+RANGE = re.compile(r"\d[\d.,\s]{0,20}\s?(?:-|–|to|bis|a|à)\s?\d[\d.,\s]{0,20}")
 BAR = re.compile(r"[*•·■█▮▓#|=+x]{1,60}")  # a bar of signs that shows a rating
 _THOUSANDS = re.compile(r"^[+-]?\d{1,3}(,\d{3})+$")
 _THOUSANDS_POINT = re.compile(r"^[+-]?\d{1,3}(\.\d{3})+$")
@@ -38,7 +38,7 @@ def read_cell(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
             typed=text, value=float(text), qualifier=None, unit=None, rating="", doubt=None, is_empty=False
         )  # the ordinary case, on its short way
     lowered = text.strip().lower()
-    if lowered in lexicon.words["nothing"] or BAR.fullmatch(lowered):
+    if lowered in lexicon.words["nothing"] or BAR.fullmatch(lowered) or "--|" in lowered:
         return EMPTY
     if lowered in lexicon.words["not_detected"]:
         return Cell(typed="ND", value=0.0, qualifier="ND", unit=None, rating="", doubt=None, is_empty=False)

@@ -38,8 +38,7 @@ def code_page(content: bytes, first: str) -> str:
         except (UnicodeDecodeError, LookupError):
             continue
         scores[encoding] = _score(text.lower())
-    best = max(scores, key=lambda encoding: (scores[encoding], encoding == first), default=first)
-    return best
+    return max(scores, key=lambda encoding: (scores[encoding], encoding == first), default=first)
 
 
 def _score(text: str) -> float:

@@ -22,6 +22,23 @@ BARE_NUMBERS = (
     "block",
     "zone",
     "group",
+    *(
+        "bloc",
+        "bloque",
+        "bloco",
+        "blocco",
+        "blok",
+        "blokk",
+        "parcela",
+        "lohko",
+        "skifte",
+        "участок",
+        "ділянка",
+        "блок",
+        "גוש",
+        "区块",
+        "ブロック",
+    ),
 )  # a name beside them goes first
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 

@@ -3,7 +3,8 @@
 import re
 
 _INCHES = ("in", "inch", "inches", '"', "″", "po", "pouces", "pol", "pulg", "zoll", "tum", "дюйм", "дюймов")
-LAYER_UNITS = r"cm|см|厘米|センチ|ס\"מ|ס״מ|סמ|سم|εκ|inches|inch|in|po|pouces|pol|pulg|zoll|tum|дюймов|дюйм|\"|″"
+_CENTIMETRES = ("cm", "см", "厘米", "センチ", r"ס\"מ", "ס״מ", "סמ", "سم", "εκ")
+LAYER_UNITS = "|".join((*_CENTIMETRES, *sorted(_INCHES, key=len, reverse=True)))
 LAYER = re.compile(
     r"(?<![\d.,/-])(\d{1,3}(?:[.,]\d+)?\s*(?:-|–|to|bis|a|à)\s*\d{1,3}(?:[.,]\d+)?)\s*(" + LAYER_UNITS + r")(?![a-zа-я])", re.IGNORECASE
 )

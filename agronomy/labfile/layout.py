@@ -11,11 +11,16 @@ from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.wide_tables import wide
 from agronomy.labfile.words import Lexicon
 
+NESTED = ("JSON", "XML")
+
 
 def guess(sheet: Sheet, lexicon: Lexicon) -> Layout | None:
     """The layout of a sheet, or None where no results were found in it."""
     rows = sheet.rows[:LOOK_AT_ROWS]
-    found = [layout for layout in (wide(sheet, rows, lexicon), long(sheet, rows, lexicon), across(sheet, rows, lexicon)) if layout]
+    ways = {"wide": wide, "long": long, "across": across}
+    found = [layout for name, way in ways.items() if sheet.kind in ("", name) and (layout := way(sheet, rows, lexicon))]
+    if sheet.read_as in NESTED:  # the keys of a document are its headings
+        found = [pair for pair in found if pair[1].heading_row == 0] or found
     if not found:
         return None
     best = max(found, key=lambda pair: pair[0])[1]

@@ -7,8 +7,8 @@ from agronomy.labfile.columns import Layout
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon
 
-_BRACKETS = re.compile(r"[\[(]([a-z]|\d|[*†‡]{1,3})[\])]\s*[:=]?\s*+")
-_STARS = re.compile(r"^([*†‡]{1,4}|[¹²³⁴⁵⁶])\s*[:=]?\s*+(?=\S)")
+_BRACKETS = re.compile(r"[\[(]([a-z]|\d|[*†‡]{1,3})[\])]\s*+[:=]?\s*+")
+_STARS = re.compile(r"^([*†‡]{1,4}|[¹²³⁴⁵⁶])\s*+[:=]?\s*+(?=\S)")
 _MARK = re.compile(r"(?:[\[(]([a-z]|\d|[*†‡]{1,3})[\])]|([*†‡]{1,4}|[¹²³⁴⁵⁶]))$")
 
 

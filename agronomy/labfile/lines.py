@@ -82,7 +82,14 @@ def lines_of(understood: Understanding, tables: Tables, *, overrides: dict[str, 
 
     `overrides` are a person's corrections by place ("12C"): {"typed", "unit", "method"} or {"skip": true}.
     """
-    reader = _Reader(understood, tables, overrides or {})
+    yield from _read(understood, tables, overrides or {})
+    for sheet, layout in understood.further:
+        below = replace(understood, sheet=sheet, layout=replace(layout, questions=understood.questions), further=())
+        yield from (line for line in _read(below, tables, overrides or {}) if isinstance(line, Line))
+
+
+def _read(understood: Understanding, tables: Tables, overrides: dict[str, dict]) -> Iterator[Line | Remark]:
+    reader = _Reader(understood, tables, overrides)
     yield from reader.across() if understood.layout.kind == "across" else reader.down()
 
 
@@ -194,7 +201,9 @@ class _Reader:
 
     def _only_sample(self) -> str:
         """The name of a single sample, from a line such as "Sample: Bed 7" above the results."""
-        for row in self.sheet.rows[: max(self.layout.first_row, 0)]:
+        for number, row in enumerate(self.sheet.rows[: max(self.layout.first_row, 0)]):
+            if number == self.layout.heading_row:
+                continue
             for place, cell in enumerate(row):
                 name, _, rest = cell.partition(":")
                 if self.lexicon.is_a("sample", name):

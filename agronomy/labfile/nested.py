@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 from agronomy.base.errors import RuleError
 
 DEEPEST = 12
-_ENDS = ("from|top|start|upper|min|begin", "to|bottom|end|lower|max")
+_ENDS = tuple("|".join(words) for words in (("from", "top", "start", "upper", "min", "begin"), ("to", "bottom", "end", "lower", "max")))
 Row = dict[str, str | int | float | None]
 
 

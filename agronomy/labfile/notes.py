@@ -137,16 +137,14 @@ def _unit(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[s
         left = without_unit(clause) if unit else ""
         if unit is None or any(sign.isdigit() for sign in left) or len(plain(clause).split(" ")) > MOST_WORDS_FOR_A_UNIT:
             continue
-        named = {said.analyte for word in _words(clause) if (said := lexicon.heading(word)).analyte and said.kind == "amount"}
+        named = {said.analyte or "" for word in _words(left) if (said := lexicon.heading(word)).analyte and said.kind == "amount"}
         if not named and unit == "%" and not _UNITS_FOR_ALL.search(plain(line)):
             continue
+        wanted = named or {column.analyte for column in layout.columns if column.analyte}
         hit = [
             column
             for column in layout.columns
-            if column.analyte in (named or {column.analyte})
-            and column.analyte
-            and column.unit is None
-            and unit in analytes[column.analyte].units
+            if column.analyte and column.analyte in wanted and column.unit is None and unit in analytes[column.analyte].units
         ]
         if hit and _kept(f"note:{row + 1}:unit", f"{', '.join(column.heading for column in hit)} in {unit}", line, row, answers, notes):
             layout = replace(layout, columns=tuple(replace(column, unit=unit) if column in hit else column for column in layout.columns))

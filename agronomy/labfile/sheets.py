@@ -16,6 +16,7 @@ from agronomy.labfile.effort import MOST_PAGES, drawn_on
 from agronomy.labfile.html_tables import rows_of_html
 from agronomy.labfile.nested import rows_of, xml_of
 from agronomy.labfile.prose import html_of_mail, is_mail, text_of_mail
+from agronomy.labfile.side_by_side import beneath_each_other
 
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
@@ -26,11 +27,15 @@ _DELIMITERS = "\t;,|"
 
 @record
 class Sheet:
-    """One table: its name, its rows of text cells (trailing empty cells cut), and how it was read."""
+    """One table: its name, its rows of text cells (trailing empty cells cut), and how it was read.
+
+    `kind` is the only layout that it can have, where that is known: "long" for results in blocks.
+    """
 
     name: str
     rows: tuple[tuple[str, ...], ...]
     read_as: str
+    kind: str = ""
 
 
 def sheets_of(content: bytes, name: str) -> tuple[list[Sheet], tuple[str, str] | None]:
@@ -119,7 +124,8 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
     _too_long(len(lines), name)
     delimiter = None if encoding == PRINTED else _delimiter(lines[:400])
     if delimiter is None:
-        return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_by_place(lines)), f"{encoding}, columns by spaces")
+        rows_found = rows_by_place(beneath_each_other(lines))
+        return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_found), f"{encoding}, columns by spaces")
     rows: list[tuple[str, ...]] = []
     try:
         for row in csv.reader(io.StringIO(text), delimiter=delimiter):

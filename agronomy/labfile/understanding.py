@@ -10,6 +10,7 @@ from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
 from agronomy.labfile.prose import table_of
+from agronomy.labfile.regions import regions
 from agronomy.labfile.sheets import Sheet, sheets_of
 from agronomy.labfile.words import LONGEST_HEADING, Lexicon, unit_in
 from agronomy.tables import Tables
@@ -31,6 +32,7 @@ class Understanding:
     said: tuple[str, ...]
     answers: dict[str, str] = field(default_factory=dict)
     notes: tuple[Note, ...] = ()
+    further: tuple[tuple[Sheet, Layout], ...] = ()  # tables that stand under the first, of the same medium
 
     @property
     def questions(self) -> tuple[Question, ...]:
@@ -50,15 +52,18 @@ def understand(
     medium = medium if medium in MEDIA else "soil"
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
-    sheets = [unblocked(item, lexicon) for item in sheets]
-    chosen, layout = _choose(sheets, wanted, lexicon, name, _prose(told, name, lexicon))
+    parts = [unblocked(part, lexicon) for item in sheets for part in regions(item, lexicon)]
+    chosen, layout = _choose(parts, wanted, lexicon, name, _prose(told, name, lexicon))
     if _readings_in(chosen, layout) > MOST_READINGS:
         raise RuleError("file", name, f"the file has more than {MOST_READINGS} results", "part it")
-    layout, notes = read_notes(layout, chosen, lexicon, answers)
-    unanswered = _questions(layout, chosen, lexicon)
-    layout = _apply(layout, answers, lexicon)
-    # what was answered is still shown, so that an answer can be changed; an answer may lead to a further question
-    asked = {question.key: question for question in (*unanswered, *_questions(layout, chosen, lexicon))}
+    layout, notes, asked = _asked_and_answered(layout, chosen, lexicon, answers)
+    further = []
+    for part in parts:
+        other = guess(part, lexicon) if part is not chosen and part.name == chosen.name and chosen in parts else None
+        if other is not None:
+            other, more, open_ = _asked_and_answered(other, part, lexicon, answers)
+            further.append((part, other))
+            notes, asked = (*notes, *more), asked | open_
     layout = replace(layout, questions=tuple(asked.values()))
     return Understanding(
         name=name,
@@ -69,7 +74,21 @@ def understand(
         said=_in_words(chosen, layout, sheets),
         answers=answers,
         notes=notes,
+        further=tuple(further),
     )
+
+
+def _asked_and_answered(
+    layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str, str]
+) -> tuple[Layout, tuple[Note, ...], dict[str, Question]]:
+    """A layout with what stands beside its table and with the answers so far; the notes; and all that was asked, by key.
+
+    What was answered is still asked, so that an answer can be changed; an answer may lead to a further question.
+    """
+    layout, notes = read_notes(layout, sheet, lexicon, answers)
+    unanswered = _questions(layout, sheet, lexicon)
+    layout = _apply(layout, answers, lexicon)
+    return layout, notes, {question.key: question for question in (*unanswered, *_questions(layout, sheet, lexicon))}
 
 
 def _prose(told: tuple[str, str] | None, name: str, lexicon: Lexicon) -> Sheet | None:

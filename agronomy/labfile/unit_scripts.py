@@ -32,7 +32,15 @@ _CYRILLIC = {
     "млн-1": "ppm",
     "млн⁻¹": "ppm",
 }
-_CHINESE = (("毫克当量", "meq"), ("厘摩尔", "cmol"), ("毫摩尔", "mmol"), ("微克", "ug"), ("毫克", "mg"), ("千克", "kg"), ("公斤", "kg"))
+_CHINESE: tuple[tuple[str, str], ...] = (
+    ("毫克当量", "meq"),
+    ("厘摩尔", "cmol"),
+    ("毫摩尔", "mmol"),
+    ("微克", "ug"),
+    ("毫克", "mg"),
+    ("千克", "kg"),
+    ("公斤", "kg"),
+)
 _CHINESE += (
     ("毫升", "ml"),
     ("克", "g"),
@@ -43,14 +51,31 @@ _CHINESE += (
     ("グラム", "g"),
     ("リットル", "l"),
 )
-_HEBREW = (("חל״מ", "ppm"), ('חל"מ', "ppm"), ("מ״ג", "mg"), ('מ"ג', "mg"), ("ק״ג", "kg"), ('ק"ג', "kg"), ("ליטר", "l"), ("גרם", "g"))
+_HEBREW: tuple[tuple[str, str], ...] = (
+    ("חל״מ", "ppm"),
+    ('חל"מ', "ppm"),
+    ("מ״ג", "mg"),
+    ('מ"ג', "mg"),
+    ("ק״ג", "kg"),
+    ('ק"ג', "kg"),
+    ("ליטר", "l"),
+    ("גרם", "g"),
+)
 _HEBREW += (("מא״ק", "meq"), ('מא"ק', "meq"), ("מאק", "meq"), ("מגה", "mg"))
-_ARABIC = (("جزء في المليون", "ppm"), ("ميلي مكافئ", "meq"), ("مليمكافئ", "meq"), ("ملي مكافئ", "meq"), ("سنتيمول", "cmol"), ("ملغم", "mg"))
+_ARABIC: tuple[tuple[str, str], ...] = (
+    ("جزء في المليون", "ppm"),
+    ("ميلي مكافئ", "meq"),
+    ("مليمكافئ", "meq"),
+    ("ملي مكافئ", "meq"),
+    ("سنتيمول", "cmol"),
+    ("ملغم", "mg"),
+)
 _ARABIC += (("ملليغرام", "mg"), ("ملجم", "mg"), ("ملغ", "mg"), ("مجم", "mg"), ("كغم", "kg"), ("كجم", "kg"), ("كغ", "kg"), ("لتر", "l"))
 _ARABIC += (("غرام", "g"), ("جرام", "g"), ("غم", "g"), ("جم", "g"), ("ديسيسيمنز", "dS"), ("متر", "m"), ("هكتار", "ha"))
-_OTHERS = (*_CHINESE, *_HEBREW, *_ARABIC)
+_LETTERED = dict((*_HEBREW, *_ARABIC))
 _WORDS = re.compile(_EDGE.format("(" + "|".join(re.escape(word) for word in sorted(_CYRILLIC, key=len, reverse=True)) + ")"), re.IGNORECASE)
 _BY_SMALL = {word.lower(): unit for word, unit in _CYRILLIC.items()}
+_WHOLE = re.compile(_EDGE.format("(" + "|".join(re.escape(word) for word in sorted(_LETTERED, key=len, reverse=True)) + ")"))
 
 
 @lru_cache(maxsize=4096)
@@ -63,7 +88,8 @@ def in_latin(text: str) -> str:
     if text.isascii():
         return text
     text = _WORDS.sub(lambda found: _BY_SMALL[found.group(1).lower()], text)
-    for word, unit in _OTHERS:
+    text = _WHOLE.sub(lambda found: _LETTERED[found.group(1)], text)
+    for word, unit in _CHINESE:
         if word in text:
             text = text.replace(word, unit)
     return text

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from agronomy.base.said import say
 from agronomy.labfile.cells import BAR, read_cell
 from agronomy.labfile.columns import FIRST_LOOK, Column, Layout, cells_at, column_of, roles_of, sample_columns
 from agronomy.labfile.sheets import Sheet
@@ -75,7 +76,7 @@ def _without_a_bar(column: Column, below, lexicon: Lexicon) -> Column:
     if any(read_cell(cell, lexicon, None).typed is not None for cell in cells):
         return column
     is_bar = any(BAR.fullmatch(cell.strip()) for cell in cells)
-    return replace(column, analyte=None, kind="limit", about="a bar that shows the rating") if is_bar else column
+    return replace(column, analyte=None, kind="limit", about=say("a bar that shows the rating")) if is_bar else column
 
 
 def _without_second_results(columns: list[Column]) -> list[Column]:
@@ -85,13 +86,21 @@ def _without_second_results(columns: list[Column]) -> list[Column]:
     made = []
     for column in columns:
         if column.unit in BY_AREA and any(other.analyte == column.analyte and other.unit not in BY_AREA for other in columns):
-            made.append(replace(column, analyte=None, kind="limit", about="the same result once more, by area"))
+            made.append(replace(column, analyte=None, kind="limit", about=say("the same result once more, by area")))
+            continue
+        told = [other for other in columns if other.analyte and other.analyte == column.analyte and other.method and other.unit]
+        if told and not column.method and not column.unit and _first_word(column) in map(_first_word, told):
+            made.append(replace(column, analyte=None, kind="limit", about=say("what stands beside a result")))
             continue
         alike = [other for other in columns if other.analyte and (other.analyte, other.method) == (column.analyte, column.method)]
         plainest = min(alike, key=lambda other: (len(without_unit(other.heading)), other.place), default=column)
         is_more = column is not plainest and plain(column.heading).startswith(plain(plainest.heading).split(" ")[0])
-        made.append(replace(column, analyte=None, kind="limit", about="what stands beside a result") if is_more else column)
+        made.append(replace(column, analyte=None, kind="limit", about=say("what stands beside a result")) if is_more else column)
     return made
+
+
+def _first_word(column: Column) -> str:
+    return plain(column.heading).split(" ")[0]
 
 
 def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[int, Heading]]]]:

@@ -180,6 +180,9 @@ class Lexicon:
             if kind != "parts"
         }
         self.beside = [word for word in self.words["not_samples"] if word not in _SAID_OTHERWISE and len(word) > 2]
+        self.beside_unspaced = [
+            word for word in self.words["not_samples"] if len(word) > 1 and all("\u3040" <= sign <= "\u9fff" for sign in word)
+        ]
         self._kept: dict[str, Heading] = {}
 
     def heading(self, text: str) -> Heading:
@@ -346,7 +349,9 @@ class Lexicon:
     def is_beside(self, text: str) -> bool:
         """Whether a heading says that what stands there is no result of now: a range, a target, last year's figure, an uncertainty."""
         padded = f" {plain(text)} "
-        return any(f" {word} " in padded for word in self.beside)
+        if any(f" {word} " in padded for word in self.beside):
+            return True
+        return not text.isascii() and any(word in padded for word in self.beside_unspaced)
 
     def is_a(self, kind: str, text: str) -> bool:
         """Whether a cell is one of the words of a kind (rating, nothing, not_detected, ...)."""

@@ -1,0 +1,54 @@
+"""Two columns of a printed page, put beneath each other: told by a word with a colon that stands twice on one line."""
+
+import re
+from collections import Counter
+
+_LABEL = re.compile(r"(?<![^\W_])([^\W\d_][^:：\n]{1,30}?)\s?[:：]")
+NEAR = 3  # characters by which the right column may begin earlier or later from line to line
+
+
+def beneath_each_other(lines: list[str]) -> list[str]:
+    """The lines of a page with its right column below its left one; as they are where they tell of no second column.
+
+    Source: definition.
+
+    >>> beneath_each_other(["Sample: A1      Sample: A2", "Depth: 0-20     Depth: 20-40", "P  12           P  30"])
+    ['Sample: A1', 'Depth: 0-20', 'P  12', 'Sample: A2', 'Depth: 20-40', 'P  30']
+    """
+    starts = [(number, place) for number, line in enumerate(lines) if (place := _second(line)) is not None]
+    if len(starts) < 2:
+        return lines
+    usual, count = Counter(place for _, place in starts).most_common(1)[0]
+    if sum(abs(place - usual) <= NEAR for _, place in starts) < 2 or count < 1:
+        return lines
+    first = starts[0][0]
+    left, right, below = list(lines[:first]), [], []
+    for line in lines[first:]:
+        cut = min((place for _, place in starts), key=lambda place: abs(place - usual))
+        own = _second(line)
+        cut = own if own is not None and abs(own - usual) <= NEAR else cut
+        if len(line) > cut and not _has_gap(line, cut):
+            below.append(line)  # a line over the whole width
+            continue
+        left.append(line[:cut].rstrip())
+        right.append(line[cut:].rstrip())
+    while right and not right[-1]:
+        right.pop()
+    return [*left, *right, *below]
+
+
+def _has_gap(line: str, cut: int) -> bool:
+    """Whether a line can be cut there: a blank before it, or another word's beginning."""
+    return line[cut - 1] == " " or line[:cut].strip() == "" or line[cut].isupper()
+
+
+def _second(line: str) -> int | None:
+    """Where the second of two like labels of a line begins."""
+    seen: dict[str, int] = {}
+    for found in _LABEL.finditer(line):
+        label = found.group(1).strip().lower()
+        label = label.rsplit("  ", 1)[-1].strip()
+        if label in seen:
+            return found.start(1) + found.group(1).lower().rfind(label)
+        seen[label] = found.start()
+    return None
