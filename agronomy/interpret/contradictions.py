@@ -94,7 +94,7 @@ def _quarrels(all_readings: Iterable[Reading], tables: Tables) -> list[Contradic
         name = "pH" if key == "pH" else tables.analytes[key].name
         short = say("{name} was read twice and the two can’t both be right", name=name)
         says = say(
-            "{short}: {least:g} and {most:g}{unit}, by one method and on one day.",
+            "{short}: {least:.3g} and {most:.3g}{unit}, by one method and on one day.",
             short=short,
             least=least.value,
             most=most.value,

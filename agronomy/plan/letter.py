@@ -1,16 +1,19 @@
-"""A plan as a letter of a page: what to do, why, what to leave, what to test next. Every figure in it is the plan's own."""
+"""A plan as a letter of a page: what to do, why, what is still open or not needed, the next test. Every figure is the plan's own."""
 
 from collections.abc import Callable
+from datetime import date
 from itertools import groupby
 
 from agronomy.base.record import record
-from agronomy.base.said import Reader, joined, say, say_n, small
+from agronomy.base.said import Rate, Reader, joined, large, say, say_n, small
 from agronomy.dose.application import Application
 from agronomy.model.answers import Because, Need
+from agronomy.model.request import Request
 from agronomy.plan.plan import Plan
 from agronomy.plan.telling import tell_plan
 
-MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET = 12, 3, 4, 3
+MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET, MOST_SENTENCES = 16, 5, 3, 4, 2
+MOST_WORDS = 316  # a page that somebody reads to its end, with its head and its farewell
 MAIN = {
     "N": say("Nitrogen"),
     "P": say("Phosphorus"),
@@ -21,124 +24,268 @@ MAIN = {
     "S_acid": say("Sulfur to lower the pH"),
 }
 TRACE = {"B": say("boron"), "Zn": say("zinc"), "Mn": say("manganese"), "Fe": say("iron"), "Cu": say("copper"), "Mo": say("molybdenum")}
+GRAVEST = ("pH", "Na", "EC")  # the ground's own trouble goes before hunger, also where nothing can be bought against it
+IN_ORDER = ("right", "building")
+
+
+@record
+class Section:
+    """A part of a letter: its title ("Why"; "" for none) and its lines, a list where `is_list`."""
+
+    title: str
+    lines: tuple[str, ...]
+    is_list: bool = False
+
+    @property
+    def text(self) -> str:
+        if self.is_list:
+            return f"{self.title}:\n" + "\n".join(self.lines)
+        told = joined(self.lines)
+        return f"{self.title}. {told}" if self.title else told
 
 
 @record
 class Letter:
-    """Paragraphs of a letter, with who writes to whom."""
+    """A letter in its parts: what it is about, the greeting, the sections, and who writes."""
 
+    subject: str
     greeting: str
-    paragraphs: tuple[str, ...]
+    sections: tuple[Section, ...]
     farewell: str
+    by: str = ""
+
+    @property
+    def paragraphs(self) -> tuple[str, ...]:
+        return tuple(section.text for section in self.sections)
 
     @property
     def text(self) -> str:
-        return "\n\n".join((self.greeting, *self.paragraphs, self.farewell))
+        signed = f"{self.farewell},\n{self.by}" if self.by else self.farewell
+        return "\n\n".join((f"{self.greeting}\n{self.subject}", *self.paragraphs, signed))
 
 
-def letter(plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", reader: Reader | None = None) -> Letter:
-    """The letter of a plan, under 400 words. `to` and `by` are names; without them it is written to the plot's owner. In the units of
+@record(kw_only=True)
+class About:
+    """What a letter is about beside the plan: the plot's size [m2], when the crop is planted, the day of the newest test."""
+
+    area_m2: float | None = None
+    planting: date | None = None
+    tested: date | None = None
+    in_pots: bool = False
+
+
+def letter(
+    plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", reader: Reader | None = None, head: About | None = None
+) -> Letter:
+    """The letter of a plan, under 350 words. `to` and `by` are names; without them it is written to the plot's owner. In the units of
     `reader`, or those that the plan was asked in.
 
     Source: own-experience.
     Figures as the plan says them (kg, g, days).
 
     >>> from agronomy.intake.example import plan
-    >>> letter(plan(), plot="Long bed", crop="cabbage").greeting.split(",")[0]
-    'Good day'
+    >>> letter(plan(), plot="Long bed", crop="cabbage").subject
+    'Long bed: cabbage'
     """
     tell: Callable[[str], str] = reader.tell if reader else str
+    system = reader.system if reader else "metric"
+    about = head or About()
     if reader is not None:
         plan = tell_plan(plan, reader)
-    paragraphs = [plan.headline, *_jobs(plan, tell), _unmet(plan, tell), _leave(plan), _why(plan), _advice(plan), tell(_next(plan))]
+    for sentences in (MOST_SENTENCES, 1, 0):  # what does not fit on the page is told shorter
+        sections = [
+            Section("", (plan.headline,)),
+            Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=about.in_pots)), is_list=True),
+            Section(say("Why"), tuple(_why(plan, sentences))),
+            Section(say("Still open"), tuple(tell(line) for line in _open(plan, sentences))),
+            Section(say("Not needed"), tuple(_needless(plan, with_reasons=sentences > 0))),
+            Section("", (tell(_next(plan)),)),
+        ]
+        room = MOST_WORDS - sum(len(section.text.split()) for section in sections)
+        if room >= 0:
+            break
+    sections.insert(-1, Section("", tuple(_advice(plan, room))))
     return Letter(
-        greeting=(say("Dear {to}", to=to) if to else say("Good day")) + say(",\n{plot}: {crop}", plot=plot, crop=crop),
-        paragraphs=tuple(part for part in paragraphs if part),
-        farewell="With kind regards" + (f",\n{by}" if by else ""),
+        subject=tell(_subject(plot, crop, about)),
+        greeting=say("Dear {to},", to=to) if to else say("Good day,"),
+        sections=tuple(section for section in sections if section.lines),
+        farewell=say("With kind regards"),
+        by=by,
     )
 
 
-def _jobs(plan: Plan, tell: Callable[[str], str]) -> list[str]:
-    """What to do, in order of date; the same bag on several days in one sentence."""
+def about(request: Request) -> About:
+    """What a letter says of a request beside its plan.
+
+    Area in m2. Source: user-value.
+
+    >>> from agronomy.intake.example import bed
+    >>> about(bed()).in_pots
+    False
+    """
+    days = [reading.taken for reading in request.readings if reading.taken is not None]
+    in_pots = request.plot.ground == "container"
+    return About(area_m2=request.plot.area_m2, planting=request.planting, tested=max(days, default=None), in_pots=in_pots)
+
+
+def _subject(plot: str, crop: str, about: About) -> str:
+    planted = say(", planting {day:%-d %B %Y}", day=about.planting) if about.planting else ""
+    tested = say(". From the test of {day:%-d %B %Y}.", day=about.tested) if about.tested else ""
+    return say("{plot}: {crop}{planted}{tested}", plot=plot, crop=crop, planted=planted, tested=tested)
+
+
+def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool) -> list[str]:
+    """What to do, in order of date; the same bag on several days in one line."""
     now = [item for item in plan.applications if not item.later]
-    lines = []
-    for _, group in groupby(sorted(now, key=lambda item: (item.material, item.what, item.measure, item.from_)), key=_same):
-        items = list(group)
-        lines.append((items[0].from_, tell(_sentence(items))))
-    told = [text for _, text in sorted(lines, key=lambda pair: pair[0])]
+    groups = [list(group) for _, group in groupby(sorted(now, key=lambda item: (*_same(item), item.from_)), key=_same)]
+    told: list[str] = []
+    ways: set[str] = set()
+    for items in sorted(groups, key=lambda items: items[0].from_):
+        first = items[0]
+        way = say("in the same way") if first.placement in ways and len(first.placement.split()) > 4 else first.placement
+        ways.add(first.placement)
+        told.append(tell(_line(items, way, system, in_pots=in_pots)))
     if not told:
         return []
     beyond = len(told) - MOST_JOBS
     more = say_n("{count} more job stands in the plan.", "{count} more jobs stand in the plan.", beyond) if beyond > 0 else ""
     waits = [
-        tell(say("{measure} of {item} waits: a new test decides it.", measure=item.measure, item=item.name))
+        tell(say("The second half waits for the next test: {measure} of {item}.", measure=item.measure, item=item.name))
         for item in plan.applications
         if item.later
     ]
-    return ["What to do:\n" + "\n".join(filter(None, [*told[:MOST_JOBS], more, *waits[:1]]))]
+    return [line for line in (*told[:MOST_JOBS], more, *waits[:1]) if line]
 
 
 def _same(item: Application) -> tuple[str, str, str, str]:
     return item.material, item.what, item.measure, item.placement
 
 
-def _sentence(items: list[Application]) -> str:
+def _line(items: list[Application], way: str, system: str, *, in_pots: bool) -> str:
+    """A dose: dates, amount for the whole plot, product, rate, how."""
     first = items[0]
-    days = [say("{day:%-d %B}", day=item.from_) for item in items]
-    when = (
-        say("From {day}", day=days[0])
-        if len(days) == 1
-        else say("From {days} and {last}, each time", days=joined(days[:-1], ", "), last=days[-1])
-    )
-    place = first.placement.split(",")[0]
-    return say("{when}: {measure} of {first}, {place}.", when=when, measure=first.measure, first=first.name, place=place)
+    if len(items) == 1:
+        when = _window(first)
+    else:
+        days = [say("{day:%-d %B}", day=item.from_) for item in items[:-1]]
+        last = say("{day:%-d %B %Y}", day=items[-1].from_)
+        when = say("{days} and {last}, each time", days=joined(days, ", "), last=last)
+    rates = [part for part in ("" if in_pots else _rate(first, system), first.each) if part]
+    rate = say(" ({rates})", rates=joined(rates, "; ")) if rates else ""
+    strength = _strength(first) if in_pots else ""
+    return say("{when}: {measure} of {name}{rate}, {way}.{strength}", **_dose(when, first, rate, way, strength))
 
 
-def _leave(plan: Plan) -> str:
-    """What not to give: what there is plenty of, and what was not tested, each in few words."""
-    given = {"S"} if any(item.what == "S_acid" for item in plan.applications) else set()  # sulfur is not left out where it sours
-    needless = [item for item in plan.nothing if item.because not in (Because.UNTESTED, Because.UNJUDGED) and item.nutrient not in given]
-    tested = [item.why.split(".")[0].split(":")[0] for item in needless]
-    untested = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNTESTED]
-    unjudged = [item.why.split(" was ")[0] for item in plan.nothing if item.because is Because.UNJUDGED]
-    said = []
-    if tested:
-        said.append(say("Leave out what is not needed. ") + ". ".join(dict.fromkeys(tested)) + ".")
-    if untested:
-        said.append(say("Not tested, so nothing is said of it: {names}.", names=", ".join(name.lower() for name in untested)))
-    if unjudged:
-        said.append(say("Tested, but not judged here: {names}.", names=", ".join(name.lower() for name in unjudged)))
-    return " ".join(said)
+def _dose(when: str, item: Application, rate: str, way: str, strength: str) -> dict[str, str]:
+    return {"when": when, "measure": item.measure, "name": item.name, "rate": rate, "way": way, "strength": strength}
 
 
-def _unmet(plan: Plan, tell: Callable[[str], str]) -> str:
-    """What is wanted and not given: each main nutrient with its first reason, trace elements by name."""
-    wanted = [item for item in plan.unmet if item.rate_kg_per_ha > 0]
-    lines = [
-        say("{name}: {why}", name=MAIN[item.what], why=small(item.why.split(". ")[0].rstrip(".") + "."))
-        for item in wanted
-        if item.what in MAIN
-    ][:MOST_UNMET]
-    trace = list(dict.fromkeys(TRACE[item.what] for item in wanted if item.what in TRACE))
-    if trace:
-        lines.append(say("Low, but nothing is given for it here; the plan says why: {names}.", names=joined(trace, ", ")))
-    return tell(say("Not met. {lines}", lines=joined(lines))) if lines else ""
+def _window(item: Application) -> str:
+    """Both ends of a window, with the year."""
+    if item.to <= item.from_:
+        return say("{day:%-d %B %Y}", day=item.from_)
+    if item.from_.year == item.to.year and item.from_.month == item.to.month:
+        return say("{first} to {last:%-d %B %Y}", first=str(item.from_.day), last=item.to)
+    if item.from_.year == item.to.year:
+        return say("{first:%-d %B} to {last:%-d %B %Y}", first=item.from_, last=item.to)
+    return say("{first:%-d %B %Y} to {last:%-d %B %Y}", first=item.from_, last=item.to)
 
 
-def _why(plan: Plan) -> str:
-    reasons = list(dict.fromkeys(_reason(need) for need in plan.needs if need.why and need.what != "N"))
-    return "Why. " + " ".join(reasons[:MOST_REASONS]) if reasons else ""
+def _rate(item: Application, system: str) -> str:
+    """The rate by the habit of ground of that size; nothing where the plot is too small for one to help."""
+    if item.rate_kg_per_ha <= 0 or item.total_kg <= 0 or item.poured:
+        return ""
+    area_m2 = item.total_kg / item.rate_kg_per_ha * 10_000
+    return say("{rate}", rate=Rate(item.rate_kg_per_ha, area_m2, system))
 
 
-def _reason(need: Need) -> str:
-    """The first sentence of a need's reason; that of lime tells only how it was reckoned, so it is told of what."""
-    first = need.why.split(". ")[0].rstrip(".") + "."
+def _strength(item: Application) -> str:
+    """How strong a pot's feed is, as the plan has it."""
+    return say(" {note}", note=_sentences(item.timing_note, 1)) if item.timing_note else ""
+
+
+def _sentences(text: str, count: int) -> str:
+    """The first sentences of a text, whole."""
+    parts = text.split(". ")
+    cut = ". ".join(parts[:count]).rstrip()
+    return cut if cut.endswith((".", "!", "?")) or not cut else cut + "."
+
+
+def _why(plan: Plan, sentences: int) -> list[str]:
+    """The reasons in order of what matters: the ground's own trouble, then each need."""
+    found = {finding.analyte: finding for finding in plan.findings}
+    reasons = [_sentences(found[key].why, 1) for key in GRAVEST if key in found and found[key].class_ not in IN_ORDER and found[key].why]
+    reasons += [_reason(need, sentences) for need in plan.needs if need.why and need.what != "N"]
+    return list(dict.fromkeys(reasons))[: MOST_REASONS if sentences else 3]
+
+
+def _reason(need: Need, sentences: int) -> str:
+    """The reason of a need in whole sentences; that of lime tells only how it was reckoned, so it is told of what."""
+    first = _sentences(need.why, 1 if need.says_how else max(1, sentences))
     return say("The lime is reckoned {first}", first=small(first)) if need.says_how else first
 
 
-def _advice(plan: Plan) -> str:
-    return " ".join(item.says for item in plan.advice[:MOST_ADVICE])
+def _open(plan: Plan, sentences: int) -> list[str]:
+    """What is wanted and not given, what is unsure, and what nobody tested."""
+    wanted = [item for item in plan.unmet if item.rate_kg_per_ha > 0]
+    lines = [
+        say("{name}: {why}", name=MAIN[item.what], why=small(_sentences(item.why, max(1, sentences))))
+        for item in wanted
+        if item.what in MAIN
+    ]
+    lines = list(dict.fromkeys(lines))[:MOST_UNMET]
+    trace = list(dict.fromkeys(TRACE[item.what] for item in wanted if item.what in TRACE))
+    if trace:
+        lines.append(say("Low, but nothing is given for it here; the plan says why: {names}.", names=joined(trace, ", ")))
+    return [*lines, *plan.doubts, *_untested(plan)]
+
+
+def _untested(plan: Plan) -> list[str]:
+    """What was not tested, and what was tested and can't be judged: two answers."""
+    names: dict[Because, list[str]] = {Because.UNTESTED: [], Because.UNJUDGED: []}
+    for item in plan.nothing:
+        if item.because in names:
+            names[item.because].append(item.why.split(" was ")[0].lower().removesuffix(" (sulfate)"))
+    untested, unjudged = (joined(dict.fromkeys(names[because]), ", ") for because in (Because.UNTESTED, Because.UNJUDGED))
+    said: list[str] = []
+    if untested:
+        said.append(say("Not tested, so we cannot say whether you need any: {names}.", names=untested))
+    if unjudged:
+        said.append(say("Tested, but not judged here: {names}.", names=unjudged))
+    return said
+
+
+def _needless(plan: Plan, *, with_reasons: bool) -> list[str]:
+    """What is not needed, each with the reason that a grower would ask for."""
+    given = {"S"} if any(item.what == "S_acid" for item in plan.applications) else set()  # sulfur is not left out where it sours
+    told = []
+    for item in plan.nothing:
+        if item.because in (Because.UNTESTED, Because.UNJUDGED) or item.nutrient in given:
+            continue
+        head, colon, reason = _sentences(item.why, 1).partition(": ")
+        name = MAIN.get(item.nutrient) or TRACE.get(item.nutrient)
+        if name and not with_reasons:
+            told.append(say("{name}.", name=large(name)))
+        elif colon and name:
+            told.append(say("{name}: {reason}.", name=large(name), reason=small(reason.rstrip("."))))
+        else:
+            told.append(say("{head}.", head=large(head.rstrip("."))))
+    return list(dict.fromkeys(told))
+
+
+def _advice(plan: Plan, room: int) -> list[str]:
+    """What to watch for, as far as the page has room for it; what stands under “still open” is not told again."""
+    told: list[str] = []
+    for item in plan.advice:
+        words = len(item.says.split())
+        if len(told) == MOST_ADVICE or words > room:
+            continue
+        room -= words
+        told.append(item.says)
+    return told
 
 
 def _next(plan: Plan) -> str:
-    return say("The next test: about {retest:%B %Y}. {next_test}", retest=plan.retest, next_test=plan.next_test).strip()
+    """When to test next and what; what a doubt has said already is not said again."""
+    told = "" if any(plan.next_test in doubt for doubt in plan.doubts) else plan.next_test
+    return say("The next test: about {retest:%B %Y}. {next_test}", retest=plan.retest, next_test=told).strip()

@@ -118,7 +118,9 @@ def _letter(plan=PLAN):
 WRITTEN = {
     "letter_misses_material": (PLAN, _letter().replace(NOT_LIME.name, "something")),
     "letter_without_year": (_spoilt(FIRST, from_=FIRST.from_.replace(year=FIRST.from_.year + 3)), _letter()),
-    "letter_contradicts": (PLAN, f"{_letter()}\nLeave out what is not needed. No phosphorus."),
+    "letter_contradicts": (PLAN, f"{_letter()}\nNot needed. Phosphorus: there is plenty."),
+    "letter_misses_amount": (PLAN, _letter().replace(NOT_LIME.measure, "some")),
+    "letter_misses_doubt": (replace(PLAN, doubts=("Phosphorus was read twice and the two differ.",)), _letter()),
     "letter_fragment": (PLAN, _letter() + "\nIt is spread and worked in with the."),
     "letter_long": (PLAN, _letter() + "\nword" * 450),
 }

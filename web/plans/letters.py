@@ -1,7 +1,5 @@
 """A plan as a letter of a page, to read, print or send: the plot's plan of today, or one that was adopted."""
 
-from datetime import date
-
 from django.core.paginator import Paginator
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -9,13 +7,14 @@ from django.utils import timezone
 
 from agronomy.base.errors import RequestError
 from agronomy.base.required import required
-from agronomy.plan.letter import Letter, letter
+from agronomy.intake.request import read_request
+from agronomy.model.request import Request
+from agronomy.plan.letter import Letter, about, letter
 from agronomy.plan.plan import Plan
 from web.core import tables
-from web.date_format import said
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
-from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of
+from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of, request_of
 from web.query_params import keys_of
 from web.sentences import reader_in
 from web.supplies.stock import stock_of
@@ -23,11 +22,12 @@ from web.supplies.stock import stock_of
 ON_A_PAGE = 40
 
 
-def _letter(request, plan: Plan, plot: str, crop: str) -> Letter:
+def _letter(request, plan: Plan, plot: str, crop: str, asked: Request | None) -> Letter:
     """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
     place = request.place
     to = place.holding.name if place.role == "adviser" else ""
-    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user), reader=reader_in(place.units))
+    head = about(asked) if asked is not None else None
+    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user), reader=reader_in(place.units), head=head)
 
 
 def plot_letter(request, pk: int):
@@ -41,7 +41,7 @@ def plot_letter(request, pk: int):
         raise no_plan(plot) from None
     context = {
         "plot": plot,
-        "letter": _letter(request, plan, plot.name, required(crop).name),
+        "letter": _letter(request, plan, plot.name, required(crop).name, request_of(plot, request.place.units)),
         "back": reverse("planning:bench", args=[pk]),
     }
     return render(request, "planning/letter.html", context)
@@ -61,8 +61,16 @@ def letters(request):
             plan = plan_for(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
         except RequestError:
             continue
-        told.append((plot, _letter(request, plan, plot.name, required(crop_of(plot)).name)))
-    return render(request, "planning/letters.html", {"letters": told, "page": page})
+        told.append((plot, _letter(request, plan, plot.name, required(crop_of(plot)).name, request_of(plot, place.units))))
+    return render(request, "planning/letters.html", {"letters": told, "page": page, "today": today})
+
+
+def _asked_then(adopted: AdoptedPlan) -> Request | None:
+    """The request of an adopted plan; None where its rules have changed since so that it can't be read."""
+    try:
+        return read_request(adopted.request, tables())
+    except RequestError:
+        return None
 
 
 def adopted_letter(request, pk: int):
@@ -72,12 +80,10 @@ def adopted_letter(request, pk: int):
     own = told.get("own") or {}
     row = tables().crops.get(told["key"])
     crop = own.get("name") or (row.name if row else told["key"])
-    planted = told.get("planting")
-    if planted:
-        crop = f"{crop}, {said(date.fromisoformat(planted))}"
     context = {
         "plot": adopted.plot,
-        "letter": _letter(request, plan_of(adopted), adopted.plot.name, crop),
+        "letter": _letter(request, plan_of(adopted), adopted.plot.name, crop, _asked_then(adopted)),
+        "written": adopted.adopted_at,
         "back": reverse("planning:adopted", args=[pk]),
     }
     return render(request, "planning/letter.html", context)

@@ -8,7 +8,7 @@ from datetime import date
 
 from agronomy.base.record import record
 from agronomy.base.required import required
-from agronomy.base.said import Measure, joined, say
+from agronomy.base.said import Measure, joined, say, small
 from agronomy.base.uncertainty import HALF_WIDTH_80
 from agronomy.base.working import Figure, Step
 from agronomy.model.answers import Answer, Because, Method, Need, Nothing
@@ -88,8 +88,9 @@ def _budget(crop: Crop, soil: Soil, goal: float | None, case: NitrogenCase, tabl
         answer = _by_yield(crop, goal, crop.n_per_t, season, case, tables)
     if not case.youth_says:
         return answer
-    told = (answer.why, case.youth_says) if isinstance(answer, Nothing) else (case.youth_says, answer.why)
-    return replace(answer, why=joined(told))
+    if isinstance(answer, Nothing):
+        return replace(answer, why=say("No nitrogen: {youth} The ground gives what it takes up.", youth=small(case.youth_says)))
+    return replace(answer, why=joined((case.youth_says, answer.why)))
 
 
 @record

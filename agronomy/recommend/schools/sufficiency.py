@@ -95,7 +95,7 @@ def _nothing_because(finding: Finding, crop: Crop) -> str:
         return say("No {name}: this ground holds several years' worth. Choose nothing that brings more.", name=name)
     if finding.class_ == "plenty":
         return say("No {name}: there is plenty. Choose nothing that brings more.", name=name)
-    return say("No {name}: the ground has what {crop} can answer to.", name=name, crop=crop.name)
+    return say("No {name}: the ground has enough, and {crop} would not respond to more.", name=name, crop=crop.name)
 
 
 def _by_response(finding: Finding, critical: Critical, crop: Crop, tables: Tables) -> Answer:
