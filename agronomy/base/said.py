@@ -320,6 +320,10 @@ def _english(one: str, many: str, count: int) -> str:
     return one if count == 1 else many
 
 
+class SameYear(date):
+    """A day whose year the same sentence tells with another day."""
+
+
 def _plain_day(day: date, spec: str) -> str:
     return format(day, spec)
 
@@ -365,7 +369,10 @@ class Reader:
         if isinstance(value, _Letter):
             return value.of(self.tell(value.sentence))
         if isinstance(value, date):
-            is_far = self.today is not None and (value.year != self.today.year or (value - self.today).days > YEAR_SAID_FROM)
+            told_beside = isinstance(value, SameYear)
+            is_far = (
+                self.today is not None and not told_beside and (value.year != self.today.year or (value - self.today).days > YEAR_SAID_FROM)
+            )
             if is_far and spec and "%Y" not in spec:
                 spec += " %Y"
             return self.day(value, spec)

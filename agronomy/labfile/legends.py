@@ -9,17 +9,21 @@ from agronomy.labfile.words import Lexicon
 
 _BRACKETS = re.compile(r"[\[(]([a-z]|\d|[*†‡]{1,3})[\])]\s*+[:=]?\s*+")
 _STARS = re.compile(r"^([*†‡]{1,4}|[¹²³⁴⁵⁶])\s*+[:=]?\s*+(?=\S)")
+_WITHIN = re.compile(r"\[([a-z]|\d)\]")  # "P [b] (mg/kg)"
 _MARK = re.compile(r"(?:[\[(]([a-z]|\d|[*†‡]{1,3})[\])]|([*†‡]{1,4}|[¹²³⁴⁵⁶]))$")
 
 
 def mark_of(heading: str) -> str:
-    """The mark at the end of a heading, without its brackets; "" where it bears none. Source: definition.
+    """The mark of a heading, without its brackets; "" where it bears none. Source: definition.
 
     >>> mark_of("Magnesium [c]"), mark_of("P **"), mark_of("Ca")
     ('c', '**', '')
+    >>> mark_of("P [b] (mg/kg)")
+    'b'
     """
+    within = _WITHIN.search(heading)
     found = _MARK.search(heading.rstrip())
-    return (found.group(1) or found.group(2)) if found else ""
+    return within.group(1) if within else (found.group(1) or found.group(2)) if found else ""
 
 
 def legends_in(line: str) -> dict[str, str]:

@@ -23,6 +23,7 @@ _AMOUNT = re.compile(
 )  # a result, no heading
 _CUT_NUMBER = re.compile(r"[^\d\s]\s*+[:=]\s*+[<>]?\s*+\d+$")  # "Humus: 3" was cut from "Humus: 3,4 %" by its decimal comma
 _FOOTNOTE = re.compile(r"[\[(][a-z*†‡]{1,2}[\])]")  # "Magnesium [c]"
+_FOOTNOTE_WITHIN = re.compile(r"\[[a-z]\]")  # "P [b] (mg/kg)": a mark, no boron
 _BRACKETED = re.compile(r"[(\[]([^()\[\]]{1,12})[)\]]")
 # words beside a sample's rows that say something else over a column: its verdict, its unit, its way
 _SAID_OTHERWISE = frozenset(
@@ -154,7 +155,7 @@ def _without_mark(text: str) -> str:
     >>> _without_mark("Magnesium [c]"), _without_mark("P *")
     ('Magnesium', 'P')
     """
-    text = text.rstrip().rstrip("*†‡¹²³").rstrip()
+    text = _FOOTNOTE_WITHIN.sub(" ", text).rstrip().rstrip("*†‡¹²³").rstrip()
     for length in (3, 4):
         if _FOOTNOTE.fullmatch(text[-length:]):
             return text[:-length].rstrip()

@@ -5,7 +5,7 @@ from datetime import date
 from itertools import groupby
 
 from agronomy.base.record import record
-from agronomy.base.said import Rate, Reader, joined, large, say, say_n, small
+from agronomy.base.said import Rate, Reader, SameYear, joined, large, say, say_n, small
 from agronomy.dose.application import Application
 from agronomy.model.answers import Because, Need
 from agronomy.model.request import Request
@@ -71,6 +71,7 @@ class About:
     area_m2: float | None = None
     planting: date | None = None
     tested: date | None = None
+    today: date | None = None
     in_pots: bool = False
 
 
@@ -125,11 +126,16 @@ def about(request: Request) -> About:
     """
     days = [reading.taken for reading in request.readings if reading.taken is not None]
     in_pots = request.plot.ground == "container"
-    return About(area_m2=request.plot.area_m2, planting=request.planting, tested=max(days, default=None), in_pots=in_pots)
+    return About(
+        area_m2=request.plot.area_m2, planting=request.planting, tested=max(days, default=None), today=request.today, in_pots=in_pots
+    )
 
 
 def _subject(plot: str, crop: str, about: About) -> str:
-    planted = say(", planting {day:%-d %B %Y}", day=about.planting) if about.planting else ""
+    planted = ""
+    if about.planting:
+        is_past = about.today is not None and about.planting < about.today
+        planted = say(", planted {day:%-d %B %Y}" if is_past else ", planting {day:%-d %B %Y}", day=about.planting)
     tested = say(". From the test of {day:%-d %B %Y}.", day=about.tested) if about.tested else ""
     return say("{plot}: {crop}{planted}{tested}", plot=plot, crop=crop, planted=planted, tested=tested)
 
@@ -167,7 +173,7 @@ def _line(items: list[Application], way: str, system: str, *, in_pots: bool) -> 
     if len(items) == 1:
         when = _window(first)
     else:
-        days = [say("{day:%-d %B}", day=item.from_) for item in items[:-1]]
+        days = [say("{day:%-d %B}", day=_beside(item.from_, items[-1].from_)) for item in items[:-1]]
         last = say("{day:%-d %B %Y}", day=items[-1].from_)
         when = say("{days} and {last}, each time", days=joined(days, ", "), last=last)
     rates = [part for part in ("" if in_pots else _rate(first, system), first.each) if part]
@@ -187,8 +193,13 @@ def _window(item: Application) -> str:
     if item.from_.year == item.to.year and item.from_.month == item.to.month:
         return say("{first} to {last:%-d %B %Y}", first=str(item.from_.day), last=item.to)
     if item.from_.year == item.to.year:
-        return say("{first:%-d %B} to {last:%-d %B %Y}", first=item.from_, last=item.to)
+        return say("{first:%-d %B} to {last:%-d %B %Y}", first=_beside(item.from_, item.to), last=item.to)
     return say("{first:%-d %B %Y} to {last:%-d %B %Y}", first=item.from_, last=item.to)
+
+
+def _beside(day: date, last: date) -> date:
+    """A day as it stands before another: without its year where that is the same."""
+    return SameYear(day.year, day.month, day.day) if day.year == last.year else day
 
 
 def _rate(item: Application, system: str) -> str:

@@ -55,6 +55,42 @@ FILES = {
         {("Hill", "pH", "6.1", ""), ("Hill", "P", "12", "mg/kg"), ("Hill", "K", "80", "mg/kg"), ("Dale", "pH", "5.7", "")}
         | {("Dale", "K", "75", "mg/kg"), ("Moor", "pH", "5.2", ""), ("Moor", "P", "9", "mg/kg")},
     ),
+    "blocks, a sample to each": (
+        "Client:,Ida\nSample ID:,A1\nCrop:,oats\nTest,Result,Detection limit\npH,5.7,\nPotassium,81 mg/kg,12\n\n"
+        "Sample ID:,A2\nCrop:,oats\nTest,Result,Detection limit\npH,6.3,\nPotassium,140 mg/kg,12",
+        "soil",
+        {("A1", "pH", "5.7", ""), ("A1", "K", "81", "mg/kg"), ("A2", "pH", "6.3", ""), ("A2", "K", "140", "mg/kg")},
+    ),
+    "two columns on a printed page": (
+        "Sample: Hill        Sample: Dale\nDepth: 0-20 cm      Depth: 0-20 cm\npH       6.1        pH       5.4\nK mg/kg  90         K mg/kg  40",
+        "soil",
+        {("Hill", "pH", "6.1", ""), ("Hill", "K", "90", "mg/kg"), ("Dale", "pH", "5.4", ""), ("Dale", "K", "40", "mg/kg")},
+    ),
+    "what was never sampled stands beside": (
+        "Parameter,Norra,Södra,Börvärde\nLabnr,26-1,26-2,\npH,6.1,5.4,6.5\nK (mg/kg),90,40,120",
+        "soil",
+        {("Norra", "pH", "6.1", ""), ("Södra", "pH", "5.4", ""), ("Norra", "K", "90", "mg/kg"), ("Södra", "K", "40", "mg/kg")},
+    ),
+    "a name that is printed once above its layers": (
+        "Field,Depth (cm),Block,pH,K mg/kg\nWest,0-15,A,6.2,80\n,15-30,A,5.9,60",
+        "soil",
+        {("West", "pH", "6.2", ""), ("West", "K", "80", "mg/kg"), ("West", "pH", "5.9", ""), ("West", "K", "60", "mg/kg")},
+    ),
+    "soil and water beneath each other": (
+        "Report - Soil\n\nSample,pH,K mg/kg\nBed,6.2,80\n\nReport - Irrigation water\n\nSample,pH,Chloride mg/L\nTank,7.9,40",
+        "soil",
+        {("Bed", "pH", "6.2", ""), ("Bed", "K", "80", "mg/kg")},
+    ),
+    "units of another script, and one for all": (
+        "Поле;pH;P;K\nСад;6,1;9,1;302\nВсе элементы в мг/кг",
+        "soil",
+        {("Сад", "pH", "6.1", ""), ("Сад", "P", "9.1", "mg/kg"), ("Сад", "K", "302", "mg/kg")},
+    ),
+    "bars that show the rating": (
+        "Sample,pH,Calcium [mg/kg],Calcium *\nBed,6.2,790,****\nYard,6.9,1400,********",
+        "soil",
+        {("Bed", "pH", "6.2", ""), ("Bed", "Ca", "790", "mg/kg"), ("Yard", "pH", "6.9", ""), ("Yard", "Ca", "1400", "mg/kg")},
+    ),
 }
 
 
@@ -85,3 +121,21 @@ def test_a_day_is_no_sample_and_entities_open_no_file():
     bad = '<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "b">]><report><sample><name>pH</name><value>&a;</value></sample></report>'
     with pytest.raises(Exception, match="declares entities"):
         understand(bad.encode(), "f.xml", TABLES)
+
+
+def test_marks_are_explained_at_the_foot_and_a_line_tells_ways_for_many():
+    text = 'Sample,pH [a],P [b] (mg/kg),K (mg/kg),Ca (mg/kg)\nBed,6.2,12,80,900\n[a] water 1:1\n[b] Olsen\n"K, Ca: ammonium acetate; B: hot water"'
+    found = understand(text.encode(), "slip.csv", TABLES, answers={"medium": "soil"})
+    ways = {line.analyte: line.method for line in lines_of(found, TABLES) if isinstance(line, Line)}
+    assert ways == {"pH": "water 1:1", "P": "Olsen", "K": "ammonium acetate", "Ca": "ammonium acetate"}
+    assert not found.questions
+
+
+@pytest.mark.parametrize(
+    ("text", "page"),
+    [("Échantillon;Matière organique %\nPré;3,1", "mac_roman"), ("Próbka;Głębokość;pH\nŁąka;0-20 cm;6,1", "cp1250")]
+    + [("Проба;Глубина;Гумус %\nСад;0-20 см;3,4", "cp1251"), ("Δείγμα;Βάθος;Οργανική ουσία %\nΡέμα;0-30 cm;2,1", "cp1253")],
+)
+def test_a_code_page_is_told_by_the_words_it_makes(text, page):
+    found = understand(text.encode(page), "slip.csv", TABLES, answers={"medium": "soil"})
+    assert [line.sample for line in lines_of(found, TABLES) if isinstance(line, Line)] == [text.split("\n")[1].split(";")[0]]
