@@ -3,7 +3,7 @@
 import re
 from collections import Counter
 
-_LABEL = re.compile(r"(?<![^\W_])([^\W\d_][^:：\n]{1,30}?)\s?[:：]")
+LONGEST_LABEL = 31  # characters of a label
 NEAR = 3  # characters by which the right column may begin earlier or later from line to line
 
 
@@ -44,11 +44,18 @@ def _has_gap(line: str, cut: int) -> bool:
 
 def _second(line: str) -> int | None:
     """Where the second of two like labels of a line begins."""
-    seen: dict[str, int] = {}
-    for found in _LABEL.finditer(line):
-        label = found.group(1).strip().lower()
-        label = label.rsplit("  ", 1)[-1].strip()
-        if label in seen:
-            return found.start(1) + found.group(1).lower().rfind(label)
-        seen[label] = found.start()
+    seen: set[str] = set()
+    colon = -1
+    while (colon := _next_colon(line, colon + 1)) >= 0:
+        label = re.split(r"\s\s+", line[max(0, colon - LONGEST_LABEL) : colon].rstrip())[-1].lstrip()
+        if not label[:1].isalpha():
+            continue
+        if label.lower() in seen:
+            return line.rindex(label, 0, colon)
+        seen.add(label.lower())
     return None
+
+
+def _next_colon(line: str, after: int) -> int:
+    places = [place for place in (line.find(":", after), line.find("：", after)) if place >= 0]
+    return min(places, default=-1)
