@@ -125,7 +125,8 @@ def test_a_day_is_no_sample_and_entities_open_no_file():
 
 
 def test_marks_are_explained_at_the_foot_and_a_line_tells_ways_for_many():
-    text = 'Sample,pH [a],P [b] (mg/kg),K (mg/kg),Ca (mg/kg)\nBed,6.2,12,80,900\n[a] water 1:1\n[b] Olsen\n"K, Ca: ammonium acetate; B: hot water"'
+    foot = '[a] water 1:1\n[b] Olsen\n"K, Ca: ammonium acetate; B: hot water"'
+    text = f"Sample,pH [a],P [b] (mg/kg),K (mg/kg),Ca (mg/kg)\nBed,6.2,12,80,900\n{foot}"
     found = understand(text.encode(), "slip.csv", TABLES, answers={"medium": "soil"})
     ways = {line.analyte: line.method for line in lines_of(found, TABLES) if isinstance(line, Line)}
     assert ways == {"pH": "water 1:1", "P": "Olsen", "K": "ammonium acetate", "Ca": "ammonium acetate"}
