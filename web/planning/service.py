@@ -68,8 +68,12 @@ def no_plan(plot: Plot) -> Missing:
 
 def plan_for(plot: Plot, lines: Sequence[PlanLine | LabResult], *, today: date, units: str, stock: Stock | None = None) -> Plan:
     """The plan for a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
-    document = request_document(plot, plot.planting, lines, today=today, units=units, stock=stock)
-    return make_plan(read_request(document, tables()), tables())
+    return make_plan(asked_of(plot, lines, today=today, units=units, stock=stock), tables())
+
+
+def asked_of(plot: Plot, lines: Sequence[PlanLine | LabResult], *, today: date, units: str, stock: Stock | None = None) -> Request:
+    """The request to the core of a plot with a planting. Raises RequestError where stored values no longer fit the rules."""
+    return read_request(request_document(plot, plot.planting, lines, today=today, units=units, stock=stock), tables())
 
 
 def request_of(plot: Plot, units: str) -> Request | None:

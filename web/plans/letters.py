@@ -10,11 +10,11 @@ from agronomy.base.required import required
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
 from agronomy.plan.letter import Letter, about, letter
-from agronomy.plan.plan import Plan
+from agronomy.plan.plan import Plan, make_plan
 from web.core import tables
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
-from web.planning.service import crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of, request_of
+from web.planning.service import asked_of, crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of, request_of
 from web.query_params import keys_of
 from web.sentences import reader_in
 from web.supplies.stock import stock_of
@@ -58,10 +58,11 @@ def letters(request):
     told = []
     for plot in plots:
         try:
-            plan = plan_for(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
+            asked_for = asked_of(plot, lines[plot.pk], today=today, units=place.units, stock=stock)
+            plan = make_plan(asked_for, tables())
         except RequestError:
             continue
-        told.append((plot, _letter(request, plan, plot.name, required(crop_of(plot)).name, request_of(plot, place.units))))
+        told.append((plot, _letter(request, plan, plot.name, required(crop_of(plot)).name, asked_for)))
     return render(request, "planning/letters.html", {"letters": told, "page": page, "today": today})
 
 
