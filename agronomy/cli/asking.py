@@ -26,7 +26,8 @@ from agronomy.schedule.programme import dated, programmes
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
-from agronomy.watch.topdress import PLACES, Instrument, Seen, in_source, topdress
+from agronomy.watch.in_source import in_source
+from agronomy.watch.topdress import PLACES, Instrument, Seen, topdress
 from agronomy.whatif.case import case_for
 from agronomy.whatif.fit import best_crops
 from agronomy.whatif.forecast.learned import learn

@@ -19,7 +19,7 @@ from agronomy.intake.conversion import convert
 from agronomy.intake.documents import plan_schema, request_schema
 from agronomy.intake.request import read_request
 from agronomy.plan.criticised import criticised
-from agronomy.plan.letter import about, letter
+from agronomy.plan.letter import head_of, letter
 from agronomy.plan.plan import make_plan
 from agronomy.tables import Tables, load_tables
 
@@ -62,7 +62,7 @@ def _plan(args: argparse.Namespace, tables: Tables) -> None:
         request = read_request(_request(text), tables)
         reader = Reader(request.units, today=request.today)
         names = {"plot": request.plot.name, "crop": request.crop.name, "to": args.to, "by": args.by}
-        print(letter(make_plan(request, tables), reader=reader, head=about(request), **names).text)
+        print(letter(make_plan(request, tables), reader=reader, head=head_of(request), **names).text)
         return
     _show(plan_document(_parse(text), tables))
 

@@ -113,19 +113,22 @@ def dose(
     )
 
 
-LEAST_FOR_EACH_G = 1.0  # less for each plant is scattered over all of them (source: own-experience)
-
-
-def for_each(item: Application, plants: float | None, system: str) -> Application:
-    """The application with what goes to each of so many plants, where that can be weighed. Source: definition.
+def for_each(items: list[Application], plants: float | None, system: str, *, least_g: float) -> list[Application]:
+    """The applications with what goes to each of so many plants [g], where that is no less than can be weighed. Source: definition.
 
     >>> from agronomy.intake.example import plan
-    >>> for_each(plan().applications[0], 10, "metric").each
+    >>> for_each(list(plan().applications), 10, "metric", least_g=1)[0].each
     '950 g to each'
     """
-    if not plants or item.total_kg / plants * 1000 < LEAST_FOR_EACH_G or plants < 2:
-        return item
-    return replace(item, each=say("{amount} to each", amount=Mass(item.total_kg / plants, 2, system)))
+    if not plants or plants < 2:
+        return items
+
+    def told(item: Application) -> Application:
+        if item.total_kg / plants * 1000 < least_g:
+            return item
+        return replace(item, each=say("{amount} to each", amount=Mass(item.total_kg / plants, 2, system)))
+
+    return [told(item) for item in items]
 
 
 def say_placement(pattern: str, depth_cm: float, system: str) -> str:

@@ -44,7 +44,7 @@ def unblocked(sheet: Sheet, lexicon: Lexicon) -> Sheet:
             if row in headings:
                 rows[number] = [*row]
             elif _is_result(row, lexicon):
-                filled = [row[0].rstrip(": "), *row[1:]] if row and row[0] else list(row)
+                filled = [row[0].rstrip(": "), *row[1:]]
                 rows[number] = [*filled, *[""] * (width - len(filled)), *(block.said.get(kind, "") for kind in kinds)]
     named = [SAID[kind] for kind in kinds]
     if heading is None:
@@ -95,10 +95,7 @@ def _pairs(row: tuple[str, ...], lexicon: Lexicon) -> dict[str, str]:
     found: dict[str, str] = {}
     place = 0
     while place < len(filled):
-        word, colon, rest = filled[place].partition(":")
-        colon = colon or ("：" if "：" in word else "")
-        if colon == "：":
-            word, _, rest = word.partition("：")
+        word, colon, rest = filled[place].replace("：", ":").partition(":")
         kind = lexicon.kind_of(word.strip())
         following = filled[place + 1] if place + 1 < len(filled) else ""
         if kind in SAID and colon and rest.strip():

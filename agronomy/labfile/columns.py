@@ -4,42 +4,11 @@ from dataclasses import asdict, field
 from typing import Any
 
 from agronomy.base.record import record
-from agronomy.labfile.words import Heading, Lexicon, plain
+from agronomy.labfile.words import Heading, Lexicon
 from agronomy.sampling.codes import code_in
 
 LOOK_AT_ROWS = 400
 FIRST_LOOK = 60  # rows in which the heading must come
-BARE_NUMBERS = (
-    "id",
-    "sample id",
-    "sampleid",
-    "no",
-    "nr",
-    "number",
-    "sample no",
-    "sample number",
-    "code",
-    "block",
-    "zone",
-    "group",
-    *(
-        "bloc",
-        "bloque",
-        "bloco",
-        "blocco",
-        "blok",
-        "blokk",
-        "parcela",
-        "lohko",
-        "skifte",
-        "участок",
-        "ділянка",
-        "блок",
-        "גוש",
-        "区块",
-        "ブロック",
-    ),
-)  # a name beside them goes first
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 
 
@@ -141,7 +110,7 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
     kinds = {place: lexicon.kind_of(cell) for place, cell in enumerate(heading_row) if cell and place not in taken}
     coded = [place for place in range(max((len(row) for row in below), default=0)) if place not in taken and _codes(below, place)]
     own = [place for place, kind in kinds.items() if kind == "sample" and _filled(below, place)]
-    own.sort(key=lambda place: (plain(heading_row[place]) in BARE_NUMBERS, _only_digits(below, place), not _differs(below, place)))
+    own.sort(key=lambda place: (lexicon.is_a("bare_numbers", heading_row[place]), _only_digits(below, place), not _differs(below, place)))
     numbers = [place for place, kind in kinds.items() if kind == "lab_number" and _filled(below, place)]
     ordered = list(dict.fromkeys([*coded, *own, *numbers]))
     if ordered and (coded or own):

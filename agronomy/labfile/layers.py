@@ -9,6 +9,29 @@ LAYER = re.compile(
     r"(?<![\d.,/-])(\d{1,3}(?:[.,]\d+)?\s*(?:-|–|to|bis|a|à)\s*\d{1,3}(?:[.,]\d+)?)\s*(" + LAYER_UNITS + r")(?![a-zа-я])", re.IGNORECASE
 )
 
+_IN_CENTIMETRES, _IN_INCHES = (re.compile(rf"(?<!\w)(?:{'|'.join(units)})(?!\w)", re.IGNORECASE) for units in (_CENTIMETRES, _INCHES))
+
+
+def unit_over(heading: str) -> str:
+    """The unit of the layers below a heading, "cm" or "in"; centimetres where it names none, or both ("Tiefe in cm").
+
+    >>> unit_over("Depth (in)"), unit_over("Tiefe in cm"), unit_over("Depth")
+    ('in', 'cm', 'cm')
+    """
+    return "in" if _IN_INCHES.search(heading) and not _IN_CENTIMETRES.search(heading) else "cm"
+
+
+def layer_in_name(name: str) -> tuple[float, float] | None:
+    """The layer [cm] that a sample's name ends with.
+
+    >>> layer_in_name("Bed 7 (0-20 cm)"), layer_in_name("Bed 7")
+    ((0.0, 20.0), None)
+    """
+    found = LAYER.search(name)
+    if not found or name[found.end() :].strip(" ).]"):
+        return None
+    return layer_of(found.group(1), found.group(2))
+
 
 def layer_of(text: str, unit: str) -> tuple[float, float] | None:
     """Top and bottom [cm] of a layer such as "0-15"; None where it is none.

@@ -11,7 +11,7 @@ from agronomy.base.said import say
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.doubter import Doubter
-from agronomy.labfile.layers import layer_of
+from agronomy.labfile.layers import layer_in_name, layer_of, unit_over
 from agronomy.labfile.media import is_another, said_medium, titled_medium
 from agronomy.labfile.understanding import Understanding, answered, column_letters
 from agronomy.labfile.words import ADMIN, Heading, unit_in
@@ -363,11 +363,8 @@ class _Reader:
             told, heading = row[layout.depth_at], rows[layout.heading_row][layout.depth_at]
             if layout.depth_to_at is not None and layout.depth_to_at < len(row):
                 told = f"{told}-{row[layout.depth_to_at]}"
-        unit = "in" if re.search(r"\b(in|inch|inches)\b", heading.lower()) else "cm"
-        found = layer_of(told, unit) if told else None
-        if found is None and (named := _LAYER_IN_NAME.search(sample)):
-            found = layer_of(named.group(1), "cm")
-        return found or layout.layer_cm
+        found = layer_of(told, unit_over(heading)) if told else None
+        return found or layer_in_name(sample) or layout.layer_cm
 
     def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
         """What told the analyte, the unit and the method of a reading."""
@@ -381,16 +378,12 @@ class _Reader:
 
 
 _DAY = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$")
-_LAYER = re.compile(r"\d{1,3}\s*+(?:-|–|to|bis|à)\s*+\d{1,3}\s*+(?:cm|in|inch|inches)?$", re.IGNORECASE)
-
-
-_LAYER_IN_NAME = re.compile(r"(\d{1,3}\s?(?:-|–)\s?\d{1,3}\s?(?:cm|in|inch|inches|\"))\)?\s*$", re.IGNORECASE)  # "Bed 7 (0-20 cm)"
 
 
 def _is_no_name(sample: str) -> bool:
     """Whether a name is a day or a layer, which tell of a sample and are none."""
     told = sample.strip()
-    return bool(_DAY.match(told) or _LAYER.match(told))
+    return bool(_DAY.match(told)) or layer_of(told, "cm") is not None
 
 
 def _why_kept(column: Column) -> str:

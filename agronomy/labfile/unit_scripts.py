@@ -3,79 +3,16 @@
 import re
 from functools import lru_cache
 
-_EDGE = r"(?<![^\W\d_]){}(?![^\W\d_])"
-_CYRILLIC = {
-    "мг-экв": "meq",
-    "мг-екв": "meq",
-    "мгэкв": "meq",
-    "мэкв": "meq",
-    "мекв": "meq",
-    "ммоль": "mmol",
-    "смоль": "cmol",
-    "моль": "mol",
-    "мкСм": "uS",
-    "мСм": "mS",
-    "дСм": "dS",
-    "мкг": "ug",
-    "мг": "mg",
-    "кг": "kg",
-    "г": "g",
-    "дм3": "dm3",
-    "дм³": "dm3",
-    "дм": "dm",
-    "см": "cm",
-    "мл": "ml",
-    "л": "l",
-    "га": "ha",
-    "т": "t",
-    "м": "m",
-    "млн-1": "ppm",
-    "млн⁻¹": "ppm",
-}
-_CHINESE: tuple[tuple[str, str], ...] = (
-    ("毫克当量", "meq"),
-    ("厘摩尔", "cmol"),
-    ("毫摩尔", "mmol"),
-    ("微克", "ug"),
-    ("毫克", "mg"),
-    ("千克", "kg"),
-    ("公斤", "kg"),
-)
-_CHINESE += (
-    ("毫升", "ml"),
-    ("克", "g"),
-    ("升", "l"),
-    ("公顷", "ha"),
-    ("ミリグラム", "mg"),
-    ("キログラム", "kg"),
-    ("グラム", "g"),
-    ("リットル", "l"),
-)
-_HEBREW: tuple[tuple[str, str], ...] = (
-    ("חל״מ", "ppm"),
-    ('חל"מ', "ppm"),
-    ("מ״ג", "mg"),
-    ('מ"ג', "mg"),
-    ("ק״ג", "kg"),
-    ('ק"ג', "kg"),
-    ("ליטר", "l"),
-    ("גרם", "g"),
-)
-_HEBREW += (("מא״ק", "meq"), ('מא"ק', "meq"), ("מאק", "meq"), ("מגה", "mg"))
-_ARABIC: tuple[tuple[str, str], ...] = (
-    ("جزء في المليون", "ppm"),
-    ("ميلي مكافئ", "meq"),
-    ("مليمكافئ", "meq"),
-    ("ملي مكافئ", "meq"),
-    ("سنتيمول", "cmol"),
-    ("ملغم", "mg"),
-)
-_ARABIC += (("ملليغرام", "mg"), ("ملجم", "mg"), ("ملغ", "mg"), ("مجم", "mg"), ("كغم", "kg"), ("كجم", "kg"), ("كغ", "kg"), ("لتر", "l"))
-_ARABIC += (("غرام", "g"), ("جرام", "g"), ("غم", "g"), ("جم", "g"), ("ديسيسيمنز", "dS"), ("متر", "m"), ("هكتار", "ha"))
-_LETTERED = dict((*_HEBREW, *_ARABIC))
-_WORDS = re.compile(_EDGE.format("(" + "|".join(re.escape(word) for word in sorted(_CYRILLIC, key=len, reverse=True)) + ")"), re.IGNORECASE)
-_BY_SMALL = {word.lower(): unit for word, unit in _CYRILLIC.items()}
-_WHOLE = re.compile(_EDGE.format("(" + "|".join(re.escape(word) for word in sorted(_LETTERED, key=len, reverse=True)) + ")"))
+from agronomy.tables import load_tables
+
+
+@lru_cache(maxsize=1)
+def _words() -> tuple[dict[str, str], re.Pattern[str], dict[str, str]]:
+    """The letters of units that are words of their own and a pattern that finds them; those of units written without spaces."""
+    rows = sorted(load_tables().labfile.unit_scripts.values(), key=lambda row: len(row.spelling), reverse=True)
+    words: dict[str, str] = {row.spelling.lower(): row.letters for row in rows if row.is_word}
+    pattern = r"(?<![^\W\d_])(" + "|".join(re.escape(word) for word in words) + r")(?![^\W\d_])"
+    return words, re.compile(pattern, re.IGNORECASE), {row.spelling: row.letters for row in rows if not row.is_word}
 
 
 @lru_cache(maxsize=4096)
@@ -87,9 +24,8 @@ def in_latin(text: str) -> str:
     """
     if text.isascii():
         return text
-    text = _WORDS.sub(lambda found: _BY_SMALL[found.group(1).lower()], text)
-    text = _WHOLE.sub(lambda found: _LETTERED[found.group(1)], text)
-    for word, unit in _CHINESE:
-        if word in text:
-            text = text.replace(word, unit)
+    words, pattern, run_together = _words()
+    text = pattern.sub(lambda found: words[found.group(1).lower()], text)
+    for word, letters in run_together.items():
+        text = text.replace(word, letters)
     return text

@@ -12,7 +12,7 @@ from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
 from agronomy.products.choice import price_beyond_stock, price_of
 from agronomy.products.packs import price_in_form
-from agronomy.schedule.windows import before_planting
+from agronomy.schedule.nutrient_parts import before_planting
 from agronomy.tables import Tables
 from agronomy.tables.rooms.salinity import Salinity
 

@@ -21,7 +21,7 @@ from agronomy.model.soil import Soil, describe_soil
 from agronomy.model.target import target_for
 from agronomy.recommend.nutrients.credits import credits_for
 from agronomy.recommend.nutrients.micronutrients import MICRONUTRIENTS
-from agronomy.schedule.windows import Calendar, calendar_of
+from agronomy.schedule.calendar import Calendar, calendar_of
 from agronomy.tables import Tables
 
 JUDGED = ("P", "K", "Mg", "Ca", "S", "OM", *MICRONUTRIENTS)  # the order of the teeth after pH, then what has none

@@ -11,7 +11,7 @@ from agronomy.dose.application import Application
 from agronomy.dose.plain import plain_dose
 from agronomy.model.answers import Need
 from agronomy.model.request import Request
-from agronomy.schedule.windows import calendar_of
+from agronomy.schedule.calendar import calendar_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.documents import ProgrammeBales

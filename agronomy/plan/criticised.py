@@ -5,7 +5,7 @@ from agronomy.critic.fault import Fault
 from agronomy.critic.letter_faults import letter_faults
 from agronomy.model.request import Request
 from agronomy.plan.assess import assess
-from agronomy.plan.letter import about, letter
+from agronomy.plan.letter import head_of, letter
 from agronomy.plan.plan import make_plan
 from agronomy.plan.signing import facts_for_critic
 from agronomy.tables import Tables
@@ -22,5 +22,5 @@ def criticised(request: Request, tables: Tables) -> tuple[Fault, ...]:
     """
     plan = make_plan(request, tables)
     reader = Reader(request.units, today=request.today)
-    text = letter(plan, plot=request.plot.name, crop=request.crop.name, reader=reader, head=about(request)).text
+    text = letter(plan, plot=request.plot.name, crop=request.crop.name, reader=reader, head=head_of(request)).text
     return (*plan.not_ready, *letter_faults(plan, facts_for_critic(assess(request, tables)), text))

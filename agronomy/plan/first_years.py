@@ -6,12 +6,10 @@ from datetime import date, timedelta
 from agronomy.base.record import record
 from agronomy.base.said import say
 from agronomy.model.seasons import add_months, local_month
-from agronomy.schedule.windows import Calendar
+from agronomy.schedule.calendar import Calendar
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
 from agronomy.tables.rooms.growing import FirstYears
-
-SETTLES = timedelta(days=60)  # planted so long after growth began, it still has that year's growth before it
 
 
 @record
@@ -35,7 +33,7 @@ def youth_of(crop: Crop, planting: date | None, calendar: Calendar, tables: Tabl
     row = tables.growing.first_years.get(crop.key)
     if row is None or planting is None or calendar.growth.stands_unit != "years":
         return None
-    year = _season_fed(planting, calendar)
+    year = _season_fed(planting, calendar, tables)
     if year >= row.full_from:
         return None
     if year <= 1:
@@ -48,11 +46,11 @@ def youth_of(crop: Crop, planting: date | None, calendar: Calendar, tables: Tabl
     return Youth(share, says, row)
 
 
-def _season_fed(planting: date, calendar: Calendar) -> int:
+def _season_fed(planting: date, calendar: Calendar, tables: Tables) -> int:
     """Which season of growth, counted from planting, is the next to be fed; 1 is the first."""
     month = local_month(int(calendar.growth.growth_from_month or 3), calendar.hemisphere)
     starts = [date(year, month, 1) for year in range(planting.year - 1, max(planting, calendar.today).year + 2)]
-    first = next(day for day in starts if day + SETTLES >= planting)
+    first = next(day for day in starts if day + timedelta(days=tables.timing.late.planted_days) >= planting)
     fed = calendar.today if calendar.stands else first
     grows = int(calendar.growth.growth_to_month or 10) - int(calendar.growth.growth_from_month or 3)
     coming = next((day for day in starts if add_months(day, max(1, grows % 12 - 1)) >= fed), starts[-1])

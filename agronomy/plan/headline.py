@@ -11,7 +11,7 @@ from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_judged, not_tested
 from agronomy.plan.water import water_too_salty
-from agronomy.schedule.windows import years_old
+from agronomy.schedule.retest_days import years_old
 from agronomy.tables import Tables
 
 PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")

@@ -65,10 +65,9 @@ class Letter:
 
 
 @record(kw_only=True)
-class About:
-    """What a letter is about beside the plan: the plot's size [m2], when the crop is planted, the day of the newest test."""
+class Head:
+    """What a letter is about beside the plan: when the crop is planted, the day of the newest test, whether in pots."""
 
-    area_m2: float | None = None
     planting: date | None = None
     tested: date | None = None
     today: date | None = None
@@ -76,7 +75,7 @@ class About:
 
 
 def letter(
-    plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", reader: Reader | None = None, head: About | None = None
+    plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", reader: Reader | None = None, head: Head | None = None
 ) -> Letter:
     """The letter of a plan, under 350 words. `to` and `by` are names; without them it is written to the plot's owner. In the units of
     `reader`, or those that the plan was asked in.
@@ -90,13 +89,13 @@ def letter(
     """
     tell: Callable[[str], str] = reader.tell if reader else str
     system = reader.system if reader else "metric"
-    about = head or About()
+    head = head or Head()
     if reader is not None:
         plan = tell_plan(plan, reader)
     for sentences in (MOST_SENTENCES, 1, 0):  # what does not fit on the page is told shorter
         sections = [
             Section("", (plan.headline,)),
-            Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=about.in_pots)), is_list=True),
+            Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=head.in_pots)), is_list=True),
             Section(say("Why"), tuple(_why(plan, sentences))),
             Section(say("Still open"), tuple(tell(line) for line in _open(plan, sentences))),
             Section(say("Not needed"), tuple(_needless(plan, with_reasons=sentences > 0))),
@@ -107,7 +106,7 @@ def letter(
             break
     sections.insert(-1, Section("", tuple(_advice(plan, room))))
     return Letter(
-        subject=tell(_subject(plot, crop, about)),
+        subject=tell(_subject(plot, crop, head)),
         greeting=say("Dear {to},", to=to) if to else say("Good day,"),
         sections=tuple(section for section in sections if section.lines),
         farewell=say("With kind regards"),
@@ -115,28 +114,26 @@ def letter(
     )
 
 
-def about(request: Request) -> About:
+def head_of(request: Request) -> Head:
     """What a letter says of a request beside its plan.
 
-    Area in m2. Source: user-value.
+    Source: user-value.
 
     >>> from agronomy.intake.example import bed
-    >>> about(bed()).in_pots
+    >>> head_of(bed()).in_pots
     False
     """
     days = [reading.taken for reading in request.readings if reading.taken is not None]
     in_pots = request.plot.ground == "container"
-    return About(
-        area_m2=request.plot.area_m2, planting=request.planting, tested=max(days, default=None), today=request.today, in_pots=in_pots
-    )
+    return Head(planting=request.planting, tested=max(days, default=None), today=request.today, in_pots=in_pots)
 
 
-def _subject(plot: str, crop: str, about: About) -> str:
+def _subject(plot: str, crop: str, head: Head) -> str:
     planted = ""
-    if about.planting:
-        is_past = about.today is not None and about.planting < about.today
-        planted = say(", planted {day:%-d %B %Y}" if is_past else ", planting {day:%-d %B %Y}", day=about.planting)
-    tested = say(". From the test of {day:%-d %B %Y}.", day=about.tested) if about.tested else ""
+    if head.planting:
+        is_past = head.today is not None and head.planting < head.today
+        planted = say(", planted {day:%-d %B %Y}" if is_past else ", planting {day:%-d %B %Y}", day=head.planting)
+    tested = say(". From the test of {day:%-d %B %Y}.", day=head.tested) if head.tested else ""
     return say("{plot}: {crop}{planted}{tested}", plot=plot, crop=crop, planted=planted, tested=tested)
 
 
@@ -179,11 +176,15 @@ def _line(items: list[Application], way: str, system: str, *, in_pots: bool) -> 
     rates = [part for part in ("" if in_pots else _rate(first, system), first.each) if part]
     rate = say(" ({rates})", rates=joined(rates, "; ")) if rates else ""
     strength = _strength(first) if in_pots else ""
-    return say("{when}: {measure} of {name}{rate}, {way}.{strength}", **_dose(when, first, rate, way, strength))
-
-
-def _dose(when: str, item: Application, rate: str, way: str, strength: str) -> dict[str, str]:
-    return {"when": when, "measure": item.measure, "name": item.name, "rate": rate, "way": way, "strength": strength}
+    return say(
+        "{when}: {measure} of {name}{rate}, {way}.{strength}",
+        when=when,
+        measure=first.measure,
+        name=first.name,
+        rate=rate,
+        way=way,
+        strength=strength,
+    )
 
 
 def _window(item: Application) -> str:

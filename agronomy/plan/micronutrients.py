@@ -19,8 +19,9 @@ from agronomy.model.finding import Finding
 from agronomy.model.seasons import Window
 from agronomy.plan.assess import Assessment
 from agronomy.plan.water import water_has_boron
+from agronomy.schedule.calendar import Calendar
+from agronomy.schedule.nutrient_parts import before_planting
 from agronomy.schedule.placement import Placement
-from agronomy.schedule.windows import Calendar, before_planting
 from agronomy.tables import Tables
 from agronomy.tables.rooms.nutrients import TraceByClass
 

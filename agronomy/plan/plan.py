@@ -49,9 +49,11 @@ from agronomy.products.selection import select
 from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
 from agronomy.schedule.arrange import Conflict, arrange
+from agronomy.schedule.calendar import Calendar
 from agronomy.schedule.frost import frost_risk
 from agronomy.schedule.limits import limits_of
-from agronomy.schedule.windows import Calendar, applications_for, is_too_old
+from agronomy.schedule.retest_days import is_too_old
+from agronomy.schedule.windows import applications_for
 from agronomy.tables import Tables
 
 NEAR_DAYS = 30  # further apart than the days asked for and a month, nobody needs the word
@@ -159,7 +161,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     else:
         applications, conflicts, left = _dated(applications, found, tables)
         applications, beyond = within_budget(applications, request.budget)
-        applications = [for_each(item, request.plants, request.units) for item in applications]
+        applications = for_each(applications, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
         unmet += left + beyond
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet

@@ -10,7 +10,7 @@ from agronomy.model.answers import ACIDITY
 from agronomy.model.seasons import add_months
 from agronomy.plan.assess import Assessment
 from agronomy.plan.required_tests import named, not_tested
-from agronomy.schedule.windows import retest_day, years_old
+from agronomy.schedule.retest_days import retest_day, years_old
 from agronomy.tables import Tables
 
 CANNOT_DOSE = frozenset({"probe"})

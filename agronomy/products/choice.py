@@ -25,6 +25,12 @@ class Choice:
     why: str
     working: tuple[Step, ...]
 
+    def count_off(self, remaining: dict[str, float], share: float = 1.0) -> None:
+        """Takes what a share of it brings off what is still needed [kg/ha]. Source: definition."""
+        for nutrient, amount in self.supplies.items():
+            if nutrient in remaining:
+                remaining[nutrient] = max(0.0, remaining[nutrient] - amount * share)
+
 
 def price_of(material: Material, line: StockLine | None) -> float:
     """What a kilogram costs: the user's own price before the list's. Source: invented-price, user-value.

@@ -34,9 +34,7 @@ def from_shed(
         if serves is None or (not _is_bulky(material) and shop.covers(material, left[serves] / material.share[serves])):
             continue
         found.append(_choice(needs[serves], material, rate, left[serves], shop))
-        for nutrient, amount in found[-1].supplies.items():
-            if nutrient in left:
-                left[nutrient] = max(0.0, left[nutrient] - amount)
+        found[-1].count_off(left)
     return found
 
 

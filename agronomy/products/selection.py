@@ -41,7 +41,7 @@ def select(
     met: list[Nothing] = []
     for stock in from_shed(by_what, remaining, ground, shop, tables) if aim == "rule" else ():
         choices.append(stock)
-        _count(stock, remaining)
+        stock.count_off(remaining)
     few = wants_few_bags(remaining, ground, shop, tables)
     for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
@@ -67,20 +67,13 @@ def select(
             continue
         choices.append(chosen)
         soon = min(1.0, ground.most_lime_kg_per_ha / chosen.rate_kg_per_ha) if what in ACIDITY else 1.0
-        _count(chosen, remaining, soon)
+        chosen.count_off(remaining, soon)
         if near is not None:
             by_what.pop("K")
     if aim == "rule":
         return choices, unmet, met
     by_lime = choices, unmet, met, by_what, remaining
     return _by_aim(aim, needs, by_lime, ground, shop, tables, most_bags=most_bags, lost_times=lost_times)
-
-
-def _count(chosen: Choice, remaining: dict[str, float], share: float = 1.0) -> None:
-    """Takes what a choice brings [kg/ha] off what is still needed."""
-    for nutrient, amount in chosen.supplies.items():
-        if nutrient in remaining:
-            remaining[nutrient] = max(0.0, remaining[nutrient] - amount * share)
 
 
 Selected = tuple[list[Choice], list[Unmet], list[Nothing]]

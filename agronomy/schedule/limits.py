@@ -10,9 +10,9 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import LabourCalendar
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
+from agronomy.schedule.calendar import Calendar
 from agronomy.schedule.frost import is_tender
 from agronomy.schedule.placement import Placement
-from agronomy.schedule.windows import Calendar
 from agronomy.tables import Tables
 
 

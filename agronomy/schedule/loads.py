@@ -5,9 +5,10 @@ from agronomy.dose.application import Application, say_placement
 from agronomy.model.request import Request
 from agronomy.model.soil import Soil
 from agronomy.schedule.arrange import place_alone
+from agronomy.schedule.calendar import calendar_of
 from agronomy.schedule.limits import limits_of
+from agronomy.schedule.nutrient_parts import before_planting
 from agronomy.schedule.placement import Placement
-from agronomy.schedule.windows import before_planting, calendar_of
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 

@@ -10,7 +10,8 @@ from agronomy.products.nutrient_sources import choose_source
 from agronomy.products.shop import available_products
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
-from agronomy.watch.topdress import NamedSource, Topdress, in_source
+from agronomy.watch.in_source import NamedSource, in_source
+from agronomy.watch.topdress import Topdress
 
 
 def source_for(

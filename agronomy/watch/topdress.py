@@ -9,11 +9,10 @@ from typing import Literal
 
 from agronomy.base.errors import OutOfRange, UnknownName
 from agronomy.base.record import record
-from agronomy.base.said import Measure, say
+from agronomy.base.said import Measure, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
-from agronomy.tables.material import Material
 from agronomy.tables.rooms.nutrients import Greenness
 from agronomy.tables.rooms.topdress import CardRule, SapRange, TopdressWindow
 
@@ -127,7 +126,7 @@ def _too_late(seen: Seen, window: TopdressWindow | None) -> str:
     if window is not None and window.cap_n_kg_per_ha == 0:
         return say(
             "{capital} is not given nitrogen as it stands{which}.",
-            capital=_capital(seen.crop.name),
+            capital=large(seen.crop.name),
             which=f": {window.why}" if window.why else "",
         )
     near = window.days_before_harvest if window is not None else None
@@ -438,56 +437,3 @@ def _allows(seen: Seen, window: TopdressWindow | None) -> str:
     if seen.remaining_kg_per_ha is not None:
         parts.append(say("The season still allows {left:.0f} of nitrogen.", left=Measure(max(0.0, seen.remaining_kg_per_ha), "kg/ha")))
     return " ".join(parts)
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
-@record(kw_only=True)
-class NamedSource:
-    """A dose in a material [kg/ha of product]; `n_kg_per_ha` is what acts within three weeks, `all_n_kg_per_ha` all that it brings.
-
-    `says` tells why it is less than asked, or refuses (then nothing is laid).
-    """
-
-    material: Material
-    kg_per_ha: float
-    n_kg_per_ha: float
-    all_n_kg_per_ha: float
-    says: str = ""
-
-    def kg_on(self, area_m2: float) -> float:
-        """The product for so much ground [kg]."""
-        return self.kg_per_ha * area_m2 / 10_000
-
-
-def in_source(n_kg_per_ha: float, material: Material, remaining_kg_per_ha: float | None, tables: Tables) -> NamedSource:
-    """The product that acts as so much nitrogen in three weeks; never more nitrogen in all than the season still needs.
-
-    Raises OutOfRange for a material without nitrogen. Source: the row of topdress/sources.csv, else the material's own speed.
-
-    >>> from agronomy.intake.example import tables
-    >>> round(in_source(30, tables.materials["blood_meal"], 60, tables).kg_per_ha)
-    490
-    """
-    if material.n <= 0:
-        raise OutOfRange("material", material.name, f"{material.name} brings no nitrogen", "choose one that does")
-    figures, row = tables.topdress, tables.topdress.sources.get(material.key)
-    share = row.share_3_weeks if row else (1.0 if material.speed == "soon" else 0.0)
-    if share < figures.least_share.value:
-        return NamedSource(
-            material=material,
-            kg_per_ha=0.0,
-            n_kg_per_ha=0.0,
-            all_n_kg_per_ha=0.0,
-            says=say("{capital} acts too slowly now.", capital=_capital(material.name)),
-        )
-    counted = 1.0 if share >= figures.counted_below_share.value else share
-    all_n = n_kg_per_ha / counted
-    says = ""
-    if remaining_kg_per_ha is not None and all_n > remaining_kg_per_ha + 1e-9:
-        all_n, says = max(0.0, remaining_kg_per_ha), say("Cut, because the rest of its nitrogen comes later and the season needs no more.")
-    return NamedSource(
-        material=material, kg_per_ha=all_n / (material.n / 100), n_kg_per_ha=all_n * counted, all_n_kg_per_ha=all_n, says=says
-    )

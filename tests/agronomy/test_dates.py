@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from agronomy.model.seasons import Window, add_months, next_season, season_windows
-from agronomy.schedule.windows import calendar_for
+from agronomy.schedule.calendar import calendar_for
 from tests.helpers.requests import ACID, TABLES, document, plan, reading
 
 days = st.dates(date(2020, 1, 1), date(2040, 12, 31))

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from agronomy.base.errors import OutOfRange, UnknownName
 from agronomy.tables import load_tables
-from agronomy.watch.topdress import OTHER_CAUSES, Seen, in_source, sap_stages, topdress
+from agronomy.watch.in_source import in_source
+from agronomy.watch.topdress import OTHER_CAUSES, Seen, sap_stages, topdress
 
 TABLES = load_tables()
 

@@ -11,7 +11,7 @@ from django_tasks import task
 from agronomy.base.errors import RequestError
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan, rules_version
-from agronomy.schedule.windows import is_too_old
+from agronomy.schedule.retest_days import is_too_old
 from agronomy.watch.salt_trend import salt_says
 from web.core import tables
 from web.date_format import habit, keep_habit

@@ -9,12 +9,12 @@ from agronomy.base.errors import RequestError
 from agronomy.base.required import required
 from agronomy.intake.request import read_request
 from agronomy.model.request import Request
-from agronomy.plan.letter import Letter, about, letter
+from agronomy.plan.letter import Letter, head_of, letter
 from agronomy.plan.plan import Plan, make_plan
 from web.core import tables
 from web.ground.selectors import plot_or_404, plots_to_plan
 from web.planning.models import AdoptedPlan
-from web.planning.service import asked_of, crop_of, lines_by_plot, need_a_crop, no_plan, plan_for, plan_of, request_of
+from web.planning.service import asked_of, crop_of, lines_by_plot, need_a_crop, no_plan, plan_of
 from web.query_params import keys_of
 from web.sentences import reader_in
 from web.supplies.stock import stock_of
@@ -26,7 +26,7 @@ def _letter(request, plan: Plan, plot: str, crop: str, asked: Request | None) ->
     """Signed by who asks for it; an adviser writes to the holding, an owner to themselves and their people."""
     place = request.place
     to = place.holding.name if place.role == "adviser" else ""
-    head = about(asked) if asked is not None else None
+    head = head_of(asked) if asked is not None else None
     return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user), reader=reader_in(place.units), head=head)
 
 
@@ -36,12 +36,13 @@ def plot_letter(request, pk: int):
     need_a_crop(plot)
     crop = crop_of(plot)
     try:
-        plan = plan_for(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
+        asked = asked_of(plot, lines_by_plot([plot])[pk], today=timezone.localdate(), units=request.place.units)
+        plan = make_plan(asked, tables())
     except RequestError:
         raise no_plan(plot) from None
     context = {
         "plot": plot,
-        "letter": _letter(request, plan, plot.name, required(crop).name, request_of(plot, request.place.units)),
+        "letter": _letter(request, plan, plot.name, required(crop).name, asked),
         "back": reverse("planning:bench", args=[pk]),
     }
     return render(request, "planning/letter.html", context)

@@ -89,6 +89,7 @@ class Choice:
     few_bags_over: Annotated[Parameter, Within(1, 3, "times")]
     few_bags_most_kg_per_ha: Annotated[Parameter, Within(200, 20000, "kg/ha")]
     few_bags_cover: Annotated[Parameter, Within(0.3, 1, "fraction")]
+    least_for_each_g: Annotated[Parameter, Within(0.1, 20, "g")]
     nitrogen_days_late: Annotated[Parameter, Within(0, 60, "days")]
     organic_nitrogen_most_kg_per_ha: Annotated[Parameter, Within(50, 400, "kg N/ha")]
     unasked_lime_most_kg_per_ha: Annotated[Parameter, Within(0, 2000, "kg CaCO3/ha")]

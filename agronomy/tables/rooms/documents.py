@@ -45,11 +45,12 @@ class Late(Sourced):
     from_days: Annotated[int, Field(ge=30, le=300)]
     window_days: Annotated[int, Field(ge=7, le=60)]
     just_missed_days: Annotated[int, Field(ge=0, le=120)]
+    planted_days: Annotated[int, Field(ge=0, le=120)]
 
 
 class AfterPlanting(Sourced):
     """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given
-    instead.
+    instead, `room_after_days` what the crop still has after it, or it comes too late.
     """
 
     from_days_after: Annotated[int, Field(ge=0, le=400)]
@@ -58,6 +59,7 @@ class AfterPlanting(Sourced):
     asleep: tuple[Month, ...]
     wakes: tuple[Month, ...]
     apart_days: Annotated[int, Field(ge=1, le=90)]
+    room_after_days: Annotated[int, Field(ge=0, le=120)]
     placement_dug: Text
     placement_undug: Text
 
@@ -311,6 +313,7 @@ class LabWords(Strict):
     bare_methods: tuple[str, ...]
     skipped_rows: tuple[str, ...]
     not_samples: tuple[str, ...]
+    bare_numbers: tuple[str, ...]  # headings of numbers; a name beside them goes first
     name_words: tuple[str, ...]
     medium_soil: tuple[str, ...]
     medium_water: tuple[str, ...]

@@ -78,10 +78,25 @@ class UnitSpelling(Cited):
     unit: str
 
 
+Letters = Literal[
+    "cm", "cmol", "dS", "dm", "dm3", "g", "ha", "kg", "l", "m", "mS", "meq", "mg", "ml", "mmol", "mol", "ppm", "t", "uS", "ug"
+]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitScript(Cited):
+    """A part of a unit in another script, and its Latin letters; `is_word` where it stands between signs, not within a run of signs."""
+
+    spelling: str
+    letters: Letters
+    is_word: bool
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Labfile:
     """Headings, units and words in laboratories' files."""
 
     headings: Annotated[tuple[LabHeading, ...], Csv("labfile/headings.csv")]
     units: Annotated[Mapping[str, UnitSpelling], Csv("labfile/units.csv", "spelling")]
+    unit_scripts: Annotated[Mapping[str, UnitScript], Csv("labfile/unit_scripts.csv", "spelling")]
     words: Annotated[LabWords, Toml("labfile/words.toml")]

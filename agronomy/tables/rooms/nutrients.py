@@ -215,6 +215,7 @@ class Nutrients:
     potassium_at_once_standing_kg_per_ha: Annotated[Parameter, Within(40, 400, "kg K/ha")]
     potassium_parts_standing: Annotated[Parameter, Within(1, 12, "parts")]
     potassium_in_a_seedbed_kg_per_ha: Annotated[Parameter, Within(40, 300, "kg K/ha")]
+    first_cut_of_a_new_sward_days: Annotated[Parameter, Within(40, 200, "days")]
     potassium_before_first_cut_kg_per_ha: Annotated[Parameter, Within(20, 200, "kg K/ha")]
     pot_feed_hungry_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]
     pot_feed_medium_g_per_l: Annotated[Parameter, Within(0.5, 8, "g/L")]

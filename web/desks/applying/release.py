@@ -10,7 +10,7 @@ from agronomy.base import showing
 from agronomy.base.quantities import factor
 from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.credits import counted
-from agronomy.schedule.windows import calendar_for
+from agronomy.schedule.calendar import calendar_for
 from web.core import tables
 from web.date_format import said
 from web.desks.common import assessed

@@ -18,8 +18,9 @@ from agronomy.ledger.standing import NitrogenAccount, nitrogen_account
 from agronomy.model.answers import Need, Unmet
 from agronomy.plan.plan import make_plan
 from agronomy.tables.crop import Crop
+from agronomy.watch.in_source import NamedSource
 from agronomy.watch.source import source_for
-from agronomy.watch.topdress import OTHER_CAUSES, OVER_MG_NO3, PLACES, NamedSource, Seen, Topdress, sap_stages, topdress
+from agronomy.watch.topdress import OTHER_CAUSES, OVER_MG_NO3, PLACES, Seen, Topdress, sap_stages, topdress
 from web.changes.undo import undoable
 from web.core import error_text, tables
 from web.ground.fields import NumberField
