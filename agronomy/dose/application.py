@@ -142,17 +142,6 @@ def say_placement(pattern: str, depth_cm: float, system: str) -> str:
     return say(pattern, depth=Depth(depth_cm, system))
 
 
-def digits(area_m2: float) -> int:
-    """Digits that a dose deserves: two in a garden, three on a field. Source: own-experience.
-
-    Area in m2.
-
-    >>> digits(18.0)
-    2
-    """
-    return 2 if showing.is_garden(area_m2) else 3
-
-
 WORTH_TELLING_SHARE = 0.01  # of the product: less is dust in the bag
 
 
@@ -189,7 +178,7 @@ def amount_of(kg: float, density_g_per_ml: float | None, system: str, area_m2: f
     """
     if poured and density_g_per_ml:
         return say("{amount}", amount=Liquid(kg, density_g_per_ml, system))
-    return say("{amount}", amount=Mass(kg, digits(area_m2), system))
+    return say("{amount}", amount=Mass(kg, showing.dose_digits(area_m2), system))
 
 
 def measures(application: Application, material: Material, area_m2: float, system: str) -> dict[str, str | None]:

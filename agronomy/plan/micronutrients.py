@@ -9,10 +9,11 @@ from datetime import timedelta
 
 from agronomy.apply.micronutrients import MicronutrientRate, micronutrient_ways
 from agronomy.apply.tank import trace_share
+from agronomy.base import showing
 from agronomy.base.record import record
 from agronomy.base.said import Mass, joined, large, say
 from agronomy.base.working import Figure, Step
-from agronomy.dose.application import Application, digits
+from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
 from agronomy.model.answers import Need, Unmet
 from agronomy.model.finding import Finding
@@ -250,7 +251,7 @@ def _applications(
                 total_kg=kg,
                 low_kg=kg,
                 high_kg=rate.product_high * request.plot.area_m2 / 10_000,
-                measure=say("{amount}", amount=Mass(kg, digits(request.plot.area_m2), request.units)),
+                measure=say("{amount}", amount=Mass(kg, showing.dose_digits(request.plot.area_m2), request.units)),
                 supplies={element: rate.product_low * trace_share(material, element, tables)},
                 from_=start,
                 to=max(window.end, start + timedelta(days=7)),

@@ -19,7 +19,7 @@ def jobs_ahead(plot: Plot, today: date, units: str) -> list[dict]:
     return [
         {
             "when": between(job.from_day, job.to_day, today),
-            "weight": showing.mass(job.kg, units, 2 if showing.is_garden(plot.area_m2) else 3) if job.kg else "",
+            "weight": showing.dose(job.kg, units, plot.area_m2) if job.kg else "",
             "name": job.name,
             "placement": job.sentence("placement", units),
             "address": reverse("jobs:job", args=[job.pk]),

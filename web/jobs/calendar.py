@@ -30,7 +30,7 @@ def _event(job: Job, units: str) -> icalendar.Event:
     event = icalendar.Event()
     event.add("uid", f"{job.uid}@{DOMAIN}")
     done = "Done: " if job.state == Job.State.DONE else ""
-    event.add("summary", f"{done}{showing.mass(job.kg, units, 3)} {job.name}, {job.plot.name}".replace("\u202f", " "))
+    event.add("summary", f"{done}{showing.dose(job.kg, units, job.plot.area_m2)} {job.name}, {job.plot.name}".replace("\u202f", " "))
     event.add("dtstart", job.from_day)
     event.add("dtend", job.to_day + timedelta(days=1))  # the end of an all-day event is the day after
     stamp = job.changed_at.astimezone(UTC).replace(microsecond=0)

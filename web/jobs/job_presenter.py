@@ -18,7 +18,7 @@ def told(job: Job, place, today: date, days: Days | None) -> dict:
         "pk": job.pk,
         "name": job.name,
         "plot": job.plot,
-        "weight": showing.mass(job.kg, place.units, 3) if job.material else "",
+        "weight": showing.dose(job.kg, place.units, job.plot.area_m2) if job.material else "",
         "when": between(job.from_day, job.to_day, today),
         "placement": job.sentence("placement", place.units),
         "why": job.sentence("why", place.units),

@@ -104,7 +104,7 @@ def _row(job: OpenJob, units: str, now: date) -> dict:
     return {
         "job": job,
         "when": between(job.from_day, job.to_day, now),
-        "weight": showing.mass(job.kg, units, 2 if showing.is_garden(job.area_m2) else 3) if job.kg else "",
+        "weight": showing.dose(job.kg, units, job.area_m2) if job.kg else "",
         "late": job.to_day < now,
     }
 
