@@ -48,6 +48,7 @@ class Application:
     density_g_per_ml: float | None = None
     poured: bool = False
     each: str = ""  # how much goes to each tree, shrub or plant, where their number is known
+    feeds: int = 1  # so many weekly feeds through the drippers
 
 
 def for_the_plot(rate_kg_per_ha: float, area_m2: float, total_kg: float, share: float = 1.0) -> Step:

@@ -52,6 +52,15 @@ class GroundFacts:
         float | None,
         Fact("Phosphorus buffering index", "PBI", 0, 2000, "From the laboratory’s sheet: how fast the ground holds phosphate.", "pbi"),
     ] = None
+    injector: Annotated[
+        float | None,
+        Fact(
+            "Injector: parts of water to 1 of stock", "parts of water", 10, 1000, "The 100 of 1:100. With it food goes by drip.", "injector"
+        ),
+    ] = None
+    stock_tank_l: Annotated[
+        float | None, Fact("Stock tank", "L", 1, 20_000, "What the tank beside the injector holds.", "stock_tank", "volume", "volume")
+    ] = None
 
 
 def facts() -> dict[str, Fact]:

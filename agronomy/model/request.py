@@ -47,6 +47,10 @@ class Plot(GroundFacts):
     def is_under_film(self) -> bool:
         return self.cover == "tunnel"
 
+    @property
+    def is_fed_by_drip(self) -> bool:
+        return self.injector is not None
+
 
 @record(kw_only=True)
 class Request:

@@ -9,6 +9,7 @@ from agronomy.plan.assess import Assessment
 from agronomy.plan.needs import Answers
 from agronomy.products.ground import Ground
 from agronomy.products.nitrogen_forms import situations_of
+from agronomy.schedule.drip import dripped
 from agronomy.schedule.nitrogen_parts import most_at_once
 from agronomy.tables import Tables
 
@@ -34,10 +35,18 @@ def ground_for(found: Assessment, answers: Answers, tables: Tables) -> Ground:
         most_lime_kg_per_ha=2 * answers.dressing.max_kg_per_ha if answers.dressing else inf,
         fed_at_planting=_grows_from_planting(found),
         is_rainfed=is_rainfed,
-        situations=situations_of(found.request.crop, found.acidity, is_field=is_field, is_rainfed=is_rainfed, tables=tables),
+        situations=situations_of(
+            found.request.crop,
+            found.acidity,
+            is_field=is_field,
+            is_rainfed=is_rainfed,
+            tables=tables,
+            is_dripped_under_film=found.request.plot.is_fed_by_drip and found.request.plot.is_under_film,
+        ),
         # under film and glass no rain carries chloride away
         avoids_chloride=found.request.plot.is_under_film or _is_full_of_salt(found, tables),
         is_field=is_field,
+        by_drip=dripped(found.calendar) if found.request.plot.is_fed_by_drip else frozenset(),
         # on a field nobody spreads meals by the tonne because a class says salty: strong salts are split and washed in instead
         is_salty=not is_field and any(finding.class_ in SALTY for finding in found.salt.values()),
     )

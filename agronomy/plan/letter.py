@@ -13,6 +13,7 @@ from agronomy.plan.plan import Plan
 from agronomy.plan.telling import tell_plan
 
 MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET, MOST_SENTENCES = 16, 5, 3, 4, 2
+MOST_SPELLS = 3  # of feeding through the drippers
 MOST_WORDS = 316  # a page that somebody reads to its end, with its head and its farewell
 MAIN = {
     "N": say("Nitrogen"),
@@ -96,6 +97,7 @@ def letter(
         sections = [
             Section("", (plan.headline,)),
             Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=head.in_pots)), is_list=True),
+            Section(say("Each week’s feed"), tuple(tell(line) for line in _dripped(plan, sentences))),
             Section(say("Why"), tuple(_why(plan, sentences))),
             Section(say("Still open"), tuple(tell(line) for line in _open(plan, sentences))),
             Section(say("Not needed"), tuple(_needless(plan, with_reasons=sentences > 0))),
@@ -158,6 +160,16 @@ def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool)
         if item.later
     ]
     return [line for line in (*told[:MOST_JOBS], more, *waits[:1]) if line]
+
+
+def _dripped(plan: Plan, sentences: int) -> list[str]:
+    """What goes into the stock tanks, and how it is let in safely."""
+    spells = plan.fertigation[: MOST_SPELLS if sentences else 1]
+    told = [_sentences(spell.says, 2) for spell in spells]
+    if not told:
+        return []
+    safe = say("Let it in during the middle third of a watering, behind a valve against backflow; then ten minutes of clear water.")
+    return [*told, safe]
 
 
 def _same(item: Application) -> tuple[str, str, str, str]:

@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import date
 
 from agronomy import __version__
+from agronomy.apply.fertigation import FeedSpell, Gear, feed_spells, weekly
 from agronomy.base.record import record
 from agronomy.base.said import Measure, joined, large, say
 from agronomy.base.working import Step
@@ -98,6 +99,7 @@ class Plan:
     remarks: tuple[Remark, ...] = ()
     shares: tuple[Share, ...] = ()
     buy: tuple[Purchased, ...] = ()
+    fertigation: tuple[FeedSpell, ...] = ()
     not_ready: tuple[Fault, ...] = ()  # why nobody should sign it as it stands
 
 
@@ -162,6 +164,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         applications, conflicts, left = _dated(applications, found, tables)
         applications, beyond = within_budget(applications, request.budget)
         applications = for_each(applications, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
+        applications = weekly(applications, request.plants, request.units, tables)
         unmet += left + beyond
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
@@ -195,6 +198,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         remarks=_remarks(found, needs, applications, tables),
         shares=shares(found.readings, soil, tables),
         buy=purchased(applications, request.equipment, tables, request.units, request.own_materials),
+        fertigation=_fertigation(found, applications, tables),
     )
     return _read_by_the_critic(plan, found)
 
@@ -216,6 +220,21 @@ def _chosen(
     asked = [*asked, *pot_needs]
     applications += [*micros.applications, *amended, *potted]
     return applications, dosed_instead(tuple(unmet), tuple(asked)), met, asked, list(micros.needs)
+
+
+def _fertigation(found: Assessment, applications: list[Application], tables: Tables) -> tuple[FeedSpell, ...]:
+    """The weeks of feeding through the drippers, where there is an injector."""
+    plot, salt = found.request.plot, found.readings.get("water EC")
+    if plot.injector is None:
+        return ()
+    gear = Gear(
+        area_m2=plot.area_m2,
+        injector=plot.injector,
+        tank_l=plot.stock_tank_l,
+        water_ec=salt.value if salt is not None else tables.liquids.water_ec_usual.value,
+        system=found.request.units,
+    )
+    return feed_spells(applications, gear, tables)
 
 
 def _left_out(nothing: list[Nothing], asked: list[Need]) -> tuple[Nothing, ...]:

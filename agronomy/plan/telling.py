@@ -16,6 +16,7 @@ _OF_ROWS = {
     "unjudged": ("why", "instead"),
     "cautions": ("text",),
     "remarks": ("says",),
+    "fertigation": ("says",),
     "advice": ("says",),
     "not_ready": ("says",),
 }

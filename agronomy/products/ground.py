@@ -23,6 +23,7 @@ class Ground:
     caps: dict[str, float] = field(default_factory=dict)
     is_salty: bool = False
     is_field: bool = False
+    by_drip: frozenset[str] = frozenset()  # nutrients that go through the drippers, so that what brings them must dissolve
     avoids_chloride: bool = False
     is_rainfed: bool = False
     situations: tuple[str, ...] = ()  # of the table of nitrogen's forms

@@ -8,8 +8,12 @@ from agronomy.tables.crop import Crop
 from agronomy.tables.material import Material
 from agronomy.tables.rooms.choice import NitrogenForm
 
+UNDER_COVER = "fertigation_under_cover"
 
-def situations_of(crop: Crop, ph: Finding | None, *, is_field: bool, is_rainfed: bool, tables: Tables) -> tuple[str, ...]:
+
+def situations_of(
+    crop: Crop, ph: Finding | None, *, is_field: bool, is_rainfed: bool, tables: Tables, is_dripped_under_film: bool = False
+) -> tuple[str, ...]:
     """The situations of the table that a ground is in. Source: each row's own.
 
     >>> from agronomy.intake.example import bed, tables
@@ -19,6 +23,8 @@ def situations_of(crop: Crop, ph: Finding | None, *, is_field: bool, is_rainfed:
     found = []
     if crop.flooded:
         found.append("flooded_rice")
+    if is_dripped_under_film:
+        found.append(UNDER_COVER)
     if crop.is_acid_lover:
         found.append("acid_lovers")
     uses = tables.systems.land_uses.get(crop.key)
@@ -54,7 +60,8 @@ def price_times(material: Material, ground: Ground, tables: Tables) -> float:
     """
     verdicts = {row.verdict for row in _rows(material, ground, tables)}
     if "poor" in verdicts:
-        return tables.choice.poor_form_times.value
+        in_tank = UNDER_COVER in ground.situations
+        return (tables.choice.poor_in_a_tank_times if in_tank else tables.choice.poor_form_times).value
     return tables.choice.first_form_times.value if "first" in verdicts else 1.0
 
 

@@ -61,6 +61,8 @@ def _unfit(
     """Why a material is left out, or None."""
     if reason := _harms(material, ground, shop, tables):
         return reason
+    if nutrient in ground.by_drip and (material.solubility_g_per_l or 0.0) < tables.liquids.drip_dissolves_g_per_l.value:
+        return say("would not dissolve for the drippers")
     trace = tables.nutrients.trace_share.value
     for other, share in material.share.items():
         if other in (nutrient, *HARMLESS) or (other == "Mg" and share < trace):

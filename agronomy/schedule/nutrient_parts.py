@@ -10,12 +10,14 @@ from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
 from agronomy.recommend.schools.by_ground import UNTESTED
 from agronomy.schedule.calendar import Calendar
+from agronomy.schedule.drip import dripped
 from agronomy.schedule.nitrogen_parts import nitrogen_parts
 from agronomy.schedule.part import Part
 from agronomy.schedule.placement import Placement
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
 
+DUG_IN = 0.5  # of the potash of what is to be planted, where the rest goes through the drippers (own-experience)
 CUT = frozenset({"cut_grass", "legume_ley"})
 
 
@@ -47,6 +49,8 @@ def nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: S
     Source: timing-guide.
     """
     timing, what, second = tables.timing, choice.need.what, tables.timing.potassium_second
+    if place.plot.is_fed_by_drip and what in dripped(calendar):
+        return drip_parts(choice, calendar, place, soil, tables)
     first = Part(share=1.0, window=before_planting(timing.base, calendar, tables), pattern=place.before(timing.base))
     if choice.supplies.get("N", 0.0) >= tables.nutrients.smallest_worth_spreading_kg_per_ha.value and not calendar.stands:
         # a bag that brings nitrogen too goes on when the crop is sown, or it is lost before
@@ -127,3 +131,18 @@ def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tabl
     days = [now, *days[: len(days) // 2]] if now else days
     note = say("In parts, with the nitrogen: so much at once scorches roots.")
     return [Part(share=1 / len(days), window=window, pattern=place.later(), note=note) for window in days]
+
+
+def drip_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:
+    """What goes through the drippers, from the first of the nitrogen's days on. Of what is still to be planted half goes into the ground
+    before. Source: fertigation-guide.
+    """
+    stages = nitrogen_parts(100.0, calendar.season, tables, is_light=soil.is_light, slow=False, brought_kg_per_ha=0.0).parts
+    windows = [stage.window for stage in stages if calendar.stands or calendar.growing or not stage.at_sowing]
+    base = Part(share=1.0, window=before_planting(tables.timing.base, calendar, tables), pattern=place.before(tables.timing.base))
+    if not windows:
+        return [base]
+    fed = Part(share=1.0, window=windows[0], pattern=place.later())
+    if calendar.stands or calendar.growing:
+        return [fed]
+    return [replace(base, share=DUG_IN), replace(fed, share=1.0 - DUG_IN)]

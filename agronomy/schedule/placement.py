@@ -49,5 +49,5 @@ class Placement:
         return self.tables.timing.places.beside_the_seed
 
     def later(self) -> str:
-        """While the crop grows."""
-        return self.standing()
+        """While the crop grows: through the drippers where there is an injector."""
+        return self.tables.timing.places.by_drip if self.plot.is_fed_by_drip else self.standing()

@@ -261,6 +261,10 @@ FIELD = {
     "plot": {"kind": "field", "area": "8 ha"},
     "crop": {"key": "winter_wheat", "planting": "2026-10-05", "harvest": None, "yield_goal": "8 t/ha", "own": {"name": "Our wheat"}},
 } | dict.fromkeys(("caps", "response", "climate", "hands", "closed", "targets", "done"))
+DRIPPED = {
+    "plot": {"area": "400 m2", "watering": "drip", "injector": 100, "stock_tank_l": 1},
+    "crop": {"key": "pepper_tunnel", "own": None},
+}
 POTS = {"plot": {"kind": "container", "mix": "peat_bark", "area": None, "texture": None, "sizes": {"count": "4", "volume": "10 L"}}}
 _PH, _P, *_REST = BED["readings"]
 # Grounds on which a field tells that says nothing on the bed or the field; None takes a part out.
@@ -296,6 +300,8 @@ TELLS_ON: dict[str, dict] = {
         "plot": {"kind": "pasture"},
         "readings": [_PH, _P | {"method": "Colwell"}],
     },
+    "plot.injector": DRIPPED,
+    "plot.stock_tank_l": DRIPPED,
     "plot.watering": FIELD | {"readings": [_PH | {"value": 7.9}]},
     "plot.watering_a_season": {"readings": [*BED["readings"], {"analyte": "alkalinity", "value": 300, "unit": "mg/L CaCO3"}]},
     "readings.top": {

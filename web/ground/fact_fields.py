@@ -6,7 +6,7 @@ from agronomy.base.quantities import factor
 from agronomy.model.ground_facts import Fact
 from web.ground.fields import NumberField, QuantityField, typed
 
-_BASE = {"length": "cm"}  # what a quantity of a kind cleans to
+_BASE = {"length": "cm", "volume": "L"}  # what a quantity of a kind cleans to
 
 
 def fact_field(fact: Fact, units: dict[str, str]) -> forms.Field:

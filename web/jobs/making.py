@@ -3,7 +3,7 @@
 from datetime import timedelta
 
 from agronomy.base.showing import significant
-from agronomy.dose.application import say_placement
+from agronomy.dose.application import Application, say_placement
 from agronomy.plan.cautions import practice_of
 from agronomy.plan.plan import Plan
 from agronomy.schedule.programme import DatedStep, Programme
@@ -31,11 +31,16 @@ def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -
         job = open_.pop((item.material, item.what, item.dressing), None) or Job(holding_id=plot.holding_id, plot=plot)
         job.plan, job.material, job.name, job.what, job.dressing = adopted, item.material, item.name, item.what, item.dressing
         job.kg, job.from_day, job.to_day = significant(item.total_kg, 6), item.from_, item.to
-        job.keep_sentences(placement=say_placement(item.placement_pattern, item.depth_cm, "metric"), why=item.why)
+        job.keep_sentences(placement=_placement(item), why=item.why)
         job.worked_in_cm = practice_of(item).worked_in_cm
         job.save()
         touched.append(job)
     return touched + drop(open_.values())
+
+
+def _placement(item: Application) -> str:
+    """How a dose is put on: weekly feeds as the plan says them, all else from its pattern."""
+    return item.placement if item.feeds > 1 else say_placement(item.placement_pattern, item.depth_cm, "metric")
 
 
 def drop(jobs) -> list[Job]:

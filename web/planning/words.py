@@ -291,6 +291,8 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
     return {
         "plan": plan,
         "jobs": jobs(plan, today, reader, tables),
+        "feed_spells": plan.fertigation,
+        "drip_says": [row.says for row in tables.liquids.weather if row.way == "drip"],
         "needs": needs(plan, reader),
         "findings": told,
         "not_right": [item for item in told if item["class_"] != "right"] or told[:1],

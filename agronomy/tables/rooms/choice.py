@@ -70,6 +70,7 @@ class Choice:
     sane_cost_times: Annotated[Parameter, Within(1, 20, "times")]
     first_form_times: Annotated[Parameter, Within(0.3, 1, "times")]
     poor_form_times: Annotated[Parameter, Within(1, 5, "times")]
+    poor_in_a_tank_times: Annotated[Parameter, Within(1, 20, "times")]
     least_lime_on_a_field_kg_per_ha: Annotated[Parameter, Within(100, 3000, "kg/ha")]
     nitrogen_form_acid_below_ph: Annotated[Parameter, Within(4, 7, "pH")]
     nitrogen_form_limy_above_ph: Annotated[Parameter, Within(6, 9, "pH")]

@@ -77,6 +77,7 @@ class Places(Sourced):
     along_the_row_lime: Text
     beside_the_seed: Text
     with_the_seedbed: Text
+    by_drip: Text
 
 
 class Retest(Sourced):
