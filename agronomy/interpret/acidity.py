@@ -76,6 +76,27 @@ def _against_crop(ph: float, low: float, high: float, sure: float, figures: dict
     )
 
 
+IN_SALT = {"CaCl2 0.01 M": say("calcium chloride"), "KCl 1 M": say("potassium chloride")}
+
+
+def is_from_salt(reading: Reading) -> bool:
+    """Whether the pH was read in a salt solution, and is told as in water. Source: ph-media-offsets.
+
+    >>> from agronomy.intake.example import found
+    >>> is_from_salt(found().readings["pH"])
+    False
+    """
+    return reading.method in IN_SALT
+
+
+def _told(reading: Reading) -> str:
+    """A pH with what stood on the laboratory's sheet, where that was read in a salt solution."""
+    read = next((step.inputs["reading"].value for step in reading.steps if "reading" in step.inputs), None)
+    if not is_from_salt(reading) or not isinstance(read, float):
+        return say("pH {ph:.1f}", ph=reading.value)
+    return say("pH {read:.1f} in {salt}, about {ph:.1f} in water,", read=read, salt=IN_SALT[reading.method], ph=reading.value)
+
+
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:
     """A Finding on pH: too_acid, right or too_alkaline; `act` says whether it is far enough past the border to act.
 
@@ -88,16 +109,16 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     """
     ph, low, high = reading.value, figures["low"], figures["high"]
     sure = tables.acidity.sure_enough_u.value * reading.u
-    name = crop.name
+    name, told = crop.name, _told(reading)
     if ph < low:
         class_, act = "too_acid", low - ph >= (tables.acidity.sure_by_laboratory.value if reading.how == "lab" else sure)
-        why = say("pH {ph:.1f} is more acid than {name} wants ({low:.1f} to {high:.1f}).", ph=ph, name=name, low=low, high=high)
+        why = say("{told} is more acid than {name} wants ({low:.1f} to {high:.1f}).", told=told, name=name, low=low, high=high)
         why += _stakes(ph, "acid", crop, tables) if act else say(" It is so close to the border that the reading's error could explain it.")
     elif ph > high:
         class_, act = "too_alkaline", ph - figures["acidify_above"] >= sure
         why = say(
-            "pH {ph:.1f} is higher than {name} wants ({low:.1f} to {high:.1f}).{stakes}",
-            ph=ph,
+            "{told} is higher than {name} wants ({low:.1f} to {high:.1f}).{stakes}",
+            told=told,
             name=name,
             low=low,
             high=high,
@@ -107,7 +128,7 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
             why += say(" It is not far enough off to be worth acidifying.")
     else:
         class_, act = "right", False
-        why = say("pH {ph:.1f} suits {name} ({low:.1f} to {high:.1f}).", ph=ph, name=name, low=low, high=high)
+        why = say("{told} suits {name} ({low:.1f} to {high:.1f}).", told=told, name=name, low=low, high=high)
     step = _against_crop(ph, low, high, sure, figures, class_, crop)
     return Finding(
         analyte="pH",

@@ -36,6 +36,7 @@ class Fact(StrEnum):
     LEGUME_SOWN = "legume sown"
     LIME_BY_THE_TONNE = "lime by the tonne"
     LIMES = "limes"
+    LITTLE_SODIUM = "little sodium"
     MANURE_IN_THE_SHED = "manure in the shed"
     NITRATE_TESTED = "nitrate tested"
     NO_PH = "no ph"
@@ -129,8 +130,9 @@ def _readings(found: Assessment, tables: Tables) -> set[str]:
         Fact.CALCIUM_IS_NO_WANT: calcium is not None and not calcium.is_short,
         Fact.LEAF_TESTED: bool(found.leaves),
         Fact.NITRATE_TESTED: "NO3-N" in readings,
+        Fact.LITTLE_SODIUM: (sodium := readings.get("Na")) is not None and sodium.value < tables.choice.little_sodium_below_mg_per_kg.value,
         Fact.ACID_SULFATE: _is_acid_sulfate(readings, tables),
-        Fact.HUNGRY_FOR_UNTESTED_SULFUR: found.request.crop.sulfur_hungry and "S" not in readings,
+        Fact.HUNGRY_FOR_UNTESTED_SULFUR: found.request.crop.sulfur_hungry and "S" not in found.nutrients,
     }
     return facts | {name for name, holds in told.items() if holds}
 

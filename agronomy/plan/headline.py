@@ -4,8 +4,11 @@
 """
 
 from agronomy.base.record import record
-from agronomy.base.said import joined, large, say, say_n, small
+from agronomy.base.said import Measure, Volume, joined, large, say, say_n, small
 from agronomy.dose.application import Application
+from agronomy.interpret.acidity import is_from_salt
+from agronomy.interpret.leaching import flush_ground
+from agronomy.interpret.salinity import yield_at
 from agronomy.model.answers import ACIDITY, Answer, Because, NeedKind, Nothing, Unmet
 from agronomy.model.finding import Finding
 from agronomy.plan.assess import Assessment
@@ -15,6 +18,7 @@ from agronomy.schedule.retest_days import years_old
 from agronomy.tables import Tables
 
 PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")
+LEACHED_CM = 30  # the layer that salt is washed out of, where what is dug is shallower (own-experience)
 WORST = ("very_short", "short", "building")
 
 
@@ -93,7 +97,8 @@ def _main_thing(main: str, short: Finding | None, found: Assessment, application
         side = "too acid" if main == NeedKind.LIME else "too alkaline"
         also = say(", and {short} is {how}", short=_name(short, tables), how=_how(short)) if short is not None else ""
         acidity = found.acidity.value
-        return say("The ground is {side} for {crop} (pH {acidity:.1f}){also}", side=side, crop=crop.name, acidity=acidity, also=also)
+        ph = say("pH {acidity:.1f} in water" if is_from_salt(found.readings["pH"]) else "pH {acidity:.1f}", acidity=acidity)
+        return say("The ground is {side} for {crop} ({ph}){also}", side=side, crop=crop.name, ph=ph, also=also)
     if short is not None:
         return say("{short} is {how} for {crop}", short=_name(short, tables).capitalize(), how=_how(short), crop=crop.name)
     open_musts = _open_musts(found, tables)
@@ -105,6 +110,25 @@ def _main_thing(main: str, short: Finding | None, found: Assessment, application
     if open_musts and any(item.what == "P" and found.readings.get("P") is None for item in applications):
         return say("{open_musts}, so only small and careful doses", open_musts=large(open_musts))
     return say("The ground is near right for {crop}; it only wants back what the crop takes{excess}", crop=crop.name, excess=excess)
+
+
+def _leached_first(salt: Finding, found: Assessment, tables: Tables) -> str:
+    """Salt that good water can be led on to: how much of it, on this ground."""
+    plot = found.request.plot
+    wanted = yield_at(salt.value, found.request.crop, tables)[1]
+    if plot.ground == "container" or salt.value <= wanted:
+        return say(
+            "Salt costs crop here ({salt:.1f} dS/m): first leach it with plenty of good water, then test again; feed in small parts.",
+            salt=salt.value,
+        )
+    water = flush_ground(salt.value, wanted, max(plot.depth_cm, LEACHED_CM), "soaks", tables)
+    return say(
+        "Salt costs crop here ({salt:.1f} dS/m): first leach it with about {water:.0f} of good water ({litres} here), in short soaks. "
+        "Then test again, and feed in small parts.",
+        salt=salt.value,
+        water=Measure(round(water.amount, -1), "mm"),
+        litres=Volume(water.amount * plot.area_m2, False, found.request.units),
+    )
 
 
 def _trouble(found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str:
@@ -124,10 +148,7 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
             salt=salt.value,
         )
     if salt is not None and salt.class_ != "right":
-        return say(
-            "Salt costs crop here ({salt:.1f} dS/m): first leach it with plenty of good water, then test again; feed in small parts.",
-            salt=salt.value,
-        )
+        return _leached_first(salt, found, tables)
     salty_water = water_too_salty(found, tables)
     if salty_water:
         return salty_water

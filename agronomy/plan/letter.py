@@ -144,11 +144,11 @@ def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool)
     now = [item for item in plan.applications if not item.later]
     groups = [list(group) for _, group in groupby(sorted(now, key=lambda item: (*_same(item), item.from_)), key=_same)]
     told: list[str] = []
-    ways: set[str] = set()
+    before = ""
     for items in sorted(groups, key=lambda items: items[0].from_):
         first = items[0]
-        way = say("in the same way") if first.placement in ways and len(first.placement.split()) > 4 else first.placement
-        ways.add(first.placement)
+        way = say("in the same way") if first.placement == before and len(first.placement.split()) > 4 else first.placement
+        before = first.placement
         told.append(tell(_line(items, way, system, in_pots=in_pots)))
     if not told:
         return []

@@ -11,7 +11,7 @@ from agronomy.apply.micronutrients import MicronutrientRate, micronutrient_ways
 from agronomy.apply.tank import trace_share
 from agronomy.base import showing
 from agronomy.base.record import record
-from agronomy.base.said import Mass, joined, large, say
+from agronomy.base.said import Mass, Volume, joined, large, say
 from agronomy.base.working import Figure, Step
 from agronomy.dose.application import Application
 from agronomy.interpret.leaf import LEAF
@@ -24,6 +24,7 @@ from agronomy.schedule.calendar import Calendar
 from agronomy.schedule.nutrient_parts import before_planting
 from agronomy.schedule.placement import Placement
 from agronomy.tables import Tables
+from agronomy.tables.material import Material
 from agronomy.tables.rooms.nutrients import TraceByClass
 
 ELEMENTS = ("Zn", "Mn", "Fe", "Cu", "B")
@@ -229,6 +230,9 @@ def _applications(
     words = WAYS_OUT[rate.way]
     if rate.way == "band" and (calendar.stands and calendar.growth.is_woody):
         words = say("dissolved and given as a drench in a ring round each plant")
+    elif rate.way == "leaf":
+        litres = _spray_l_per_ha(rate.product_low, material, tables) * request.plot.area_m2 / 10_000
+        words = say("sprayed on the leaves in {water} of water", water=Volume(litres, False, request.units))
     elif rate.way == "broadcast" and calendar.stands:
         words = say("dissolved and sprinkled evenly, {standing}", standing=place.standing())
     made = []
@@ -270,6 +274,14 @@ def _applications(
             )
         )
     return made
+
+
+def _spray_l_per_ha(product_kg_per_ha: float, material: Material, tables: Tables) -> float:
+    """Water of a leaf spray [L/ha]: the usual, more where the leaves would be scorched by the salt or the boron in it."""
+    figures = tables.liquids
+    boron_l = product_kg_per_ha * trace_share(material, "B", tables) * 1000 / figures.boron_g_per_l.value
+    salt_l = product_kg_per_ha * 100 / figures.leaf_salt_tender_pct.value
+    return max(figures.leaf_water_l_per_ha.value, boron_l, salt_l)
 
 
 def _window(way: str, calendar: Calendar, tables: Tables) -> Window:

@@ -119,7 +119,8 @@ def _harms(material: Material, ground: Ground, shop: AvailableProducts, tables: 
     ):
         return "would bring chloride"
     salt = material.salt_index
-    if ground.is_salty and salt is not None and salt >= tables.choice.strong_salt_from.value:
+    in_weekly_feeds = ground.by_drip.intersection(material.share or ())
+    if ground.is_salty and not in_weekly_feeds and salt is not None and salt >= tables.choice.strong_salt_from.value:
         return say("would bring more salt to ground that is salty already")
     return None
 

@@ -64,18 +64,19 @@ def nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: S
         window = calendar.season.window("growth", 0, 21)
         first = replace(first, window=window.later_than(calendar.today), pattern=place.later())
     if calendar.growing and not calendar.stands:
-        start = calendar.today
-        first = replace(first, window=Window(start, start + timedelta(days=14)), pattern=place.later())
+        first = replace(first, window=_on_what_grows(choice, calendar, tables), pattern=place.later())
     if what == "K" and calendar.growth.life_form in CUT and calendar.stands:
         return _potash_by_the_cut(choice, calendar, place, tables)
     if what == "K" and calendar.stands and choice.supplies["K"] >= tables.nutrients.potassium_at_once_standing_kg_per_ha.value:
         return _potash_with_nitrogen(calendar, place, soil, tables) or [first]
     if what == "K" and calendar.growth.life_form in CUT and not calendar.growing:
         return _potash_of_a_new_sward(first, choice.supplies["K"], calendar, place, tables)
-    split = tables.nutrients.split_potassium_from_kg_per_ha.value
+    group = tables.crops[calendar.growth.crop].group
+    figures = tables.nutrients
+    split = (figures.split_potassium_arable_from_kg_per_ha if group == "arable" else figures.split_potassium_from_kg_per_ha).value
     if (
         what != "K"
-        or tables.crops[calendar.growth.crop].group == "roots"
+        or group == "roots"
         or not soil.is_light
         or choice.supplies["K"] < split
         or calendar.stands
@@ -91,6 +92,16 @@ def nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: S
         note=say("Halved, because light ground loses it; the crop wants it when flower and fruit come."),
     )
     return [replace(first, share=0.5), later]
+
+
+def _on_what_grows(choice: Choice, calendar: Calendar, tables: Tables) -> Window:
+    """Now; but nitrogen and sulfate on a winter crop wait for growth, or the rains take them."""
+    now = Window(calendar.today, calendar.today + timedelta(days=14))
+    washes = choice.need.what == "S" or choice.supplies.get("N", 0.0) >= tables.nutrients.smallest_worth_spreading_kg_per_ha.value
+    if not washes or not calendar.season.sown_before_winter:
+        return now
+    wakes = calendar.season.window("growth", 0, 21)
+    return wakes if now.start < wakes.start < calendar.off_the_ground else now
 
 
 def _potash_by_the_cut(choice: Choice, calendar: Calendar, place: Placement, tables: Tables) -> list[Part]:

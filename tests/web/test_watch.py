@@ -13,7 +13,7 @@ from agronomy.diagnose.claims import claim_for_choice
 from agronomy.intake.request import read_request
 from agronomy.plan.plan import make_plan
 from agronomy.trial.results import Prices, YearResult, before_after
-from agronomy.watch.leaching import flush_ground, flush_pots
+from agronomy.interpret.leaching import flush_ground, flush_pots
 from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading

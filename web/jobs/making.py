@@ -39,8 +39,9 @@ def make_jobs(plan: Plan, adopted: AdoptedPlan, plot: Plot, before: list[Job]) -
 
 
 def _placement(item: Application) -> str:
-    """How a dose is put on: weekly feeds as the plan says them, all else from its pattern."""
-    return item.placement if item.feeds > 1 else say_placement(item.placement_pattern, item.depth_cm, "metric")
+    """How a dose is put on, with its depth in metric: the reader's units come when it is told."""
+    has_depth = "{depth}" in item.placement_pattern
+    return say_placement(item.placement_pattern, item.depth_cm, "metric") if has_depth else item.placement
 
 
 def drop(jobs) -> list[Job]:

@@ -54,6 +54,13 @@ def _near_the_level(finding: Finding, critical: Critical, situation: Situation) 
     return removed if finding.value <= figures.near_level_times.value * critical.level else None
 
 
+def _part_given_back(finding: Finding, critical: Critical, figures: Schools) -> float:
+    """All that leaves at the critical level, falling straight to what is given back of it where plenty begins, and on to no less."""
+    right, plenty = critical.level, critical.edges[3]
+    way = min(1.0, max(0.0, (finding.value - right) / (plenty - right))) if plenty > right else 1.0
+    return 1.0 - way * (1.0 - figures.hungry_share_at_plenty.value)
+
+
 def _given_back(part: float, share: float, back: float, figures: Schools, removed: Removal, oxide: str) -> Step:
     return Step(
         "potash given back",
@@ -78,7 +85,7 @@ def _fed(answer: Answer, situation: Situation) -> Answer:
     if removed is None or finding.class_ == "excess" or (finding.class_ == "plenty" and not removed.by_goal):
         return answer
     figures, (oxide, share) = situation.tables.schools, OXIDE_SHARE["K"]
-    part = figures.hungry_share_at_plenty.value if finding.class_ == "plenty" else 1.0
+    part = _part_given_back(finding, critical, figures)
     back = min(figures.hungry_most_kg_k2o_per_ha.value, part * removed.kg_per_ha)
     before = answer.rate_kg_per_ha if isinstance(answer, Need) else 0.0
     if back * share <= before:

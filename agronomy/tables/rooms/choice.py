@@ -74,6 +74,7 @@ class Choice:
     least_lime_on_a_field_kg_per_ha: Annotated[Parameter, Within(100, 3000, "kg/ha")]
     nitrogen_form_acid_below_ph: Annotated[Parameter, Within(4, 7, "pH")]
     nitrogen_form_limy_above_ph: Annotated[Parameter, Within(6, 9, "pH")]
+    little_sodium_below_mg_per_kg: Annotated[Parameter, Within(5, 100, "mg/kg")]
     acid_sulfate_below_ph: Annotated[Parameter, Within(3, 5, "pH")]
     acid_sulfate_from_mg_per_kg: Annotated[Parameter, Within(30, 2000, "mg/kg")]
     peat_from_om_pct: Annotated[Parameter, Within(10, 60, "%")]

@@ -210,6 +210,7 @@ class Nutrients:
     share_beside_feeds: Annotated[Parameter, Within(0, 1, "fraction")]
     times_once_at_start: Annotated[Parameter, Within(1, 5, "times")]
     split_potassium_from_kg_per_ha: Annotated[Parameter, Within(5, 300, "kg K/ha")]
+    split_potassium_arable_from_kg_per_ha: Annotated[Parameter, Within(30, 300, "kg K/ha")]
     boron_sensitive_most_kg_per_ha: Annotated[Parameter, Within(0.1, 3, "kg B/ha")]
     boron_sensitive_below_mg_per_l: Annotated[Parameter, Within(0.2, 6, "mg/L")]
     potassium_at_once_standing_kg_per_ha: Annotated[Parameter, Within(40, 400, "kg K/ha")]
