@@ -132,6 +132,28 @@ def for_each(items: list[Application], plants: float | None, system: str, *, lea
     return [told(item) for item in items]
 
 
+def joined_with(item: Application, more: Application, area_m2: float, system: str) -> Application:
+    """A dressing with the amount of another of the same material on a plot [m2]. Source: definition.
+
+    >>> from agronomy.intake.example import plan
+    >>> lime = plan().applications[0]
+    >>> joined_with(lime, lime, 500.0, "metric").total_kg == 2 * lime.total_kg
+    True
+    """
+    total = item.total_kg + more.total_kg
+    return replace(
+        item,
+        rate_kg_per_ha=item.rate_kg_per_ha + more.rate_kg_per_ha,
+        total_kg=total,
+        low_kg=item.low_kg + more.low_kg,
+        high_kg=item.high_kg + more.high_kg,
+        measure=amount_of(total, item.density_g_per_ml, system, area_m2, poured=item.poured),
+        supplies={nutrient: amount + more.supplies.get(nutrient, 0.0) for nutrient, amount in item.supplies.items()},
+        cost=round(item.cost + more.cost, 2),
+        working=(*item.working, *more.working),
+    )
+
+
 def say_placement(pattern: str, depth_cm: float, system: str) -> str:
     """How a dose is put on, with its depth.
 

@@ -77,6 +77,7 @@ def _against_crop(ph: float, low: float, high: float, sure: float, figures: dict
 
 
 IN_SALT = {"CaCl2 0.01 M": say("calcium chloride"), "KCl 1 M": say("potassium chloride")}
+IN_OTHERS = {**IN_SALT, "water 1:5": say("five parts of water")}
 
 
 def is_from_salt(reading: Reading) -> bool:
@@ -90,11 +91,12 @@ def is_from_salt(reading: Reading) -> bool:
 
 
 def _told(reading: Reading) -> str:
-    """A pH with what stood on the laboratory's sheet, where that was read in a salt solution."""
+    """A pH with what stood on the laboratory's sheet, where that was read in something else."""
     read = next((step.inputs["reading"].value for step in reading.steps if "reading" in step.inputs), None)
-    if not is_from_salt(reading) or not isinstance(read, float):
+    if reading.method not in IN_OTHERS or not isinstance(read, float):
         return say("pH {ph:.1f}", ph=reading.value)
-    return say("pH {read:.1f} in {salt}, about {ph:.1f} in water,", read=read, salt=IN_SALT[reading.method], ph=reading.value)
+    taken = say("about {ph:.1f} in water" if is_from_salt(reading) else "about {ph:.1f} in one part", ph=reading.value)
+    return say("pH {read:.1f} in {medium}, {taken},", read=read, medium=IN_OTHERS[reading.method], taken=taken)
 
 
 def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], tables: Tables) -> Finding:

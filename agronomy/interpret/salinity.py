@@ -292,7 +292,7 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
         if found["EC"].class_ == "right" and sodic:
             pass  # its salt is borne, but the sodium still has to leave with the water
         elif found["EC"].class_ == "right":
-            answers.append(Nothing("EC", say("No washing out: there is no more salt than the crop bears.")))
+            answers.append(Nothing("EC", say("Washing out salt: there is no more of it than the crop bears.")))
         else:
             answers.append(
                 Unmet(

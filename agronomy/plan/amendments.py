@@ -111,12 +111,13 @@ def wants_compost(found: Assessment, tables: Tables) -> bool:
     """
     request, soil = found.request, found.soil
     calendar = found.calendar
-    phosphorus = found.judged.get("P")
+    phosphorus, figures = found.judged.get("P"), tables.organics
+    poor_below = (figures.poor_humus_light_below_pct if soil.is_light else figures.poor_humus_below_pct).value
     return (
         request.plot.ground == "bed"
         and soil.dug
         and soil.organic_matter_known
-        and soil.organic_matter_pct < tables.organics.poor_humus_below_pct.value
+        and soil.organic_matter_pct < poor_below
         and not calendar.stands
         and not calendar.growing
         and request.only is None

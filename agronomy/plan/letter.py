@@ -13,6 +13,7 @@ from agronomy.plan.plan import Plan
 from agronomy.plan.telling import tell_plan
 
 MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET, MOST_SENTENCES = 16, 5, 3, 4, 2
+MOST_TRACES = 2  # told with their reason
 MOST_SPELLS = 3  # of feeding through the drippers
 MOST_WORDS = 316  # a page that somebody reads to its end, with its head and its farewell
 MAIN = {
@@ -239,8 +240,11 @@ def _why(plan: Plan, sentences: int) -> list[str]:
     """The reasons in order of what matters: the ground's own trouble, then each need."""
     found = {finding.analyte: finding for finding in plan.findings}
     reasons = [_sentences(found[key].why, 1) for key in GRAVEST if key in found and found[key].class_ not in IN_ORDER and found[key].why]
-    reasons += [_reason(need, sentences) for need in plan.needs if need.why and need.what != "N"]
-    return list(dict.fromkeys(reasons))[: MOST_REASONS if sentences else 3]
+    for need in plan.needs:  # a need whose first sentence was told with its finding says the rest
+        if need.why and need.what != "N":
+            first, told = _sentences(need.why, 1), _reason(need, sentences)
+            reasons.append(told.removeprefix(first).strip() if first in reasons else told)
+    return list(dict.fromkeys(reason for reason in reasons if reason))[: MOST_REASONS if sentences else 3]
 
 
 def _reason(need: Need, sentences: int) -> str:
@@ -257,10 +261,8 @@ def _open(plan: Plan, sentences: int) -> list[str]:
         for item in wanted
         if item.what in MAIN
     ]
-    lines = list(dict.fromkeys(lines))[:MOST_UNMET]
-    trace = list(dict.fromkeys(TRACE[item.what] for item in wanted if item.what in TRACE))
-    if trace:
-        lines.append(say("Low, but nothing is given for it here; the plan says why: {names}.", names=joined(trace, ", ")))
+    lines: list[str] = list(dict.fromkeys(lines))[:MOST_UNMET]
+    lines += [_sentences(item.why, 2) for item in wanted if item.what in TRACE][:MOST_TRACES]
     return [*lines, *plan.doubts, *_untested(plan)]
 
 

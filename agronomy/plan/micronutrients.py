@@ -226,15 +226,7 @@ def _applications(
 ) -> list[Application]:
     request, material = found.request, tables.materials[rate.material]
     window = _window(rate.way, calendar, tables)
-    place = Placement(request.plot, calendar.growth, calendar.stands, tables)
-    words = WAYS_OUT[rate.way]
-    if rate.way == "band" and (calendar.stands and calendar.growth.is_woody):
-        words = say("dissolved and given as a drench in a ring round each plant")
-    elif rate.way == "leaf":
-        litres = _spray_l_per_ha(rate.product_low, material, tables) * request.plot.area_m2 / 10_000
-        words = say("sprayed on the leaves in {water} of water", water=Volume(litres, False, request.units))
-    elif rate.way == "broadcast" and calendar.stands:
-        words = say("dissolved and sprinkled evenly, {standing}", standing=place.standing())
+    words = _words(rate, material, found, calendar, tables)
     made = []
     for number in range(rate.times):
         start = window.start + timedelta(days=14 * number)
@@ -274,6 +266,21 @@ def _applications(
             )
         )
     return made
+
+
+def _words(rate: MicronutrientRate, material: Material, found: Assessment, calendar: Calendar, tables: Tables) -> str:
+    """How it goes on."""
+    request = found.request
+    place = Placement(request.plot, calendar.growth, calendar.stands, tables)
+    words = WAYS_OUT[rate.way]
+    if rate.way == "band" and (calendar.stands and calendar.growth.is_woody):
+        words = say("dissolved and given as a drench in a ring round each plant")
+    elif rate.way == "leaf":
+        litres = _spray_l_per_ha(rate.product_low, material, tables) * request.plot.area_m2 / 10_000
+        words = say("sprayed on the leaves in {water} of water", water=Volume(litres, False, request.units))
+    elif rate.way == "broadcast" and calendar.stands:
+        words = say("dissolved and sprinkled evenly, {standing}", standing=place.standing())
+    return words
 
 
 def _spray_l_per_ha(product_kg_per_ha: float, material: Material, tables: Tables) -> float:

@@ -33,6 +33,7 @@ from agronomy.plan.assess import Assessment, assess
 from agronomy.plan.bales import bale_plan
 from agronomy.plan.budget import within_budget
 from agronomy.plan.cautions import Caution, cautions_for
+from agronomy.plan.dating import dated
 from agronomy.plan.facts import facts_of
 from agronomy.plan.ground import ground_for
 from agronomy.plan.harvests import harvest_remarks
@@ -49,10 +50,8 @@ from agronomy.products.packs import priced_by_pack
 from agronomy.products.selection import select
 from agronomy.products.shop import available_products
 from agronomy.recommend.schools.registry import SCHOOLS
-from agronomy.schedule.arrange import Conflict, arrange
-from agronomy.schedule.calendar import Calendar
+from agronomy.schedule.arrange import Conflict
 from agronomy.schedule.frost import frost_risk
-from agronomy.schedule.limits import limits_of
 from agronomy.schedule.retest_days import is_too_old
 from agronomy.schedule.windows import applications_for
 from agronomy.tables import Tables
@@ -154,22 +153,20 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
     yield
     answers = answers_by(request.school, found, tables)
     needs, soil = answers.needs(), found.soil
-    yield
     applications, unmet, met, asked, traces = _chosen(found, answers, tables)
     yield
     if request.plot.ground == "bale":
         applications, asked = bale_plan(request, tables)
         conflicts: list[Conflict] = []
     else:
-        applications, conflicts, left = _dated(applications, found, tables)
+        applications, conflicts, left = dated(applications, found, tables)
         applications, beyond = within_budget(applications, request.budget)
-        applications = for_each(applications, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
-        applications = weekly(applications, request.plants, request.units, tables)
+        applications = _as_given(applications, request, tables)
         unmet += left + beyond
     test = next_test(found, applications, _last_taken(found.readings), tables)
     open_ = dosed_instead(tuple(answer for answer in answers.all if isinstance(answer, Unmet)), (*traces, *asked)) + unmet
     yield
-    notes = _notes(request, found.readings, soil, applications, tables) + [conflict.says for conflict in conflicts]
+    notes = (*_notes(request, found.readings, soil, applications, tables), *(conflict.says for conflict in conflicts))
     yield
     first = headline(found, applications, answers.all, open_, tables)
     advice = advice_for(facts_of(found, applications, needs, tables), request.crop.name, tables)
@@ -182,12 +179,12 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         findings=tuple(_with_expected(finding, answers.acidity, applications, found.figures) for finding in found.findings()),
         needs=(*needs, *traces, *asked),
         applications=tuple(applications),
-        nothing=_left_out([answer for answer in answers.all if isinstance(answer, Nothing)] + met, asked),
+        nothing=_left_out([answer for answer in answers.all if isinstance(answer, Nothing)] + met, [*traces, *asked]),
         unmet=tuple(open_),
         cautions=tuple(cautions_for(applications, tables, by_machine=request.plot.kind == "field")),
         unjudged=found.unjudged,
         doubts=_doubts(found, tables),
-        notes=tuple(notes),
+        notes=notes,
         cost=round(sum(application.cost for application in applications if not application.later), 2),
         retest=test.day,
         next_test=test.says,
@@ -201,6 +198,12 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         fertigation=_fertigation(found, applications, tables),
     )
     return _read_by_the_critic(plan, found)
+
+
+def _as_given(applications: list[Application], request: Request, tables: Tables) -> list[Application]:
+    """The doses with what each plant gets, and in weekly feeds where they go through the drippers."""
+    told = for_each(applications, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
+    return weekly(told, request.plants, request.units, tables)
 
 
 def _read_by_the_critic(plan: Plan, found: Assessment) -> Plan:
@@ -238,7 +241,7 @@ def _fertigation(found: Assessment, applications: list[Application], tables: Tab
 
 
 def _left_out(nothing: list[Nothing], asked: list[Need]) -> tuple[Nothing, ...]:
-    """What gets nothing, but for what pots and bales are given after all."""
+    """What gets nothing, but for what is given after all: in pots and bales, and of trace elements."""
     given = {need.what for need in asked}
     return tuple(item for item in nothing if item.nutrient not in given)
 
@@ -383,53 +386,6 @@ def _undated_nitrate(request: Request) -> list[str]:
     """A question where nitrate was sampled on a day that nobody told."""
     undated = any(reading.analyte == "NO3-N" and reading.taken is None for reading in request.readings)
     return [say("When was the nitrate sampled? It moves with every rain, so it is not counted until you say.")] if undated else []
-
-
-def _dated(applications: list[Application], found: Assessment, tables: Tables) -> tuple[list[Application], list[Conflict], list[Unmet]]:
-    """The doses on days that serve, what had to give way, and what is left out because its day never comes."""
-    arranged, conflicts = arrange(applications, limits_of(found.request, found.soil, tables, found.calendar), tables)
-    kept, over = _without_what_is_over(arranged, found.calendar)
-    kept, late = _without_late_nitrogen(kept, applications, found.calendar, tables)
-    return kept, conflicts, [*over, *late]
-
-
-def _without_what_is_over(applications: list[Application], calendar: Calendar) -> tuple[list[Application], list[Unmet]]:
-    """Food that would come when the crop is off the ground is left out, and told."""
-    if calendar.stands or calendar.growth.stands_unit != "days":
-        return applications, []
-    ends, feeds = calendar.off_the_ground, SPOKEN.keys() - {*ACIDITY, "Na", "OM"}
-    late = [item for item in applications if item.what in feeds and not item.later and item.from_ > ends]
-    left = [
-        Unmet(
-            what,
-            sum(item.supplies.get(what, 0.0) for item in late if item.what == what),
-            say("The crop is off the ground by {ends:%-d %b}, before this would serve it: it is left out.", ends=ends),
-        )
-        for what in dict.fromkeys(item.what for item in late)
-    ]
-    return [item for item in applications if item not in late], left
-
-
-def _without_late_nitrogen(
-    applications: list[Application], meant: list[Application], calendar: Calendar, tables: Tables
-) -> tuple[list[Application], list[Unmet]]:
-    """Nitrogen that had to give way beyond the last useful stage is left out, and told; late nitrogen does more harm than good."""
-    last = max((item.to for item in meant if item.what == "N"), default=date.max)
-    kept, left = [], []
-    for item in applications:
-        if item.what == "N" and (item.from_ - last).days > tables.choice.nitrogen_days_late.value:
-            why = say(
-                "{measure} of {item} is left out: other work puts it off to {start:%-d %B}, past the last useful stage.",
-                measure=item.measure,
-                item=item.name,
-                start=item.from_,
-            )
-            left.append(Unmet("N", item.supplies.get("N", 0.0), why))
-        else:
-            kept.append(item)
-    if calendar.stands and left and not any(item.what == "N" for item in kept):
-        return applications, []  # what stands for years uses it in its next season, rather than none at all
-    return kept, left
 
 
 def _near(clash: Clash, applications: list[Application]) -> bool:

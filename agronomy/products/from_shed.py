@@ -31,11 +31,16 @@ def from_shed(
         if shop.area_m2 <= 0 or unfit_at_any_rate(material, set(left), ground, shop, tables):
             continue
         rate, serves = _rate_and_use(material, left, ground, shop, tables)
-        if serves is None or (not _is_bulky(material) and shop.covers(material, left[serves] / material.share[serves])):
+        if serves is None or (_feeds_one(material) and shop.covers(material, left[serves] / material.share[serves])):
             continue
         found.append(_choice(needs[serves], material, rate, left[serves], shop))
         found[-1].count_off(left)
     return found
+
+
+def _feeds_one(material: Material) -> bool:
+    """Whether it is a bag for one nutrient, which is chosen as any other bag where there is enough of it."""
+    return not _is_bulky(material) and sum(material.share.get(nutrient, 0.0) > 0 for nutrient in MAIN) < 2
 
 
 def _is_bulky(material: Material) -> bool:
@@ -50,7 +55,7 @@ def _rate_and_use(
     most = [shop.shed[material.key].in_stock_kg * 10_000 / shop.area_m2]
     for nutrient in MAIN:
         if material.share.get(nutrient, 0.0) > 0:
-            most.append(most_beside(nutrient, left.get(nutrient, 0.0), ground, tables) / material.share[nutrient])
+            most.append(_room(nutrient, material, left, ground, tables) / material.share[nutrient])
     if _is_bulky(material) and material.n > 0:
         most.append(figures.organic_nitrogen_most_kg_per_ha.value / (material.n / 100))
     if material.effective_neutralising_value > 0:
@@ -62,6 +67,16 @@ def _rate_and_use(
     if main is None or served[main] < figures.shed_serves_from.value or rate in (0.0, inf):
         return 0.0, None
     return rate, main
+
+
+def _room(nutrient: str, material: Material, left: Mapping[str, float], ground: Ground, tables: Tables) -> float:
+    """Most of N, P or K [kg/ha] that may go on: what is wanted and a little over; of the grower's own manure more where nobody tested."""
+    room = most_beside(nutrient, left.get(nutrient, 0.0), ground, tables)
+    if not _is_bulky(material) or nutrient in left or nutrient in ground.findings:
+        return room
+    figures = tables.choice
+    untested = {"P": figures.untested_p_with_manure_kg_per_ha.value, "K": figures.untested_k_with_manure_kg_per_ha.value}
+    return max(room, min(untested.get(nutrient, 0.0), ground.caps.get(nutrient, inf)))
 
 
 def _choice(need: Need, material: Material, rate: float, still_needed: float, shop: AvailableProducts) -> Choice:

@@ -139,7 +139,7 @@ def _unfit_for_ph(material: Material, ground: Ground, tables: Tables) -> str | N
         return say("would hardly dissolve above pH {ph_max:g}", ph_max=material.ph_max)
     if ph.class_ == "too_acid" and material.cce <= figures.strongly_acid_forming_cce.value:
         return say("would make acid ground more acid")
-    if ph.class_ == "too_alkaline" and material.cce > figures.liming_cce.value:
+    if ph.class_ == "too_alkaline" and material.cce > figures.raises_ph_from_cce.value:
         return "would raise pH"
     return None
 

@@ -14,7 +14,7 @@ from agronomy.products.choice import Choice
 from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.schedule.calendar import Calendar
 from agronomy.schedule.nitrogen_parts import Parted, StagePart, nitrogen_parts
-from agronomy.schedule.nutrient_parts import nutrient_parts
+from agronomy.schedule.nutrient_parts import before_planting, nutrient_parts
 from agronomy.schedule.part import Part
 from agronomy.schedule.placement import Placement
 from agronomy.tables import Tables
@@ -41,6 +41,9 @@ def applications_for(
         if waiting > 0:
             told = say("More than two dressings would be needed; the rest waits for the test after them.")
             unmet.append(Unmet(what, waiting * choice.supplies.get(what, 0.0) / choice.rate_kg_per_ha, told))
+    elif what == "N" and choice.material.has_role("organic"):
+        rule = tables.timing.bulk_organic
+        parts = [Part(share=1.0, window=before_planting(rule, calendar, tables), pattern=place.before(rule))]
     elif what == "N":
         parts, past = _nitrogen_parts(choice, calendar, place, soil, tables)
         if past > tables.nutrients.smallest_worth_spreading_kg_per_ha.value:

@@ -11,9 +11,9 @@ from PIL import Image
 
 from agronomy.diagnose.claims import claim_for_choice
 from agronomy.intake.request import read_request
+from agronomy.interpret.leaching import flush_ground, flush_pots
 from agronomy.plan.plan import make_plan
 from agronomy.trial.results import Prices, YearResult, before_after
-from agronomy.interpret.leaching import flush_ground, flush_pots
 from tests.helpers.holdings import slip
 from tests.helpers.pages import text_of
 from tests.helpers.requests import TABLES, document, reading

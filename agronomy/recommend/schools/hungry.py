@@ -55,8 +55,8 @@ def _near_the_level(finding: Finding, critical: Critical, situation: Situation) 
 
 
 def _part_given_back(finding: Finding, critical: Critical, figures: Schools) -> float:
-    """All that leaves at the critical level, falling straight to what is given back of it where plenty begins, and on to no less."""
-    right, plenty = critical.level, critical.edges[3]
+    """All that leaves up to the middle of what is right, falling straight to what is given back where plenty begins, and on to no less."""
+    right, plenty = (critical.level + critical.edges[3]) / 2, critical.edges[3]
     way = min(1.0, max(0.0, (finding.value - right) / (plenty - right))) if plenty > right else 1.0
     return 1.0 - way * (1.0 - figures.hungry_share_at_plenty.value)
 
@@ -97,12 +97,11 @@ def _fed(answer: Answer, situation: Situation) -> Answer:
         else "a usual yield of "
     )
     why = say(
-        "{why} But {goal}{crop} carries off about {kg_per_ha:.0f} of potash (K₂O) a hectare; left unreplaced, the "
-        "next crop finds too little.",
+        "{why} But {goal}{crop} carries off about {kg_per_ha:.0f} of potash (K₂O); left unreplaced, the next crop finds too little.",
         why=finding.why,
         goal=goal,
         crop=situation.crop.name,
-        kg_per_ha=Measure(removed.kg_per_ha, "kg"),
+        kg_per_ha=Measure(removed.kg_per_ha, "kg/ha"),
     )
     own = Method(say("by this year’s response alone"), before, say("leaving it out once is sound on clay or ground rented for a year"))
     need = Need(

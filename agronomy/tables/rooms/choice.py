@@ -94,6 +94,8 @@ class Choice:
     least_for_each_g: Annotated[Parameter, Within(0.1, 20, "g")]
     nitrogen_days_late: Annotated[Parameter, Within(0, 60, "days")]
     organic_nitrogen_most_kg_per_ha: Annotated[Parameter, Within(50, 400, "kg N/ha")]
+    untested_p_with_manure_kg_per_ha: Annotated[Parameter, Within(0, 60, "kg P/ha")]
+    untested_k_with_manure_kg_per_ha: Annotated[Parameter, Within(0, 400, "kg K/ha")]
     unasked_lime_most_kg_per_ha: Annotated[Parameter, Within(0, 2000, "kg CaCO3/ha")]
     shed_serves_from: Annotated[Parameter, Within(0.05, 1, "fraction")]
     nitrogen_late_share: Annotated[Parameter, Within(0, 1, "fraction")]

@@ -231,6 +231,7 @@ class Nutrients:
     trace_share: Annotated[Parameter, Within(0, 0.2, "fraction")]
     chloride_bringer_from_pct: Annotated[Parameter, Within(0.5, 40, "%")]
     strongly_acid_forming_cce: Annotated[Parameter, Within(-400, -20, "kg CaCO3/100 kg")]
+    raises_ph_from_cce: Annotated[Parameter, Within(0, 40, "% CaCO3")]
     liming_cce: Annotated[Parameter, Within(0.5, 50, "kg CaCO3/100 kg")]
     urea_loses_above_ph: Annotated[Parameter, Within(6, 8.5, "pH")]
     magnesian_from_pct: Annotated[Parameter, Within(1, 12, "%")]

@@ -66,6 +66,7 @@ class Organics:
     sag_share: Annotated[Parameter, Within(0, 0.5, "fraction")]
     most_t_per_ha: Annotated[Parameter, Within(50, 1000, "t/ha")]
     poor_humus_below_pct: Annotated[Parameter, Within(0.3, 4, "%")]
+    poor_humus_light_below_pct: Annotated[Parameter, Within(0.2, 5, "%")]
     new_ground_compost_t_per_ha: Annotated[Parameter, Within(20, 400, "t/ha")]
     release: Annotated[Mapping[str, ReleaseClass], Csv("organics/release.csv", "release_class")]
     carried: Annotated[Mapping[str, CarriedClass], Csv("organics/carried.csv", "release_class")]

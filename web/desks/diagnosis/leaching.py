@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from agronomy.base import showing
 from agronomy.base.errors import RuleError
-from agronomy.interpret.salinity import yield_at
 from agronomy.interpret.leaching import WAYS, Flush, flush_ground, flush_pots
+from agronomy.interpret.salinity import yield_at
 from web.core import error_text, tables
 from web.desks.common import DeskForm, assessed
 from web.ground.fields import NumberField
