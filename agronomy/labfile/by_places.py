@@ -4,6 +4,8 @@ import re
 from itertools import groupby
 
 _GAP = re.compile(r"\s{2,}|\t")
+_RULE = re.compile(r"\s*[-=_─━—]{5}[-=_─━—+| ]*")  # a line drawn under the headings
+_FIGURE = re.compile(r"[<>≤≥]?[-+]?\d")
 LEAST_LINES = 3
 
 
@@ -15,7 +17,7 @@ def rows_by_place(lines: list[str]) -> list[list[str]]:
     >>> rows_by_place(["Field   P     K", "A1      12    80", "A2            75", "A3      9"])
     [['Field', 'P', 'K'], ['A1', '12', '80'], ['A2', '', '75'], ['A3', '9', '']]
     """
-    lines = [line.expandtabs(4).rstrip() for line in lines]
+    lines = ["" if _RULE.fullmatch(line) else line.expandtabs(4).rstrip() for line in lines]
     made: list[list[str]] = []
     for in_table, block in _runs(lines):
         made += (_table(block) or [_pieces(line) for line in block]) if in_table else [[line.strip()] for line in block]
@@ -39,14 +41,15 @@ def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:
 def _alike(above: list[str], below: list[str]) -> bool:
     """Whether two runs of lines share their columns: cut together they make no fewer than the upper one alone."""
     together, alone = _table([*above, *below]), _table(above)
-    return (
-        together is not None and alone is not None and len(together[0]) >= len(alone[0]) and _words_only(above[0]) != _words_only(below[0])
-    )
+    if together is None or _words_only(above[0]) == _words_only(below[0]):
+        return False
+    return len(together[0]) >= (len(alone[0]) if alone is not None else max(len(_pieces(line)) for line in above))
 
 
 def _words_only(line: str) -> bool:
-    """Whether a line has no figure: a line of headings."""
-    return not any(sign.isdigit() for sign in line)
+    """Whether a line has hardly a figure of its own, a line of headings: that of “NO3-N” is part of a word."""
+    words = line.split()
+    return sum(_FIGURE.match(word) is not None for word in words) < 0.2 * len(words)
 
 
 def _pieces(line: str) -> list[str]:

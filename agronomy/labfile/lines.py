@@ -364,7 +364,7 @@ class _Reader:
             if layout.depth_to_at is not None and layout.depth_to_at < len(row):
                 told = f"{told}-{row[layout.depth_to_at]}"
         found = layer_of(told, unit_over(heading)) if told else None
-        return found or layer_in_name(sample) or layout.layer_cm
+        return found or layer_in_name(sample) or (layout.layer_cm if self.lexicon.medium == "soil" else None)  # of water none is told
 
     def _why(self, column: Column, cell: Cell, unit: str, method: str) -> str:
         """What told the analyte, the unit and the method of a reading."""

@@ -29,7 +29,13 @@ def titled_medium(row: tuple[str, ...], lexicon: Lexicon) -> str:
     if len(filled) != 1 or len(filled[0]) > LONGEST_TITLE:
         return ""
     pieces = filled[0].replace(":", " - ").replace("–", "-").split(" - ")
-    return said_medium(pieces[-1], lexicon) if len(pieces) > 1 else ""
+    if len(pieces) < 2:
+        return ""
+    words = plain(pieces[-1]).split(" ")
+    waters = any(word in lexicon.words["medium_water"] for word in words)
+    if waters and any(word.startswith(tuple(lexicon.words["irrigation_stems"])) for word in words):  # "Apă de irigație", in whatever form
+        return "medium_water"
+    return said_medium(pieces[-1], lexicon)
 
 
 def is_another(kind: str, lexicon: Lexicon) -> bool:

@@ -16,7 +16,8 @@ from agronomy.labfile.effort import MOST_PAGES, drawn_on
 from agronomy.labfile.html_tables import rows_of_html
 from agronomy.labfile.nested import rows_of, xml_of
 from agronomy.labfile.prose import html_of_mail, is_mail, text_of_mail
-from agronomy.labfile.side_by_side import beneath_each_other
+from agronomy.labfile.side_by_side import beneath_each_other, may_have_columns
+from agronomy.labfile.two_columns import parted_page
 
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
@@ -108,7 +109,7 @@ def _pdf(content: bytes, name: str) -> str:
         pages = reader.pages[:MOST_PAGES]
         if (drawn := sum(drawn_on(page) for page in pages)) > MOST_DRAWN:
             raise RuleError("file", name, f"this PDF draws {drawn / 1e6:.0f} MB, far more than results need", "ask for a spreadsheet")
-        text = "\n".join(page.extract_text(extraction_mode="layout") for page in pages)
+        text = "\n".join(_page(page, number, content) for number, page in enumerate(pages))
     except RuleError:
         raise
     except Exception:  # a broken PDF lets many kinds through
@@ -116,6 +117,13 @@ def _pdf(content: bytes, name: str) -> str:
     if not text.strip():
         raise RuleError("file", name, "this PDF holds a picture of the page and no text", PICTURE)
     return text
+
+
+def _page(page: Any, number: int, content: bytes) -> str:
+    """The text of a page by the places of its words, column after column."""
+    text = page.extract_text(extraction_mode="layout")
+    parted = parted_page(content, number) if may_have_columns(text) else None
+    return text if parted is None else "\n".join(parted)
 
 
 def _text(text: str, encoding: str, name: str) -> Sheet:

@@ -38,6 +38,18 @@ _SAID_OTHERWISE = frozenset(
 )
 
 
+PREFIXES = {"leaf": "leaf ", "water": "water ", "material": "label "}  # of an analyte's key, by the medium
+
+
+def _bare_analyte(key: str) -> str:
+    """An analyte's key without its medium.
+
+    >>> _bare_analyte("water Na"), _bare_analyte("P")
+    ('Na', 'P')
+    """
+    return next((key.removeprefix(prefix) for prefix in PREFIXES.values() if key.startswith(prefix)), key)
+
+
 @record(kw_only=True)
 class Heading:
     """What a heading says. `kind` is one of the table's; "" where it names nothing we know.
@@ -172,6 +184,7 @@ class Lexicon:
             if row.medium in (medium, "any"):
                 self.rows.setdefault(heading_key(row.heading), []).append(row)
         self.names = {key: rows[0] for key, rows in self.rows.items() if any(row.kind == "amount" for row in rows)}
+        self.elsewhere = self._of_other_media()
         self.own = {plain(row.name): key for key, row in tables.analytes.items() if row.medium == medium}
         self.methods = [(name, row.method, set(row.analytes)) for row in tables.readings.extractants for name in row.names]
         self.methods.sort(key=lambda item: -len(item[0]))
@@ -185,6 +198,17 @@ class Lexicon:
             word for word in self.words["not_samples"] if len(word) > 1 and all("\u3040" <= sign <= "\u9fff" for sign in word)
         ]
         self._kept: dict[str, Heading] = {}
+
+    def _of_other_media(self) -> dict[str, LabHeading]:
+        """Headings that are known in another medium only: what is phosphorus there is phosphorus here, by the analyte of this medium."""
+        found: dict[str, LabHeading] = {}
+        for row in self.tables.labfile.headings:
+            told = "N" if row.about == "total N" else _bare_analyte(row.analyte or "")
+            key = told if self.medium == "soil" else f"{PREFIXES.get(self.medium, '')}{told}"
+            analyte = self.tables.analytes.get(key)
+            if row.kind == "amount" and told and analyte is not None and analyte.medium == self.medium and row.medium != self.medium:
+                found.setdefault(heading_key(row.heading), replace(row, analyte=key, about=None, unit=None, method=None))
+        return {key: row for key, row in found.items() if key not in self.rows}
 
     def heading(self, text: str) -> Heading:
         """What a heading says; an empty Heading for one that names nothing we know."""
@@ -206,6 +230,9 @@ class Lexicon:
             if candidate in self.own:
                 key = self.own[candidate]
                 return self._finished(Heading(analyte=key, kind="amount"), said, f"{rest} {text}")
+        for candidate, rest in self._candidates(text):
+            if candidate in self.elsewhere:
+                return self._of_rows([self.elsewhere[candidate]], said, f"{rest} {text}")
         return Heading(unit=said)
 
     def _candidates(self, text: str):
@@ -227,6 +254,10 @@ class Lexicon:
                 plain(opened),
             ]
         )
+        for first in [*firsts]:  # words that are written together: "交换性钙" is 钙
+            short = next((first.removeprefix(word) for word in self.words["unspaced_fillers"] if first.startswith(word)), "")
+            if short:
+                firsts[short] = None
         for first in firsts:
             if first:
                 yield first, ""
@@ -241,7 +272,7 @@ class Lexicon:
         for length in range(len(words) - 1, 0, -1):
             for start in dict.fromkeys((0, len(words) - length)):
                 name, rest = " ".join(words[start : start + length]), " ".join(words[:start] + words[start + length :])
-                if name in self.names or name in self.own:
+                if name in self.names or name in self.own or name in self.elsewhere:
                     oxide = re.fullmatch(r"(?:as |als |en |como )?(p2o5|k2o|cao|mgo)", rest)
                     if oxide and oxide.group(1) in self.rows:
                         yield oxide.group(1), rest

@@ -311,6 +311,8 @@ class LabWords(Strict):
     trace: tuple[str, ...]
     ratings: tuple[str, ...]
     fillers: tuple[str, ...]
+    unspaced_fillers: tuple[str, ...]
+    irrigation_stems: tuple[str, ...]
     bare_methods: tuple[str, ...]
     skipped_rows: tuple[str, ...]
     not_samples: tuple[str, ...]
