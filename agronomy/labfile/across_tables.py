@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from agronomy.labfile.cells import RANGE, read_cell
 from agronomy.labfile.columns import Column, Layout, column_of
+from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, unit_in
 
@@ -98,8 +99,8 @@ def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, 
         heading_row=heading_row,
         first_row=first,
         sample_at=tuple(values),
-        depth_row=_row_of("depth", rows, lexicon, name_at),
-        date_row=_row_of("date", rows, lexicon, name_at),
+        depth_row=_row_of("depth", rows, lexicon, name_at, values),
+        date_row=_row_of("date", rows, lexicon, name_at, values),
         date_at=None,
         date_order="dmy",
         decimal=None,
@@ -107,11 +108,15 @@ def _layout(sheet: Sheet, rows, lexicon: Lexicon, named, name_at: int, unit_at, 
     )
 
 
-def _row_of(kind: str, rows, lexicon: Lexicon, name_at: int) -> int | None:
-    """The row that tells each sample's depth or day."""
-    return next(
-        (number for number, row in enumerate(rows) if row and lexicon.kind_of(row[0] or row[min(name_at, len(row) - 1)]) == kind), None
-    )
+def _row_of(kind: str, rows, lexicon: Lexicon, name_at: int, values: list[int]) -> int | None:
+    """The row that tells each sample's depth, or the day on which it was taken."""
+    told = {
+        number: label
+        for number, row in enumerate(rows)
+        if row and any(place < len(row) and row[place] for place in values)
+        if lexicon.kind_of(label := row[0] or row[min(name_at, len(row) - 1)]) == kind
+    }
+    return date_column(told, lexicon) if kind == "date" else next(iter(told), None)
 
 
 NOT_NAMES = ("date", "depth", "lab_number", "unit", "method", "limit", "client", "crop", "determination")

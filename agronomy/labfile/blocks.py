@@ -97,6 +97,8 @@ def _pairs(row: tuple[str, ...], lexicon: Lexicon) -> dict[str, str]:
     while place < len(filled):
         word, colon, rest = filled[place].replace("：", ":").partition(":")
         kind = lexicon.kind_of(word.strip())
+        if kind == "date" and lexicon.is_of_report(word) and not lexicon.is_of_sampling(word):
+            kind = ""
         following = filled[place + 1] if place + 1 < len(filled) else ""
         if kind in SAID and colon and rest.strip():
             found.setdefault(kind, rest.strip())

@@ -1,5 +1,6 @@
 """How a laboratory's table is laid out: guessed from its cells, told in words, and asked about only where nothing tells."""
 
+import re
 from collections import Counter
 from dataclasses import replace
 
@@ -12,6 +13,7 @@ from agronomy.labfile.wide_tables import wide
 from agronomy.labfile.words import Lexicon
 
 NESTED = ("JSON", "XML")
+_SLASHES = re.compile(r"(?<![\d/])(\d{1,2})/(\d{1,2})/\d{2,4}(?![\d/])")
 
 
 def guess(sheet: Sheet, lexicon: Lexicon) -> Layout | None:
@@ -30,15 +32,13 @@ def guess(sheet: Sheet, lexicon: Lexicon) -> Layout | None:
 
 
 def _date_order(sheet: Sheet, layout: Layout) -> str:
-    """dmy, or mdy where a second number above 12 shows that the month comes first; "?" where slashes leave it open."""
-    if layout.date_at is None:
-        return "dmy"
+    """dmy, or mdy where a second number above 12 in any day of the sheet shows that the month comes first; "?" where slashes leave it
+    open.
+    """
     parts: Counter[str] = Counter()
-    for row in sheet.rows[layout.first_row : layout.first_row + LOOK_AT_ROWS]:
-        text = row[layout.date_at] if layout.date_at < len(row) else ""
-        pieces = text.split("/")
-        if len(pieces) == 3 and all(piece.strip().isdecimal() for piece in pieces) and len(pieces[0]) <= 2:
-            parts["mdy" if int(pieces[1]) > 12 else "dmy" if int(pieces[0]) > 12 else "?"] += 1
+    for row in sheet.rows[: layout.first_row + LOOK_AT_ROWS]:
+        for first, second in (found.groups() for cell in row if "/" in cell for found in _SLASHES.finditer(cell)):
+            parts["mdy" if int(second) > 12 else "dmy" if int(first) > 12 else "?"] += 1
     if parts["mdy"] or parts["dmy"]:
         return "mdy" if parts["mdy"] > parts["dmy"] else "dmy"
-    return "?" if parts["?"] else "dmy"
+    return "?" if parts["?"] and layout.date_at is not None else "dmy"

@@ -10,6 +10,7 @@ from agronomy.base.required import required
 from agronomy.base.said import say
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
+from agronomy.labfile.days import parse_date
 from agronomy.labfile.doubter import Doubter
 from agronomy.labfile.layers import layer_in_name, layer_of, unit_over
 from agronomy.labfile.media import is_another, said_medium, titled_medium
@@ -97,6 +98,8 @@ class _Reader:
     def __init__(self, understood: Understanding, tables: Tables, overrides: dict[str, dict]):
         self.understood = understood
         self.layout, self.sheet, self.lexicon = understood.layout, understood.sheet, understood.lexicon
+        headings = self.sheet.rows[self.layout.heading_row] if self.sheet.rows else ()
+        self.other_days = [place for place, cell in enumerate(headings) if cell and self.lexicon.is_of_sampling(cell)]
         self.tables, self.overrides, self.doubter = tables, overrides, Doubter(tables)
         self.seen: set[tuple] = set()
         self.units: dict[tuple, str] = {}
@@ -343,8 +346,9 @@ class _Reader:
 
     def _date(self, row: tuple[str, ...]) -> date | None:
         place = self.layout.date_at
-        if place is not None and place < len(row) and row[place]:
-            return parse_date(row[place], self.layout.date_order)
+        if place is not None:
+            told = next((row[other] for other in (place, *self.other_days) if other < len(row) and row[other]), "")
+            return parse_date(told, self.layout.date_order)
         return parse_date(self.layout.day, self.layout.date_order) if self.layout.day else None
 
     def _day_of(self, place: int) -> date | None:
@@ -402,24 +406,3 @@ def _why_kept(column: Column) -> str:
     if column.about:
         return f"{column.about}: no table here reads it; kept as it is written"
     return "not an analyte we know; kept as it is written"
-
-
-def parse_date(text: str, order: str = "dmy") -> date | None:
-    """A day as laboratories write it; None where it is none.
-
-    >>> parse_date("3.10.2026"), parse_date("2026-10-03 00:00"), parse_date("10/03/26", "mdy")
-    (datetime.date(2026, 10, 3), datetime.date(2026, 10, 3), datetime.date(2026, 10, 3))
-    """
-    numbers = re.match(r"^\s*(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})(?!\d)", text)
-    if not numbers:
-        return None
-    first, second, third = (int(part) for part in numbers.groups())
-    if first > 31:
-        year, month, day = first, second, third
-    else:
-        day, month = (second, first) if order == "mdy" else (first, second)
-        year = third + (2000 if third < 100 else 0)
-    try:
-        return date(year, month, day) if 1950 <= year <= 2200 else None
-    except ValueError:
-        return None

@@ -2,6 +2,7 @@
 
 from agronomy.labfile.cells import read_cell
 from agronomy.labfile.columns import FIRST_LOOK, Layout, cells_at, roles_of, sample_columns
+from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, unit_in
 
@@ -53,7 +54,7 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
             heading_row=number,
             first_row=number + 1,
             sample_at=sample_at,
-            date_at=at("date"),
+            date_at=date_column({place: row[place] for place, known_as in others.items() if known_as == "date"}, lexicon),
             date_order="dmy",
             decimal=None,
             analyte_at=analyte_at,

@@ -6,14 +6,15 @@ from dataclasses import replace
 from agronomy.base.record import record
 from agronomy.base.said import joined
 from agronomy.labfile.columns import Layout
+from agronomy.labfile.days import parse_date
 from agronomy.labfile.layers import LAYER, layer_of
 from agronomy.labfile.legends import legends_in, with_legends
-from agronomy.labfile.prose import DAY, TAKEN
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in, without_unit
 
 MOST_WORDS_FOR_A_UNIT = 14
 MOST_WORDS_OF_A_DEPTH = 9  # a longer line talks of something else
+LONGEST_DAY = 90  # signs of a line that tells a day
 FARTHEST = 40  # rows above and below the table that are looked at
 _UNITS_FOR_ALL = re.compile(r"\b(results?|values?|units?|concentrations?|figures|ergebnisse|werte|resultats|valeurs|resultados|valores)\b")
 _EXTRACTS = re.compile(r"\b(extract\w*|extraktion|extraccion|method\w*|methode|metodo)\b")
@@ -43,7 +44,7 @@ def read_notes(layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str
         layout = _methods(layout, sheet, row, line, lexicon, answers, notes)
         layout = _unit(layout, row, line, lexicon, answers, notes)
         layout = _depth(layout, row, line, answers, notes)
-        layout = _day(layout, row, line, answers, notes)
+        layout = _day(layout, row, line, lexicon, answers, notes)
     return with_legends(layout, sheet, legends, lexicon), tuple(notes)
 
 
@@ -161,9 +162,11 @@ def _depth(layout: Layout, row: int, line: str, answers: dict[str, str], notes: 
     return layout
 
 
-def _day(layout: Layout, row: int, line: str, answers: dict[str, str], notes: list[Note]) -> Layout:
-    if layout.date_at is not None or layout.day or not TAKEN.search(plain(line)) or not (day := DAY.search(line)):
+def _day(layout: Layout, row: int, line: str, lexicon: Lexicon, answers: dict[str, str], notes: list[Note]) -> Layout:
+    if layout.date_at is not None or layout.date_row is not None or layout.day:
         return layout
-    if _kept(f"note:{row + 1}:day", f"sampled on {day.group(1)}", line, row, answers, notes):
-        layout = replace(layout, day=day.group(1))
+    if len(line) > LONGEST_DAY or not lexicon.is_of_sampling(line) or (day := parse_date(line, layout.date_order)) is None:
+        return layout
+    if _kept(f"note:{row + 1}:day", f"sampled on {day:%Y-%m-%d}", line, row, answers, notes):
+        layout = replace(layout, day=line)
     return layout

@@ -8,21 +8,18 @@ import email.policy
 import re
 
 from agronomy.base.errors import RuleError
+from agronomy.labfile.days import parse_date
 from agronomy.labfile.layers import LAYER
 from agronomy.labfile.words import ADMIN, Lexicon, heading_key, plain, unit_in
 
 HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date", "Depth")
-LONGEST_LINE, LONGEST_DEPTH = 2000, 60
+LONGEST_LINE, LONGEST_DEPTH, LONGEST_DAY = 2000, 60, 90
 _NUMBER = r"[<>≤≥~]?\s*+\d[\d.,'\u00a0\u202f]*+(?:\s*+[-–]\s*+\d[\d.,]*+)?"
 _SAMPLE_LINE = re.compile(
     r"^\s*(?P<word>[^\d:=]{3,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
 )
 _QUOTED = re.compile(r"\b(?P<word>\w{4,14})\s+[\"“„«](?P<name>[^\"”“»]{1,60})[\"”“»]")
 _NAMED = re.compile(r"\b(?:for|of|from)\s+(?:the\s+|your\s+)?sample\s+(?P<name>[A-Z0-9][\w' ./-]{0,40}?)\s*(?:[(,.:;]|$)")
-DAY = re.compile(r"(?<!\d)(\d{4}-\d{1,2}-\d{1,2}|\d{1,2}[./]\d{1,2}[./]\d{2,4})(?!\d)")
-TAKEN = re.compile(
-    r"\b(taken|sampled|sampling|collected|entnommen|entnahme|probenahme|preleve|prelevement|muestreo|coleta|genomen|uttaget)\b"
-)
 _RATING = re.compile(
     r"(?:\b(?:index|klasse|class|gehaltsklasse|stufe|status|rating|niveau|classe|clase|nivel)\b\s*+[:=]?\s*+)([\w+-]{1,12})", re.IGNORECASE
 )
@@ -78,7 +75,12 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
     """
     sample, depth, found = "", "", 0
     of_all = {"depth": ""}  # what is told before any sample holds for every one
-    taken = next((day for line in text.split("\n") if (day := _day_in(line))), "")
+    days = (
+        parse_date(line) or parse_date(line, "mdy")
+        for line in text.split("\n")
+        if len(line) <= LONGEST_DAY and lexicon.is_of_sampling(line)
+    )
+    taken = next((day.isoformat() for day in days if day), "")
     rows: list[tuple[str, ...]] = [HEAD]
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     for line in lines:
@@ -113,11 +115,6 @@ def _depth_in(line: str, lexicon: Lexicon) -> str:
     if found is None or len(line) > LONGEST_DEPTH:
         return ""
     return found.group(0) if lexicon.kind_of(line[: found.start()].strip(" :=-\t")) == "depth" else ""
-
-
-def _day_in(line: str) -> str:
-    day = DAY.search(line)
-    return day.group(1) if day and TAKEN.search(plain(line)) else ""
 
 
 def _sample_in(line: str, lexicon: Lexicon) -> str:

@@ -7,7 +7,7 @@ below the left.
 import io
 from collections import Counter
 from collections.abc import Iterator
-from itertools import groupby
+from itertools import groupby, pairwise
 
 from agronomy.base.record import record
 
@@ -65,7 +65,7 @@ def beneath(runs: list[Run]) -> list[str] | None:
 
 def _step(lines: list[list[Run]]) -> float:
     """From one line to the next, as most lines have it [points]."""
-    steps = Counter(round(above[0].y - below[0].y) for above, below in zip(lines, lines[1:], strict=False))
+    steps = Counter(round(above[0].y - below[0].y) for above, below in pairwise(lines))
     return float(steps.most_common(1)[0][0]) if steps else 0.0
 
 

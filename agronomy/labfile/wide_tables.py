@@ -5,6 +5,7 @@ from dataclasses import replace
 from agronomy.base.said import say
 from agronomy.labfile.cells import BAR, read_cell
 from agronomy.labfile.columns import FIRST_LOOK, Column, Layout, cells_at, column_of, roles_of, sample_columns
+from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import ADMIN, Heading, Lexicon, plain, unit_in, without_unit
 
@@ -50,7 +51,7 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
     columns = _without_second_results([_without_a_bar(column, rows[first:], lexicon) for column in columns])
     columns, taken = _with_neighbours(columns, heading_row, lexicon)
     sample_at = sample_columns(heading_row, rows[first:], taken, lexicon)
-    date_at = next((place for place, kind in roles.items() if kind == "date"), None)
+    date_at = date_column({place: heading_row[place] for place, kind in roles.items() if kind == "date"}, lexicon)
     depths = [place for place, kind in roles.items() if kind == "depth"]
     used = {*taken, *sample_at, *(place for place, kind in roles.items() if kind in ADMIN)}
     layout = Layout(

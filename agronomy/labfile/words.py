@@ -174,6 +174,11 @@ def _without_mark(text: str) -> str:
     return text
 
 
+def _begins_with(stems: frozenset[str]) -> re.Pattern:
+    """A pattern for words that begin with one of some stems."""
+    return re.compile(r"(?:^| )(?:" + "|".join(sorted(map(re.escape, stems))) + ")")
+
+
 class Lexicon:
     """The headings of the tables, ready for looking up in one medium (soil, water, leaf or material)."""
 
@@ -197,6 +202,7 @@ class Lexicon:
         self.beside_unspaced = [
             word for word in self.words["not_samples"] if len(word) > 1 and all("\u3040" <= sign <= "\u9fff" for sign in word)
         ]
+        self._sampling, self._report = (_begins_with(self.words[kind]) for kind in ("sampling_day", "report_day"))
         self._kept: dict[str, Heading] = {}
 
     def _of_other_media(self) -> dict[str, LabHeading]:
@@ -370,6 +376,8 @@ class Lexicon:
             return "limit"
         if len(text) > LONGEST_ADMIN or any(sign.isdigit() for sign in text):
             return ""
+        if self.is_of_sampling(text):
+            return "date"
         words = set(plain(text).split(" "))  # telling words in a new order: "lab ref", "client sample", "reported value"
         for row in self.tables.labfile.words.parts:
             if all(words & set(group) for group in row.groups) and (
@@ -384,6 +392,14 @@ class Lexicon:
         if any(f" {word} " in padded for word in self.beside):
             return True
         return not text.isascii() and any(word in padded for word in self.beside_unspaced)
+
+    def is_of_sampling(self, text: str) -> bool:
+        """Whether a heading or line speaks of the day on which a sample was taken."""
+        return bool(self._sampling.search(plain(text)))
+
+    def is_of_report(self, text: str) -> bool:
+        """Whether a heading or line speaks of the day of receipt or report, which is no day of sampling."""
+        return bool(self._report.search(plain(text)))
 
     def is_a(self, kind: str, text: str) -> bool:
         """Whether a cell is one of the words of a kind (rating, nothing, not_detected, ...)."""

@@ -261,9 +261,8 @@ def _open(plan: Plan, sentences: int) -> list[str]:
         for item in wanted
         if item.what in MAIN
     ]
-    lines: list[str] = list(dict.fromkeys(lines))[:MOST_UNMET]
-    lines += [_sentences(item.why, 2) for item in wanted if item.what in TRACE][:MOST_TRACES]
-    return [*lines, *plan.doubts, *_untested(plan)]
+    traces = [_sentences(item.why, 2) for item in wanted if item.what in TRACE][:MOST_TRACES]
+    return [*list(dict.fromkeys(lines))[:MOST_UNMET], *traces, *plan.doubts, *_untested(plan)]
 
 
 def _untested(plan: Plan) -> list[str]:

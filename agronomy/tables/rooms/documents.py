@@ -313,6 +313,8 @@ class LabWords(Strict):
     fillers: tuple[str, ...]
     unspaced_fillers: tuple[str, ...]
     irrigation_stems: tuple[str, ...]
+    sampling_day: tuple[str, ...]
+    report_day: tuple[str, ...]
     bare_methods: tuple[str, ...]
     skipped_rows: tuple[str, ...]
     not_samples: tuple[str, ...]
