@@ -20,8 +20,35 @@ def rows_by_place(lines: list[str]) -> list[list[str]]:
     lines = ["" if _RULE.fullmatch(line) else line.expandtabs(4).rstrip() for line in lines]
     made: list[list[str]] = []
     for in_table, block in _runs(lines):
-        made += (_table(block) or [_pieces(line) for line in block]) if in_table else [[line.strip()] for line in block]
+        made += (_table(block) or _under_headings(block)) if in_table else [[line.strip()] for line in block]
     return made
+
+
+def _under_headings(block: list[str]) -> list[list[str]]:
+    """The lines cut at their own gaps; one of fewer pieces than the headings over it keeps each piece under the heading it stands under."""
+    rows = [_pieces(line) for line in block]
+    widest = max(range(len(block)), key=lambda number: len(rows[number]))
+    spans = _spans(block[widest])
+    for number, line in enumerate(block):
+        if number <= widest or len(rows[number]) >= len(spans) or len(spans) < LEAST_LINES or not _words_only(line):
+            continue
+        places = [_under(span, spans) for span in _spans(line)]
+        if None not in places and len(set(places)) == len(places):
+            filled = dict(zip(places, rows[number], strict=True))
+            rows[number] = [filled.get(place, "") for place in range(len(spans))]
+    return rows
+
+
+def _spans(line: str) -> list[tuple[int, int]]:
+    """Where each piece of a line begins and ends."""
+    return [found.span() for found in re.finditer(r"\S+(?: \S+)*", line)]
+
+
+def _under(span: tuple[int, int], headings: list[tuple[int, int]]) -> int | None:
+    """The heading that a piece stands under: the one it shares most with, else none."""
+    shared = [min(span[1], end) - max(span[0], start) for start, end in headings]
+    best = max(range(len(headings)), key=lambda place: shared[place])
+    return best if shared[best] > 0 else None
 
 
 def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:

@@ -22,6 +22,7 @@ from agronomy.labfile.two_columns import parted_page
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 PRINTED = "the text of a PDF"  # its commas are punctuation
+_RUNS = re.compile(r"\s{2,}")
 _DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)|,(?=\s)")
 _DELIMITERS = "\t;,|"
 
@@ -147,16 +148,19 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
 def _delimiter(lines: list[str]) -> str | None:
     """The delimiter that parts most lines into the same number of cells; None where none does."""
     filled = [line for line in lines if line.strip()]
-    best, best_score = None, 0.0
+    best, best_score, best_usual = None, 0.0, 0
     for delimiter in _DELIMITERS:
         counts = [line.count(delimiter) for line in filled]
         usual = max(set(counts), key=lambda count: (counts.count(count) * min(count, 3), count), default=0)
         score = counts.count(usual) * min(usual, 12) if usual else 0.0
         if score > best_score * 1.05:
-            best, best_score = delimiter, score
+            best, best_score, best_usual = delimiter, score, usual if counts.count(usual) > 1 else 0
     if best is None:
         return None
     spaced = sum("  " in line.strip() for line in filled)
+    columns = sum(len(_RUNS.split(line.strip())) > 2 for line in filled)
+    if best_usual < 2 and columns > 1:  # a comma in a sentence or two parts no table whose columns stand apart
+        return None
     # a printed slip is parted by runs of spaces; a comma here and there is punctuation, and one between figures a decimal comma
     parting = [_DECIMAL_COMMA.sub("", line) if best == "," and "  " in line.strip() else line for line in filled]
     return None if spaced > sum(best in line for line in parting) else best

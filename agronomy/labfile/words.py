@@ -98,7 +98,7 @@ def heading_key(text: str) -> str:
 
 
 def _bare(text: str) -> str:
-    text = unicodedata.normalize("NFKD", text.translate(_LETTERS)).lower()
+    text = unicodedata.normalize("NFKD", text.translate(_LETTERS)).lower().translate(_LETTERS)  # a capital Greek letter is small only now
     return "".join(character for character in text if not unicodedata.combining(character))
 
 
@@ -246,7 +246,7 @@ class Lexicon:
         text = unicodedata.normalize("NFKC", text)  # Chinese and Japanese brackets are wide
         opened = re.sub(r"[\[(][^\[\]()]*[\])]", " ", text)
         for inner in _BRACKETED.findall(text):  # "Nitrate (NO3-N)", "Phosphorus (P2O5)": the symbol says it exactly
-            if heading_key(inner) in self.names and not unit_in(inner):
+            if heading_key(inner) in self.names and not unit_in(inner) and not self._is_method(plain(inner)):  # "P (AL)" is no aluminium
                 yield heading_key(inner), opened
         parted = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Za-z])_|_(?=[A-Za-z])", " ", text)
         firsts = dict.fromkeys(
@@ -288,6 +288,8 @@ class Lexicon:
                         yield name, rest
 
     def _fills(self, rest: str, name: str) -> bool:
+        if self._is_method(plain(rest)):
+            return True
         words = [word for word in plain(rest).split(" ") if word not in self.words["fillers"]]
         if not words:
             return True
