@@ -113,7 +113,7 @@ def _row_of(kind: str, rows, lexicon: Lexicon, name_at: int, values: list[int]) 
     told = {
         number: label
         for number, row in enumerate(rows)
-        if row and any(place < len(row) and row[place] for place in values)
+        if row and sum(place < len(row) and bool(row[place]) for place in values) >= 0.5 * len(values)
         if lexicon.kind_of(label := row[0] or row[min(name_at, len(row) - 1)]) == kind
     }
     return date_column(told, lexicon) if kind == "date" else next(iter(told), None)

@@ -134,7 +134,10 @@ def _is_result(row: tuple[str, ...], lexicon: Lexicon) -> bool:
         return False
     said = lexicon.heading(name)
     read = [read_cell(cell, lexicon, None) for cell in filled[1:3]]
-    return any(item.value is not None for item in read) or bool(said.analyte and any(item.is_empty for item in read))
+    is_number = any(item.value is not None for item in read) or any(
+        cell[:1].isdigit() for cell in filled[1:3]
+    )  # "2,313" may be two numbers
+    return is_number or bool(said.analyte and any(item.is_empty for item in read))
 
 
 def _heading_row(sheet: Sheet, blocks: list[_Block], lexicon: Lexicon) -> int | None:

@@ -11,6 +11,13 @@ CANDIDATES = (
     *("cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256", "cp1257", "mac_roman", "cp850", "iso8859_2", "koi8_r"),
     *("gb18030", "shift_jis", "big5", "euc_jp"),
 )
+WORDS_OF = {  # words of laboratories' files, in languages that are not written with the western page
+    "cp1250": b"vzorek protokol zkousce datum odber pole probka wynik jednostka sprawozdanie badan badania minta mintavetel jelentes talaj "
+    b"proba probe unitate rezultat buletin analiza sol apa parametru data klient zakaznik vysledek jednotka parametr tabla pobrania",
+    "cp1254": b"numune analiz raporu rapor tarihi alma tarla parsel birim toprak toplam sulama deger derinlik laboratuvar blok parametre",
+    "cp1257": b"proba tyrimo meginys dirvozemis augsne paraugs muld proov",
+}
+COMMON = frozenset("éèüöäñçåøæáíóúãõêôßłśżźćęąńřčšžýěůőűăâîșțşğıëïà")  # letters that names are mostly written with
 _WORD = re.compile(r"[^\W\d_]+")
 SIGNS = ("µs", "mg/dm³", "cmolc/dm³", "g/dm³", "°f", "°d", "±", "échantillon")
 
@@ -38,7 +45,16 @@ def code_page(content: bytes, first: str) -> str:
         except (UnicodeDecodeError, LookupError):
             continue
         scores[encoding] = _score(text.lower())
-    return max(scores, key=lambda encoding: (scores[encoding], encoding == first), default=first)
+    usual = _usual_page(content)
+    return max(scores, key=lambda encoding: (scores[encoding], encoding == usual, encoding == first), default=first)
+
+
+def _usual_page(content: bytes) -> str:
+    """The page that files of this language are mostly written in, by words of theirs without accents; else the western one."""
+    words = Counter(re.findall(rb"[a-z]{3,}", content.lower()))
+    told = {page: sum(min(words[word], 3) for word in of_page.split()) for page, of_page in WORDS_OF.items()}
+    best = max(told, key=lambda page: told[page])
+    return best if told[best] > 1 else "cp1252"
 
 
 def _score(text: str) -> float:
@@ -47,7 +63,8 @@ def _score(text: str) -> float:
     signs = sum(text.count(sign) > 0 for sign in SIGNS)
     strange = sum(not sign.isascii() and unicodedata.category(sign) in ("So", "Sm", "Cn", "Co", "Cc", "Sk") for sign in text)
     mixed = sum(not _one_script(word) for word in words if not word.isascii())
-    return 3.0 * known + signs - 0.3 * strange - mixed
+    common = sum(sign in COMMON for sign in text) / max(1, sum(not sign.isascii() and sign.isalpha() for sign in text))
+    return 3.0 * known + signs - 0.3 * strange - mixed + 0.5 * common
 
 
 def _one_script(word: str) -> bool:

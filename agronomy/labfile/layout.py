@@ -41,4 +41,4 @@ def _date_order(sheet: Sheet, layout: Layout) -> str:
             parts["mdy" if int(second) > 12 else "dmy" if int(first) > 12 else "?"] += 1
     if parts["mdy"] or parts["dmy"]:
         return "mdy" if parts["mdy"] > parts["dmy"] else "dmy"
-    return "?" if parts["?"] and layout.date_at is not None else "dmy"
+    return "?" if parts["?"] else "dmy"

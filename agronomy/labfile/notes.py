@@ -51,13 +51,26 @@ def read_notes(layout: Layout, sheet: Sheet, lexicon: Lexicon, answers: dict[str
 def _lines(layout: Layout, sheet: Sheet) -> list[tuple[int, str]]:
     """The head lines, and the last lines, that are no rows of the table."""
     head = range(max(0, layout.heading_row - FARTHEST), max(0, layout.heading_row))
-    foot = range(max(layout.first_row, len(sheet.rows) - FARTHEST), len(sheet.rows))
+    end = max((number for number, row in enumerate(sheet.rows) if any(row)), default=0) + 1  # of this table: what is below it is blank
+    foot = range(max(layout.first_row, end - FARTHEST), end)
     found = []
     for number in (*head, *foot):
         cells = [cell for cell in sheet.rows[number] if cell]
-        if cells and (number in head or len(cells) <= 2):
+        if cells and (number in head or len(cells) <= 2) and not _is_of_table(number, layout, sheet):
             found.append((number, " ".join(cells)))
     return found
+
+
+def _is_of_table(number: int, layout: Layout, sheet: Sheet) -> bool:
+    """Whether a short line is a result: what stands beside its name ("K (Mehlich 1)  83 mg/dm3") tells of no other."""
+    if layout.kind == "across":
+        return any(column.place == number for column in layout.columns)
+    row, places = sheet.rows[number], (layout.analyte_at, layout.value_at)
+    return (
+        layout.kind == "long"
+        and number >= layout.first_row
+        and all(place is not None and place < len(row) and row[place] for place in places)
+    )
 
 
 def _kept(key: str, says: str, line: str, row: int, answers: dict[str, str], notes: list[Note]) -> bool:

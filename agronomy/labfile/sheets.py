@@ -24,6 +24,8 @@ MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 PRINTED = "the text of a PDF"  # its commas are punctuation
 _RUNS = re.compile(r"\s{2,}")
 _DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)|,(?=\s)")
+_COMMA_OF_CELLS = re.compile(r",(?=[^\s\d])|(?<!\d),(?=\S)")
+LEAST_SHARE = 0.1  # of the lines that a delimiter must part alike
 _DELIMITERS = "\t;,|"
 
 
@@ -148,14 +150,19 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
 def _delimiter(lines: list[str]) -> str | None:
     """The delimiter that parts most lines into the same number of cells; None where none does."""
     filled = [line for line in lines if line.strip()]
+    if sum(line.strip().startswith('"') and line.strip().endswith('"') for line in filled) > 0.8 * len(filled):
+        counts = {sign: sum(line.count(f'"{sign}"') for line in filled) for sign in _DELIMITERS}
+        return max(counts, key=lambda sign: counts[sign])  # cells in quotes, be it one to a line
     best, best_score, best_usual = None, 0.0, 0
     for delimiter in _DELIMITERS:
+        if delimiter == "," and not any(_COMMA_OF_CELLS.search(line) for line in filled):
+            continue  # decimal commas and those of sentences only
         counts = [line.count(delimiter) for line in filled]
         usual = max(set(counts), key=lambda count: (counts.count(count) * min(count, 3), count), default=0)
         score = counts.count(usual) * min(usual, 12) if usual else 0.0
         if score > best_score * 1.05:
-            best, best_score, best_usual = delimiter, score, usual if counts.count(usual) > 1 else 0
-    if best is None:
+            best, best_score, best_usual = delimiter, score, usual if counts.count(usual) > max(1, LEAST_SHARE * len(filled)) else 0
+    if best is None or best_usual == 0:
         return None
     spaced = sum("  " in line.strip() for line in filled)
     columns = sum(len(_RUNS.split(line.strip())) > 2 for line in filled)

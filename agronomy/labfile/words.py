@@ -167,7 +167,8 @@ def _without_mark(text: str) -> str:
     >>> _without_mark("Magnesium [c]"), _without_mark("P *")
     ('Magnesium', 'P')
     """
-    text = _FOOTNOTE_WITHIN.sub(" ", text).rstrip().rstrip("*†‡¹²³").rstrip()
+    text = _FOOTNOTE_WITHIN.sub(" ", text).rstrip().rstrip("*†‡")
+    text = re.sub(r"(?<![dc]m)(?<![/ ]m)[¹²³]+$", "", text).rstrip()  # the ³ of dm³ is no mark
     for length in (3, 4):
         if _FOOTNOTE.fullmatch(text[-length:]):
             return text[:-length].rstrip()
