@@ -99,6 +99,11 @@ class _Reader:
         self.understood = understood
         self.layout, self.sheet, self.lexicon = understood.layout, understood.sheet, understood.lexicon
         headings = self.sheet.rows[self.layout.heading_row] if self.sheet.rows else ()
+        self.other_depths = [
+            place
+            for place, cell in enumerate(headings)
+            if cell and place != self.layout.depth_to_at and self.lexicon.kind_of(cell) == "depth"
+        ]
         self.other_days = [place for place, cell in enumerate(headings) if cell and self.lexicon.is_of_sampling(cell)]
         self.tables, self.overrides, self.doubter = tables, overrides, Doubter(tables)
         self.seen: set[tuple] = set()
@@ -363,6 +368,9 @@ class _Reader:
         told, heading = "", ""
         if layout.depth_row is not None and value_at < len(rows[layout.depth_row]):
             told, heading = rows[layout.depth_row][value_at], rows[layout.depth_row][0]
+        elif layout.depth_at is not None and layout.depth_at < len(row) and not row[layout.depth_at] and self.other_depths:
+            place = next((place for place in self.other_depths if place < len(row) and row[place]), layout.depth_at)
+            told, heading = row[place] if place < len(row) else "", rows[layout.heading_row][place]
         elif layout.depth_at is not None and layout.depth_at < len(row):
             told, heading = row[layout.depth_at], rows[layout.heading_row][layout.depth_at]
             if layout.depth_to_at is not None and layout.depth_to_at < len(row):

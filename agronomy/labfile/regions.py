@@ -41,7 +41,7 @@ def _starts(sheet: Sheet, lexicon: Lexicon) -> list[int]:
     known: set[tuple[str, ...]] = set()
     for number, row in enumerate(sheet.rows[:LOOKED_AT]):
         if _is_heading(row, lexicon):
-            is_new = row not in known or _titled_above(sheet, number, lexicon)
+            is_new = row not in known or _titled_above(sheet, number, last_heading, lexicon)
             if number - last_heading >= MOST_HEADING_ROWS and seen_data and is_new:
                 found.append(_with_title(sheet, number, found[-1] if found else 0, lexicon))
             known.add(row)
@@ -63,8 +63,9 @@ def _is_heading(row: tuple[str, ...], lexicon: Lexicon) -> bool:
     return amounts > 1 or len(roles) > 1 or (amounts == 1 and bool(roles)) or lexicon.kind_of(filled[0]) == "determination"
 
 
-def _titled_above(sheet: Sheet, number: int, lexicon: Lexicon) -> bool:
-    return any(titled_medium(sheet.rows[place], lexicon) for place in range(max(0, number - MOST_TITLE_ROWS), number))
+def _titled_above(sheet: Sheet, number: int, after: int, lexicon: Lexicon) -> bool:
+    """Whether a title stands over a heading, and below the heading before it: one printed anew on each page has none."""
+    return any(titled_medium(sheet.rows[place], lexicon) for place in range(max(0, after + 1, number - MOST_TITLE_ROWS), number))
 
 
 def _with_title(sheet: Sheet, number: int, after: int, lexicon: Lexicon) -> int:

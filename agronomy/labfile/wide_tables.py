@@ -94,6 +94,7 @@ def _without_second_results(columns: list[Column]) -> list[Column]:
             made.append(replace(column, analyte=None, kind="limit", about=say("what stands beside a result")))
             continue
         alike = [other for other in columns if other.analyte and (other.analyte, other.method) == (column.analyte, column.method)]
+        alike = [other for other in alike if other.unit not in BY_AREA] or alike
         plainest = min(alike, key=lambda other: (len(without_unit(other.heading)), other.place), default=column)
         is_more = column is not plainest and plain(column.heading).startswith(plain(plainest.heading).split(" ")[0])
         made.append(replace(column, analyte=None, kind="limit", about=say("what stands beside a result")) if is_more else column)

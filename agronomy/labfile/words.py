@@ -228,6 +228,9 @@ class Lexicon:
             return Heading()
         if self.is_beside(text):  # "Nitrate (NO3-N), previous result"
             return Heading(kind="limit", unit=unit_in(text))
+        words = plain(text).split(" ")
+        if len(words) > 1 and words[-1] in self.words["rating"]:  # "Kalium (K) Index": a verdict on it
+            return Heading(kind="index")
         text = _without_mark(text)
         said = unit_in(text)
         for candidate, rest in self._candidates(text):
