@@ -3,6 +3,7 @@
 import re
 from itertools import groupby
 
+_HEADED = re.compile(r"\s+")
 _GAP = re.compile(r"\s{2,}|\t")
 _RULE = re.compile(r"\s*[-=_─━—]{5}[-=_─━—+| ]*")  # a line drawn under the headings
 _FIGURE = re.compile(r"[<>≤≥]?[-+]?\d")
@@ -19,9 +20,49 @@ def rows_by_place(lines: list[str]) -> list[list[str]]:
     """
     lines = ["" if _RULE.fullmatch(line) else line.expandtabs(4).rstrip() for line in lines]
     made: list[list[str]] = []
-    for in_table, block in _runs(lines):
-        made += (_table(block) or _under_headings(block)) if in_table else [[line.strip()] for line in block]
+    known: dict[str, list[str]] = {}
+    for in_table, block in [part for run in _runs(lines) for part in _without_edges(*run)]:
+        rows = (_table(block) or _under_headings(block)) if in_table else [[line.strip()] for line in block]
+        headed = _HEADED.sub(" ", block[0])  # a table that goes on over the page is cut as on the page before
+        if in_table and headed in known and len(rows[0]) != len(known[headed]):
+            rows = _as_before(block, known[headed]) or rows
+        elif in_table:
+            known.setdefault(headed, rows[0])
+        made += rows
     return made
+
+
+def _without_edges(in_table: bool, block: list[str]) -> list[tuple[bool, list[str]]]:
+    """A run of lines without those at its edges that hold far fewer pieces, such as a page's foot."""
+    if not in_table or len(block) < LEAST_LINES:
+        return [(in_table, block)]
+    counts = [len(_pieces(line)) for line in block]
+    least = 0.5 * sorted(counts)[len(counts) // 2]
+    first = next(number for number, count in enumerate(counts) if count >= least)
+    last = len(counts) - next(number for number, count in enumerate(reversed(counts)) if count >= least)
+    parts = [(True, block[:first]), (True, block[first:last]), (True, block[last:])]
+    return [part for part in parts if part[1]]
+
+
+def _as_before(block: list[str], headings: list[str]) -> list[list[str]] | None:
+    """The lines cut under headings that are known already; None where a line holds a piece that stands under none of them alone."""
+    spans, after = [], 0
+    for heading in headings:
+        start = block[0].find(heading, after) if heading else after
+        if start < 0:
+            return None
+        spans.append((start, start + len(heading)))
+        after = start + len(heading)
+    rows = []
+    for line in block:
+        row = [""] * len(headings)
+        for piece, span in zip(_pieces(line), _spans(line), strict=True):
+            place = _under(span, spans)
+            if place is None or row[place]:
+                return None
+            row[place] = piece
+        rows.append(row)
+    return rows
 
 
 def _under_headings(block: list[str]) -> list[list[str]]:

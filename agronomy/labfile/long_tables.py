@@ -4,9 +4,10 @@ from agronomy.labfile.cells import read_cell
 from agronomy.labfile.columns import FIRST_LOOK, Layout, cells_at, roles_of, sample_columns
 from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
-from agronomy.labfile.words import Lexicon, unit_in
+from agronomy.labfile.words import Lexicon, plain, unit_in
 
 QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
+SIGN_HEADINGS = frozenset({"qualifier", "flag", "sign", "operator", "comparator", "lt gt", "censored", "prefix", "remark code"})
 
 
 NEVER_NAMES = (
@@ -62,7 +63,7 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
             unit_at=unit_at if unit_at is not None else _column_holding(below, {analyte_at, value_at, *sample_at}, _is_unit),
             method_at=at("method"),
             rating_at=next((place for place, cell in enumerate(row) if cell and lexicon.is_a("rating", cell)), None),
-            qualifier_at=_column_holding(below, {analyte_at, value_at, *sample_at}, lambda cell: cell.strip() in QUALIFIERS),
+            qualifier_at=_qualifiers(row, below, {analyte_at, value_at, *sample_at}),
             depth_at=at("depth"),
             depth_to_at=next(iter([place for place, known_as in others.items() if known_as == "depth"][1:]), None),
         )
@@ -104,6 +105,12 @@ def _holds_names(below, place: int, lexicon: Lexicon) -> bool:
     """Whether a column beside results names samples: a column of numbers that differ from row to row holds results."""
     cells = cells_at(below, place)
     return not cells or len(set(cells)) < len(cells) or any(read_cell(cell, lexicon, None).value is None for cell in cells)
+
+
+def _qualifiers(headings, below, used: set[int]) -> int | None:
+    """The column of signs before the numbers: by its cells, or by a heading that says so over a few of them."""
+    told = next((place for place, cell in enumerate(headings) if plain(cell) in SIGN_HEADINGS and place not in used), None)
+    return told if told is not None else _column_holding(below, used, lambda cell: cell.strip() in QUALIFIERS)
 
 
 def _column_holding(below, used: set[int], test) -> int | None:

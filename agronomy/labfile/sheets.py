@@ -15,15 +15,16 @@ from agronomy.labfile.decode import PICTURE, kind_of, text_of
 from agronomy.labfile.effort import MOST_PAGES, drawn_on
 from agronomy.labfile.html_tables import rows_of_html
 from agronomy.labfile.nested import rows_of, xml_of
+from agronomy.labfile.placed import placed_lines
 from agronomy.labfile.prose import html_of_mail, is_mail, text_of_mail
-from agronomy.labfile.side_by_side import beneath_each_other, may_have_columns
-from agronomy.labfile.two_columns import parted_page
+from agronomy.labfile.side_by_side import beneath_each_other
 
 MOST_DRAWN = 5_000_000  # read in half a minute
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 PRINTED = "the text of a PDF"  # its commas are punctuation
 _RUNS = re.compile(r"\s{2,}")
 _DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)|,(?=\s)")
+_QUOTED_CELL = re.compile(r'"[^"]*+"')
 _COMMA_OF_CELLS = re.compile(r",(?=[^\s\d])|(?<!\d),(?=\S)")
 LEAST_SHARE = 0.1  # of the lines that a delimiter must part alike
 _DELIMITERS = "\t;,|"
@@ -123,10 +124,8 @@ def _pdf(content: bytes, name: str) -> str:
 
 
 def _page(page: Any, number: int, content: bytes) -> str:
-    """The text of a page by the places of its words, column after column."""
-    text = page.extract_text(extraction_mode="layout")
-    parted = parted_page(content, number) if may_have_columns(text) else None
-    return text if parted is None else "\n".join(parted)
+    """The text of a page by the places of its words."""
+    return "\n".join(placed_lines(content, number)) or page.extract_text(extraction_mode="layout")
 
 
 def _text(text: str, encoding: str, name: str) -> Sheet:
@@ -151,13 +150,13 @@ def _delimiter(lines: list[str]) -> str | None:
     """The delimiter that parts most lines into the same number of cells; None where none does."""
     filled = [line for line in lines if line.strip()]
     if sum(line.strip().startswith('"') and line.strip().endswith('"') for line in filled) > 0.8 * len(filled):
-        counts = {sign: sum(line.count(f'"{sign}"') for line in filled) for sign in _DELIMITERS}
-        return max(counts, key=lambda sign: counts[sign])  # cells in quotes, be it one to a line
+        quoted = {sign: sum(line.count(f'"{sign}"') for line in filled) for sign in _DELIMITERS}
+        return max(quoted, key=lambda sign: quoted[sign])  # cells in quotes, be it one to a line
     best, best_score, best_usual = None, 0.0, 0
     for delimiter in _DELIMITERS:
         if delimiter == "," and not any(_COMMA_OF_CELLS.search(line) for line in filled):
             continue  # decimal commas and those of sentences only
-        counts = [line.count(delimiter) for line in filled]
+        counts = [_QUOTED_CELL.sub("", line).count(delimiter) for line in filled]
         usual = max(set(counts), key=lambda count: (counts.count(count) * min(count, 3), count), default=0)
         score = counts.count(usual) * min(usual, 12) if usual else 0.0
         if score > best_score * 1.05:

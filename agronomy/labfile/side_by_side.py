@@ -37,15 +37,6 @@ def beneath_each_other(lines: list[str]) -> list[str]:
     return [*left, *right, *below]
 
 
-def may_have_columns(text: str) -> bool:
-    """Whether a page has a line with one word before two colons, as two samples side by side have it. Source: definition.
-
-    >>> may_have_columns("Sample: A1      Sample: A2"), may_have_columns("Sample: A1")
-    (True, False)
-    """
-    return any(_second(line) is not None for line in text.splitlines())
-
-
 def _has_gap(line: str, cut: int) -> bool:
     """Whether a line can be cut there: a blank before it, or another word's beginning."""
     return line[cut - 1] == " " or line[:cut].strip() == "" or line[cut].isupper()

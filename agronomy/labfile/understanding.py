@@ -6,6 +6,7 @@ from agronomy.base.errors import RuleError
 from agronomy.base.record import record
 from agronomy.base.required import required
 from agronomy.labfile.blocks import unblocked
+from agronomy.labfile.cells import read_cell
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.layout import guess
 from agronomy.labfile.notes import Note, read_notes
@@ -185,7 +186,7 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
             continue
         if column.analyte is None:
             asked.append(_which_analyte(column, layout.medium, lexicon))
-        elif column.unit is None and len(units := analytes[column.analyte].units) > 1:
+        elif column.unit is None and len(units := analytes[column.analyte].units) > 1 and not _cells_tell(column, layout, sheet, lexicon):
             row = analytes[column.analyte]
             fitting = [unit for unit in units if not column.oxide or unit.endswith(f" {row.oxide}")] or units
             default = next((unit for unit in fitting if unit == column.usual_unit), fitting[0])
@@ -204,6 +205,20 @@ def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question
             )
             asked.append(Question(f"method:{group}", text, tuple((method, method) for method in methods), "not stated"))
     return tuple(asked)
+
+
+def _cells_tell(column: Column, layout: Layout, sheet: Sheet, lexicon: Lexicon) -> bool:
+    """Whether each result of a column has its unit beside it."""
+    if layout.kind == "across":
+        row = sheet.rows[column.place]
+        cells = [row[place] for place in layout.sample_at if place < len(row) and row[place]]
+    elif layout.kind == "wide":
+        below = sheet.rows[layout.first_row : layout.first_row + MOST_ASKED_ROWS]
+        cells = [row[column.place] for row in below if column.place < len(row) and row[column.place]]
+    else:
+        return False
+    read = [item for cell in cells if (item := read_cell(cell, lexicon, layout.decimal)).value is not None]
+    return bool(read) and all(item.unit for item in read)
 
 
 def _long_columns(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> list[Column]:

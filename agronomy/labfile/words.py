@@ -168,7 +168,8 @@ def _without_mark(text: str) -> str:
     ('Magnesium', 'P')
     """
     text = _FOOTNOTE_WITHIN.sub(" ", text).rstrip().rstrip("*†‡")
-    text = re.sub(r"(?<![dc]m)(?<![/ ]m)[¹²³]+$", "", text).rstrip()  # the ³ of dm³ is no mark
+    bare = text.rstrip("¹²³").rstrip()
+    text = text if bare.endswith(("dm", "cm", "/m", " m")) else bare  # the ³ of dm³ is no mark
     for length in (3, 4):
         if _FOOTNOTE.fullmatch(text[-length:]):
             return text[:-length].rstrip()
@@ -228,9 +229,8 @@ class Lexicon:
             return Heading()
         if self.is_beside(text):  # "Nitrate (NO3-N), previous result"
             return Heading(kind="limit", unit=unit_in(text))
-        words = plain(text).split(" ")
-        if len(words) > 1 and words[-1] in self.words["rating"]:  # "Kalium (K) Index": a verdict on it
-            return Heading(kind="index")
+        if (verdict := self._verdict(text)) is not None:
+            return verdict
         text = _without_mark(text)
         said = unit_in(text)
         for candidate, rest in self._candidates(text):
@@ -244,6 +244,16 @@ class Lexicon:
             if candidate in self.elsewhere:
                 return self._of_rows([self.elsewhere[candidate]], said, f"{rest} {text}")
         return Heading(unit=said)
+
+    def _verdict(self, text: str) -> Heading | None:
+        """A heading that names an analyte and ends with a word for its rating ("Kalium (K) Index"); None for any other."""
+        if text in self.rows or heading_key(text) in self.rows:
+            return None
+        name, _, last = text.rstrip().rpartition(" ")
+        if not name or plain(last) not in self.words["rating"]:
+            return None
+        said = self.heading(name)
+        return replace(said, kind="index", unit=None, method=None) if said.analyte and said.kind == "amount" else None
 
     def _candidates(self, text: str):
         """The heading as it stands, then without unit, brackets, method and filling words: what is looked up, and what was left out."""

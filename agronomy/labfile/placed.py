@@ -1,13 +1,13 @@
-"""A printed page whose lines stand in two columns, also where the left one runs into the right: told by where its strings begin.
+"""A printed page as lines of text whose words stand where they stand on the page; a second column of lines goes below the first.
 
-A kept library gives each sign its place in the order in which it was drawn; the strings are put back together, and the right column goes
-below the left.
+A kept library gives each sign its place in the order in which it was drawn; the strings are put back together and set by their places.
 """
 
 import io
 from collections import Counter
 from collections.abc import Iterator
 from itertools import groupby, pairwise
+from statistics import median
 
 from agronomy.base.record import record
 
@@ -18,22 +18,51 @@ MOST_SIGNS = 200_000
 
 @record
 class Run:
-    """A string as it was drawn: where it begins [points from left and bottom] and what it says."""
+    """A string as it was drawn: where it begins [points from left and bottom], what it says, and how wide a sign is [points]."""
 
     x: float
     y: float
     text: str
+    sign: float = 5.0
 
 
-def parted_page(content: bytes, page: int) -> list[str] | None:
-    """The lines of a page, its right column below its left one; None where it has no second column, or could not be read so.
-
-    Pages count from 0. Source: definition.
-    """
+def placed_lines(content: bytes, page: int) -> list[str]:
+    """The lines of a page; empty where it holds no text, or could not be read so. Pages count from 0. Source: definition."""
     try:
-        return beneath(list(_runs(content, page)))
+        runs = list(_runs(content, page))
     except Exception:  # a broken page lets many kinds through; the other reader may still read it
-        return None
+        return []
+    return beneath(runs) or set_out(runs)
+
+
+def set_out(runs: list[Run]) -> list[str]:
+    """Strings as lines of text, each at its place; two that stand apart keep a gap between them.
+
+    >>> set_out([Run(40, 700, "P"), Run(100, 700, "K"), Run(40, 690, "12"), Run(100, 690, "80")])
+    ['P           K', '12          80']
+    """
+    if not runs:
+        return []
+    unit = median(run.sign for run in runs)
+    left = min(run.x for run in runs)
+    made: list[str] = []
+    below = 0.0
+    for line in _lines(runs):
+        if made and below - line[0].y > 1.8 * _step(_lines(runs)):
+            made.append("")
+        below = line[0].y
+        text = ""
+        for run in line:
+            place = round((run.x - left) / unit)
+            text = text.ljust(max(place, len(text.rstrip()) + 2) if text.strip() else place) + run.text
+        made.append(text.rstrip())
+    return made
+
+
+def _lines(runs: list[Run]) -> list[list[Run]]:
+    """Strings by the line that they stand on, from the top; those of a line from the left."""
+    ordered = sorted(runs, key=lambda run: (-round(run.y), run.x))
+    return [list(group) for _, group in groupby(ordered, key=lambda run: round(run.y))]
 
 
 def beneath(runs: list[Run]) -> list[str] | None:
@@ -43,8 +72,7 @@ def beneath(runs: list[Run]) -> list[str] | None:
     >>> beneath([Run(40, 720, "Report"), *page])
     ['Report', 'A0  1', 'A1  1', 'A2  1', 'A3  1', 'B0  2', 'B1  2', 'B2  2', 'B3  2']
     """
-    ordered = sorted(runs, key=lambda run: (-round(run.y), run.x))
-    lines = [list(group) for _, group in groupby(ordered, key=lambda run: round(run.y))]
+    lines = _lines(runs)
     seconds = Counter(round(line[1].x / NEAR) for line in lines if len(line) == 2)
     if not seconds or any(len(line) > 2 for line in lines):
         return None
@@ -79,7 +107,7 @@ def _runs(content: bytes, page: int) -> Iterator[Run]:
     resources = PDFResourceManager()
     device = PDFPageAggregator(resources, laparams=None)
     interpreter = PDFPageInterpreter(resources, device)
-    text, start, end, height = "", 0.0, 0.0, 0.0
+    text, start, end, height, wide = "", 0.0, 0.0, 0.0, 5.0
     for drawn in PDFPage.get_pages(io.BytesIO(content), pagenos={page}):
         interpreter.process_page(drawn)
         for count, sign in enumerate(item for item in device.get_result() if isinstance(item, LTChar)):
@@ -87,8 +115,8 @@ def _runs(content: bytes, page: int) -> Iterator[Run]:
                 return
             if not text or abs(sign.y0 - height) > NEAR or abs(sign.x0 - end) > 0.6 * max(sign.width, 1.0):
                 if text.strip():
-                    yield Run(start, height, text)
-                text, start, height = "", sign.x0, sign.y0
+                    yield Run(start, height, text, wide)
+                text, start, height, wide = "", sign.x0, sign.y0, sign.width
             text, end = text + sign.get_text(), sign.x1
     if text.strip():
-        yield Run(start, height, text)
+        yield Run(start, height, text, wide)
