@@ -6,7 +6,7 @@ from itertools import groupby
 _HEADED = re.compile(r"\s+")
 _GAP = re.compile(r"\s{2,}|\t")
 _RULE = re.compile(r"\s*[-=_─━—]{5}[-=_─━—+| ]*")  # a line drawn under the headings
-_FIGURE = re.compile(r"[<>≤≥]?[-+]?\d")
+_FIGURE = re.compile(r"[<>≤≥]?[-+]?\d[\d.,]*+%?")
 LEAST_LINES = 3
 
 
@@ -109,15 +109,14 @@ def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:
 def _alike(above: list[str], below: list[str]) -> bool:
     """Whether two runs of lines share their columns: cut together they make no fewer than the upper one alone."""
     together, alone = _table([*above, *below]), _table(above)
-    if together is None or _words_only(above[0]) == _words_only(below[0]):
+    if together is None or all(map(_words_only, above)) == all(map(_words_only, below)):
         return False
     return len(together[0]) >= (len(alone[0]) if alone is not None else max(len(_pieces(line)) for line in above))
 
 
 def _words_only(line: str) -> bool:
-    """Whether a line has hardly a figure of its own, a line of headings: that of “NO3-N” is part of a word."""
-    words = line.split()
-    return sum(_FIGURE.match(word) is not None for word in words) < 0.2 * len(words)
+    """Whether a line has no figure of its own, a line of headings: those of “NO3-N” and “1:5” are parts of a name."""
+    return not any(_FIGURE.fullmatch(word) for word in line.split())
 
 
 def _pieces(line: str) -> list[str]:

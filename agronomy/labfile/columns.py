@@ -8,7 +8,7 @@ from agronomy.labfile.words import Heading, Lexicon
 from agronomy.sampling.codes import code_in
 
 LOOK_AT_ROWS = 400
-FIRST_LOOK = 60  # rows in which the heading must come
+FIRST_LOOK = 60  # rows of a table in which the heading must come
 GROUPS = {"pH": ("pH",), "P": ("P",), "cations": ("K", "Ca", "Mg", "Na"), "traces": ("Zn", "Mn", "Fe", "Cu", "B", "S")}
 
 
@@ -122,6 +122,12 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
         if place not in taken and place not in others and _mostly_words(below, place) and not _only_digits(below, place)
     ]
     return (*words[:1], *ordered)
+
+
+def first_rows(rows) -> list[tuple[int, tuple[str, ...]]]:
+    """The rows in which the headings must come, with their numbers: counted from the first that is not blank."""
+    first = next((number for number, row in enumerate(rows) if any(row)), 0)
+    return [(number, rows[number]) for number in range(first, min(len(rows), first + FIRST_LOOK))]
 
 
 def cells_at(below, place: int) -> list[str]:

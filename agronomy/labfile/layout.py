@@ -18,7 +18,7 @@ _SLASHES = re.compile(r"(?<![\d/])(\d{1,2})/(\d{1,2})/\d{2,4}(?![\d/])")
 
 def guess(sheet: Sheet, lexicon: Lexicon) -> Layout | None:
     """The layout of a sheet, or None where no results were found in it."""
-    rows = sheet.rows[:LOOK_AT_ROWS]
+    rows = sheet.rows[: next((number for number, row in enumerate(sheet.rows) if any(row)), 0) + LOOK_AT_ROWS]
     ways = {"wide": wide, "long": long, "across": across}
     found = [layout for name, way in ways.items() if sheet.kind in ("", name) and (layout := way(sheet, rows, lexicon))]
     if sheet.read_as in NESTED:  # the keys of a document are its headings

@@ -1,7 +1,7 @@
 """A table with a row for each reading; its columns are found by what stands in them."""
 
 from agronomy.labfile.cells import read_cell
-from agronomy.labfile.columns import FIRST_LOOK, Layout, cells_at, roles_of, sample_columns
+from agronomy.labfile.columns import Layout, cells_at, first_rows, roles_of, sample_columns
 from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in
@@ -26,7 +26,7 @@ NEVER_NAMES = (
 
 def long(sheet: Sheet, rows, lexicon: Lexicon):
     """A row a reading: sample, analyte, value, perhaps unit, method and rating. The columns are found by what stands in them."""
-    look = [(number, row, roles_of(row, lexicon)) for number, row in enumerate(rows[:FIRST_LOOK]) if sum(map(bool, row)) > 1]
+    look = [(number, row, roles_of(row, lexicon)) for number, row in first_rows(rows) if sum(map(bool, row)) > 1]
     # a row that says what two of its columns hold goes before a line of the letterhead
     for number, row, kinds in sorted(look, key=lambda item: (len(set(item[2].values())) < 2, item[0])):
         below = [line for line in rows[number + 1 :] if any(line)]
@@ -109,7 +109,14 @@ def _holds_names(below, place: int, lexicon: Lexicon) -> bool:
 
 def _qualifiers(headings, below, used: set[int]) -> int | None:
     """The column of signs before the numbers: by its cells, or by a heading that says so over a few of them."""
-    told = next((place for place, cell in enumerate(headings) if plain(cell) in SIGN_HEADINGS and place not in used), None)
+    told = next(
+        (
+            place
+            for place, cell in enumerate(headings)
+            if (plain(cell) in SIGN_HEADINGS or cell.strip() in ("</>", "<>", "< >")) and place not in used
+        ),
+        None,
+    )
     return told if told is not None else _column_holding(below, used, lambda cell: cell.strip() in QUALIFIERS)
 
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from agronomy.base.said import say
 from agronomy.labfile.cells import BAR, read_cell
-from agronomy.labfile.columns import FIRST_LOOK, Column, Layout, cells_at, column_of, roles_of, sample_columns
+from agronomy.labfile.columns import Column, Layout, cells_at, column_of, first_rows, roles_of, sample_columns
 from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import ADMIN, Heading, Lexicon, plain, unit_in, without_unit
@@ -25,7 +25,7 @@ def _row_headings(row: tuple[str, ...], lexicon: Lexicon) -> list[tuple[int, Hea
 def wide(sheet: Sheet, rows, lexicon: Lexicon):
     """A row a sample, a column an analyte."""
     scored = []
-    for number, row in enumerate(rows[:FIRST_LOOK]):
+    for number, row in first_rows(rows):
         named = _row_headings(row, lexicon)
         if named and _numbers_below(rows, number, [place for place, _ in named], lexicon):
             scored.append((len(named) - 0.01 * number, number, named))
@@ -108,7 +108,7 @@ def _first_word(column: Column) -> str:
 def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[int, Heading]]]]:
     """A report of indices or classes alone: it makes no reading, and is kept as the system's own words all the same."""
     found = []
-    for number, row in enumerate(rows[:FIRST_LOOK]):
+    for number, row in first_rows(rows):
         headings = [(place, lexicon.heading(cell)) for place, cell in enumerate(row) if cell]
         named = [(place, heading) for place, heading in headings if heading.analyte and heading.kind in ("index", "class")]
         if len(named) > 1 and any(place < len(below) and below[place] for below in rows[number + 1 : number + 3] for place, _ in named):
@@ -133,7 +133,7 @@ def _second_headings(rows, number: int, named, lexicon: Lexicon) -> tuple[int, d
 def _second(place: int, heading: Heading, cell: str, lexicon: Lexicon, units: dict, methods: dict) -> None:
     """What a row under the headings says of a column: its unit, its method, or whether it is an oxide."""
     unit = unit_in(cell)
-    if unit and not (unit == "%" and "%" not in cell):
+    if unit and not (unit == "%" and "%" not in cell and "100" not in cell):  # "g/100 g" is a share too
         units.setdefault(place, unit)
     if heading.analyte and (method := lexicon.method(cell, heading.analyte)):
         methods.setdefault(place, method)
