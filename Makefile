@@ -6,7 +6,7 @@ MANAGE := $(RUN) manage.py
 PORT ?= 8000
 
 .DEFAULT_GOAL := help
-.PHONY: help setup browser demo test test-postgres lint screenshots bench attack ratio seal docs backup clean
+.PHONY: help setup browser demo test test-postgres lint screenshots bench attack fuzz ratio seal docs backup clean
 
 help: ## list what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -56,6 +56,9 @@ bench: setup ## measure speed and memory; rewrites docs/benchmarks.md
 
 attack: setup ## attack core, readers, pages and database, on this machine only; PARTS="races kills" for some of it
 	$(RUN) -m attack $(PARTS)
+
+fuzz: setup ## read laboratory files that nobody has seen; FILES=5000 SEED=of the commit
+	$(RUN) -m attack.laboratory --files $(or $(FILES),5000) --seed $(or $(SEED),0)
 
 docs: setup ## remake the schemas and tables in docs/
 	$(RUN) tools/make_docs.py
