@@ -2,6 +2,8 @@
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
+from copy import copy
+from dataclasses import replace
 from typing import Any
 
 from agronomy.base.record import record
@@ -123,6 +125,15 @@ class AvailableProducts:
 
     def _may_use_up(self, material: Material) -> bool:
         return self.in_stock(material) and not material.is_caustic
+
+    def without_stock(self, used_kg: Mapping[str, float]) -> "AvailableProducts":
+        """The same with less in the shed, by material [kg]: what is put on once is not there again."""
+        left = copy(self)
+        left.shed = {
+            key: replace(line, in_stock_kg=max(0.0, line.in_stock_kg - used_kg[key])) if key in used_kg else line
+            for key, line in self.shed.items()
+        }
+        return left
 
     def is_wanted(self, material: Material) -> bool:
         return material.key in self.wanted

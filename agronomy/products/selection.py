@@ -42,6 +42,8 @@ def select(
     for stock in from_shed(by_what, remaining, ground, shop, tables) if aim == "rule" else ():
         choices.append(stock)
         stock.count_off(remaining)
+    used = {choice.material.key: choice.rate_kg_per_ha * shop.area_m2 / 10_000 for choice in choices}
+    shop = shop.without_stock(used) if used else shop
     few = wants_few_bags(remaining, ground, shop, tables)
     for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
