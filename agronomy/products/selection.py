@@ -39,11 +39,8 @@ def select(
     choices: list[Choice] = []
     unmet: list[Unmet] = []
     met: list[Nothing] = []
-    for stock in from_shed(by_what, remaining, ground, shop, tables) if aim == "rule" else ():
-        choices.append(stock)
-        stock.count_off(remaining)
-    used = {choice.material.key: choice.rate_kg_per_ha * shop.area_m2 / 10_000 for choice in choices}
-    shop = shop.without_stock(used) if used else shop
+    if aim == "rule":
+        choices, shop = _shed_first(by_what, remaining, ground, shop, tables)
     few = wants_few_bags(remaining, ground, shop, tables)
     for what in ORDER if aim == "rule" else ("CaCO3", "S_acid"):
         need = by_what.get(what)
@@ -79,6 +76,17 @@ def select(
 
 
 Selected = tuple[list[Choice], list[Unmet], list[Nothing]]
+
+
+def _shed_first(
+    by_what: dict[str, Need], remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables
+) -> tuple[list[Choice], AvailableProducts]:
+    """What stands in the shed and goes on first, counted off what remains, and the shop without it."""
+    choices = from_shed(by_what, remaining, ground, shop, tables)
+    for choice in choices:
+        choice.count_off(remaining)
+    used = {choice.material.key: choice.rate_kg_per_ha * shop.area_m2 / 10_000 for choice in choices}
+    return choices, shop.without_stock(used) if used else shop
 
 
 def _by_aim(
