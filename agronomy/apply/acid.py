@@ -93,7 +93,7 @@ def _acid_step(meq: float, alkalinity: float, total: float, target_ph: float, ph
 def _acid_for(alkalinity: float, ph: float, target_ph: float, acid: str, tables: Tables) -> AcidRow:
     row = tables.liquids.acids.get(acid)
     if row is None:
-        raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is no acid we know", f"use one of {', '.join(tables.liquids.acids)}")
+        raise UnknownName("acid", acid[:40], f"“{acid[:40]}” is not in our list of acids", f"use one of {', '.join(tables.liquids.acids)}")
     figures = tables.liquids
     check_range("pH of the water", ph, low=5.0, high=9.5)
     check_range("wanted pH", target_ph, low=4.5, high=8.0)
@@ -183,7 +183,9 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
         said.append(say("Brings {brings:.0f} mg of {element} to the litre: count it.", brings=brings, element=row.brings))
     if row.key == "vinegar":
         said.append(
-            say("Microbes eat vinegar within days and the alkalinity comes back: a stop-gap. Weed-killer strength never goes on plants.")
+            say(
+                "Microbes eat vinegar within days and the alkalinity comes back: a short-term fix. Never weed-killer strength on plants."
+            )
         )
     return tuple(said)
 

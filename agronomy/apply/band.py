@@ -105,7 +105,7 @@ def check_band(
             "definition",
         ),
         Step(
-            "what the row bears",
+            "what the row tolerates",
             "limit by exchange capacity" + (", half in dry ground" if dry else ""),
             {"exchange capacity": Figure(soil.cec_cmol_per_kg, "cmol/kg"), "place": Figure(PLACES[place])},
             Figure(limit, "g/m"),
@@ -125,7 +125,9 @@ def _verdict(material: Material, crop: Crop, place: str, found: float, limit: fl
             return "never", say("Never with the seed: {crop} minds chloride.", crop=crop.name)
     if found > limit * 1.0001:
         said = (
-            say("This crop bears none with the seed.") if limit == 0 else say("More than the row bears: less, further away, or broadcast.")
+            say("This crop tolerates none with the seed.")
+            if limit == 0
+            else say("More than the row tolerates: less, further away, or broadcast.")
         )
         return "too much", said
     salt = material.salt_index
@@ -140,4 +142,4 @@ def _verdict(material: Material, crop: Crop, place: str, found: float, limit: fl
                 )
             ),
         )
-    return "safe", say("Within what the row bears.")
+    return "safe", say("Within what the row tolerates.")

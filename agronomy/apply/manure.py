@@ -54,7 +54,9 @@ def available_n_per_t(ammonium: float, organic: float, kept: float, mineralised:
 def _known(key: str, worked_in: str, tables: Tables) -> ManureRow:
     row = tables.nitrogen.manures.get(key)
     if row is None:
-        raise UnknownName("manure", key[:40], f"“{key[:40]}” is no manure we know", f"use one of {', '.join(tables.nitrogen.manures)}")
+        raise UnknownName(
+            "manure", key[:40], f"“{key[:40]}” is not in our list of manures", f"use one of {', '.join(tables.nitrogen.manures)}"
+        )
     if worked_in not in tables.nitrogen.worked_in:
         raise UnknownName(
             "worked_in", worked_in[:40], f"“{worked_in[:40]}” is no way of working in", f"use one of {', '.join(tables.nitrogen.worked_in)}"
@@ -152,7 +154,7 @@ def manure_says(manure: Material, tables: Tables) -> tuple[str, ...]:
             )
         )
         said.append(
-            say("Keep stock off grass for {stock_off_days:.0f} days or what your rule says.", stock_off_days=figures.stock_off_days.value)
+            say("Keep animals off grass for {stock_off_days:.0f} days or what your rule says.", stock_off_days=figures.stock_off_days.value)
         )
     else:
         said.append(

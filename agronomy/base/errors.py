@@ -54,6 +54,6 @@ def check_range(field: str, value: float, *, low: float, high: float, unit: str 
     raise OutOfRange(
         field,
         value,
-        f"{value:g}{shown} lies outside {low:g} to {high:g}{shown}",
+        f"{value:g}{shown} is outside {low:g} to {high:g}{shown}",
         mend or "check the number and its unit",
     )

@@ -179,9 +179,7 @@ def positive_quantity(typed: object, kind: str, field: str, *, low: float, high:
     value = parse_quantity(typed, kind, field, unit=unit)
     if not low <= value <= high:
         base = BASE_UNITS[kind]
-        raise OutOfRange(
-            field, str(typed)[:40], f"{value:g} {base} lies outside {low:g} to {high:g} {base}", "check the number and its unit"
-        )
+        raise OutOfRange(field, str(typed)[:40], f"{value:g} {base} is outside {low:g} to {high:g} {base}", "check the number and its unit")
     return value
 
 

@@ -113,7 +113,7 @@ def _pairs(typed: list[str], field: str, tables: Tables) -> list[tuple[Material,
     for text in typed:
         key, _, told = text.partition("=")
         if key not in tables.materials:
-            raise UnknownName(field, key[:40], f"“{key[:40]}” is no material we know", "see `iron-rake materials`")
+            raise UnknownName(field, key[:40], f"“{key[:40]}” is not in our list of products", "see `iron-rake materials`")
         if not told:
             raise NotANumber(field, text[:40], "how much is missing", f"write {key}=5")
         found.append((tables.materials[key], told))
@@ -135,7 +135,9 @@ def _tank(args: argparse.Namespace, tables: Tables) -> Any:
 
 def _acid(args: argparse.Namespace, tables: Tables) -> Any:
     if args.acid not in tables.liquids.acids:
-        raise UnknownName("acid", args.acid[:40], f"“{args.acid[:40]}” is no acid we know", f"use one of {', '.join(tables.liquids.acids)}")
+        raise UnknownName(
+            "acid", args.acid[:40], f"“{args.acid[:40]}” is not in our list of acids", f"use one of {', '.join(tables.liquids.acids)}"
+        )
     dose = acidify(args.alkalinity, args.ph, args.target, args.acid, tables)
     return {"dose": dose, "water": before_and_after(args.alkalinity, args.ph, args.target, dose, tables)}
 
@@ -213,7 +215,7 @@ def add_commands(commands: Any, about_a_plot: Callable, holding: Callable, alone
     command = commands.add_parser("holding", help="bags for many plots at once: whole, shared, from the shed first")
     command.add_argument("requests", help="one request a line, or - for standard input")
     command.add_argument("--aim", choices=list(AIMS), default="money")
-    command.add_argument("--most-money", type=float, default=None, help="spend no more than this; what is worth least stays open")
+    command.add_argument("--most-money", type=float, default=None, help="spend no more than this; what is worth least is not met")
     command.set_defaults(act=holding)
     _add_alone(commands, alone)
 

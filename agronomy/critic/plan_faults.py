@@ -90,7 +90,7 @@ def _untold(plan: Written, facts: Facts) -> Iterator[Fault]:
         given = sum(item.supplies.get(need.what, 0.0) for item in plan.applications)
         if need.what in (*MAIN, *ACIDITY) and need.what not in told and given < MET * need.rate_kg_per_ha:
             says = say(
-                "{need:.0f} of {what} is wanted, {given:.0f} is given, and nothing tells of the rest.",
+                "{need:.0f} of {what} is needed, {given:.0f} is given, and nothing explains the rest.",
                 need=Measure(need.rate_kg_per_ha, "kg/ha"),
                 given=Measure(given, "kg/ha"),
                 what=need.what,
@@ -127,7 +127,7 @@ def _aim(plan: Written) -> Iterator[Fault]:
         return
     told = any(item.what == "CaCO3" for item in plan.unmet)
     if finding.expected < finding.wanted[0] - SHORT_OF_AIM and not told:
-        says = say("The lime brings pH to {expected:.1f}, and {wanted:.1f} is wanted.", expected=finding.expected, wanted=finding.wanted[0])
+        says = say("The lime brings pH to {expected:.1f}; the target is {wanted:.1f}.", expected=finding.expected, wanted=finding.wanted[0])
         yield Fault("aim_not_reached", says)
 
 

@@ -63,11 +63,11 @@ def case_of(
     seen, unseen, read = tuple(dict.fromkeys(yes)), tuple(dict.fromkeys(no)), tuple(readings)
     for name in (*seen, *unseen):
         if name not in tables.watch.features:
-            raise UnknownName("feature", name[:40], f"“{name[:40]}” is no feature we know", "see `iron-rake features`")
+            raise UnknownName("feature", name[:40], f"“{name[:40]}” is not in our list of features", "see `iron-rake features`")
     levels = {(row.evidence, row.level) for row in tables.watch.evidence.values()}
     for evidence, level in read:
         if (evidence, level) not in levels:
-            raise UnknownName("reading", f"{evidence}={level}"[:60], "that reading says nothing to any cause", "leave it out")
+            raise UnknownName("reading", f"{evidence}={level}"[:60], "that reading does not point to any cause", "leave it out")
     answered = {*seen, *unseen}
     facts = tuple(name for name in dict.fromkeys(known) if name in tables.watch.features and name not in answered)
     return Case(crop, seen, tuple(name for name in unseen if name not in seen), read, facts, tuple(skipped), own or OwnCases())

@@ -40,7 +40,7 @@ def crop_named(typed: str, own: Mapping[str, str], tables: Tables, *, field: str
     *most, last = (names[key] for key in near)
     shown = typed.strip()[:40]
     fed = f"{', '.join(most)} or {last}" if most else last
-    raise UnknownName(field, shown, f"no crop here is called “{shown}”", f"as which of them shall it be fed: {fed}?")
+    raise UnknownName(field, shown, f"no crop here is called “{shown}”", f"which of these is it: {fed}?")
 
 
 def crops_on_top(kind: str, grown: Iterable[str], tables: Tables) -> list[str]:

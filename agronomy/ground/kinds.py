@@ -60,7 +60,9 @@ def kind_row(kind: str, tables: Tables) -> GroundKind:
     """
     if kind in tables.ground.kinds:
         return tables.ground.kinds[kind]
-    raise UnknownName("plot.kind", kind[:40], f"“{kind[:40]}” is no kind of ground we know", f"use one of {', '.join(tables.ground.kinds)}")
+    raise UnknownName(
+        "plot.kind", kind[:40], f"“{kind[:40]}” is not in our list of kinds of ground", f"use one of {', '.join(tables.ground.kinds)}"
+    )
 
 
 def root_ring_m2(canopy_cm: float, *, old: bool, tables: Tables) -> tuple[float, float, float]:

@@ -74,7 +74,7 @@ def polygon_of(shape: dict[str, Any]) -> Polygon:
     """
     kind = shape.get("type") if isinstance(shape, dict) else None
     if kind not in _MAKERS:
-        raise UnknownName("shape.type", str(kind)[:40], "this is no shape we know", f"use one of {', '.join(_MAKERS)}")
+        raise UnknownName("shape.type", str(kind)[:40], "this shape is not in our list", f"use one of {', '.join(_MAKERS)}")
     polygon = _MAKERS[kind](shape)
     if not polygon.is_valid:
         raise RuleError(
@@ -144,7 +144,7 @@ def _number(shape: dict, name: str, *, low: float = -FARTHEST_M, high: float = F
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
         raise RuleError(f"shape.{name}", str(value)[:40], f"the {name} is not a number", "type it in metres")
     if not low <= value <= high:
-        raise OutOfRange(f"shape.{name}", value, f"{value:g} lies outside {low:g} to {high:g}", "check the number; sizes are in metres")
+        raise OutOfRange(f"shape.{name}", value, f"{value:g} is outside {low:g} to {high:g}", "check the number; sizes are in metres")
     return float(value)
 
 

@@ -130,7 +130,9 @@ def _test(item: dict, place: int, tables: Tables) -> KitTest:
     field = f"test.{place}"
     analyte = item.get("analyte") or ""
     if analyte not in tables.analytes:
-        raise UnknownName(f"{field}.analyte", str(analyte)[:40], "this is no analyte we know", "use the key of an analyte, such as pH or P")
+        raise UnknownName(
+            f"{field}.analyte", str(analyte)[:40], "this analyte is not in our list", "use the key of an analyte, such as pH or P"
+        )
     row = tables.analytes[analyte]
     unit = item.get("unit") or ("" if row.base_unit == "pH" else row.default_unit)
     if unit and unit not in row.units:

@@ -61,7 +61,7 @@ def card(key: str, tables: Tables) -> Card:
     3.5
     """
     if key not in tables.leaf_cards:
-        raise UnknownName("card", key[:40], f"“{key[:40]}” is no card we know", f"use one of {', '.join(tables.leaf_cards)}")
+        raise UnknownName("card", key[:40], f"“{key[:40]}” is not in our list of cards", f"use one of {', '.join(tables.leaf_cards)}")
     return card_from_document(key, tables.leaf_cards[key])
 
 
@@ -106,7 +106,7 @@ def judge_leaves(readings: list[float], of: Card) -> LeavesSay:
     few = " Read ten leaves before you act on it." if len(readings) < 10 else ""
     text = (
         f"{below} of {len(readings)} leaves are paler than panel {of.threshold:g}: "
-        + ("the crop asks for nitrogen." if asks else "no nitrogen now.")
+        + ("the crop needs nitrogen." if asks else "no nitrogen now.")
         + few
     )
     return LeavesSay(count=len(readings), mean=round(mean, 2), spread=round(spread, 2), below=below, asks=asks, text=text)

@@ -33,7 +33,7 @@ def check_value(quantity: str, value: object, field: str, tables: Tables) -> flo
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
         raise NotANumber(field, str(value)[:40], "the value is not a finite number", f"send it in {row.unit}")
     if not row.low <= value <= row.high:
-        raise OutOfRange(field, value, f"{value:g} lies outside {row.low:g} to {row.high:g} {row.unit}", "check the probe and its wiring")
+        raise OutOfRange(field, value, f"{value:g} is outside {row.low:g} to {row.high:g} {row.unit}", "check the probe and its wiring")
     return float(value)
 
 

@@ -76,14 +76,14 @@ def _number(typed: Amount | None, field: str, low: float, high: float) -> float 
         return None
     number = parse_number(typed, field)
     if not low <= number <= high:
-        raise OutOfRange(field, typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+        raise OutOfRange(field, typed, f"{number:g} is outside {low:g} to {high:g}", "check the number")
     return number
 
 
 def _depth_mm(typed: Amount, field: str) -> float:
     mm = parse_quantity(typed, "length", field, unit="mm") * 10
     if not 1 <= mm <= 5000:
-        raise OutOfRange(field, typed, f"{mm:g} mm lies outside 1 to 5000 mm", "give the water of one season")
+        raise OutOfRange(field, typed, f"{mm:g} mm is outside 1 to 5000 mm", "give the water of one season")
     return mm
 
 

@@ -101,5 +101,5 @@ def t_per_ha_by_volume(typed: str, kg_per_l: float, field: str) -> float:
     litres = parse_quantity(f"{match[1]} {unit}", "volume", field)
     rate = litres * kg_per_l / M2_IN[match[3].lower()] * 10_000 / 1000
     if not 0.01 <= rate <= 300:
-        raise OutOfRange(field, typed[:40], f"{rate:g} t/ha lies outside 0.01 to 300 t/ha", "check the number and its unit")
+        raise OutOfRange(field, typed[:40], f"{rate:g} t/ha is outside 0.01 to 300 t/ha", "check the number and its unit")
     return rate

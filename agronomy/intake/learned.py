@@ -9,7 +9,7 @@ from agronomy.model.own_pool import OwnPool
 
 
 def own_buffering(doc: OwnBufferingDoc | None) -> OwnBuffering | None:
-    """The plot's own buffering. Raises OutOfRange where it lies outside its own band. Source: definition."""
+    """The plot's own buffering. Raises OutOfRange where it is outside its own band. Source: definition."""
     if doc is None:
         return None
     _inside("own_buffering.times", doc)
@@ -17,7 +17,7 @@ def own_buffering(doc: OwnBufferingDoc | None) -> OwnBuffering | None:
 
 
 def own_pools(docs: Iterable[tuple[str, OwnPoolDoc]]) -> dict[str, OwnPool]:
-    """How the plot's own P and K move. Raises OutOfRange where one lies outside its own band. Source: definition."""
+    """How the plot's own P and K move. Raises OutOfRange where one is outside its own band. Source: definition."""
     found = {}
     for key, doc in docs:
         _inside(f"own_pools.{key}.times", doc)
@@ -27,4 +27,4 @@ def own_pools(docs: Iterable[tuple[str, OwnPoolDoc]]) -> dict[str, OwnPool]:
 
 def _inside(field: str, doc: OwnBufferingDoc | OwnPoolDoc) -> None:
     if not doc.low <= doc.times <= doc.high:
-        raise OutOfRange(field, doc.times, "it lies outside its own low and high", "take all of them from one answer")
+        raise OutOfRange(field, doc.times, "it is outside its own low and high", "take all of them from one answer")

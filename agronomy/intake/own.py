@@ -46,7 +46,7 @@ def own_crop(base: Crop, doc: OwnCropDoc, field: str) -> Crop:
         low, high = _LIMITS["ph" if name.startswith("ph") else name]
         number = parse_number(typed, f"{field}.{name}")
         if not low <= number <= high:
-            raise OutOfRange(f"{field}.{name}", typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+            raise OutOfRange(f"{field}.{name}", typed, f"{number:g} is outside {low:g} to {high:g}", "check the number")
         told[name] = number
     crop = _follow(replace(base, **told), told)
     for lower, upper in _RISING:

@@ -77,7 +77,7 @@ def _told(doc: LabelDoc, field: str) -> dict[str, Any]:
         number = parse_number(typed, f"{field}.{name}")
         if not low <= number <= high:
             raise OutOfRange(
-                f"{field}.{name}", typed, f"{number:g} lies outside {low:g} to {high:g}", "check the label and the decimal point"
+                f"{field}.{name}", typed, f"{number:g} is outside {low:g} to {high:g}", "check the label and the decimal point"
             )
         told[name] = number / 100 if name == "fineness" else number
     if doc.bag not in (None, ""):

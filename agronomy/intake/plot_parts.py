@@ -40,7 +40,7 @@ def mix_of(doc: PlotDoc, tables: Tables) -> str | None:
         return None
     if doc.mix not in tables.ground.mixes:
         known = f"use one of {', '.join(tables.ground.mixes)}"
-        raise UnknownName("plot.mix", doc.mix[:40], f"“{doc.mix[:40]}” is no mix we know", known)
+        raise UnknownName("plot.mix", doc.mix[:40], f"“{doc.mix[:40]}” is not in our list of mixes", known)
     return doc.mix
 
 

@@ -164,7 +164,7 @@ class _Reader:
     def _number(self, typed, field: str, low: float, high: float) -> float:
         number = parse_number(typed, field)
         if not low <= number <= high:
-            raise OutOfRange(field, typed, f"{number:g} lies outside {low:g} to {high:g}", "check the number")
+            raise OutOfRange(field, typed, f"{number:g} is outside {low:g} to {high:g}", "check the number")
         return number
 
     def _crop(self) -> Crop:
@@ -237,7 +237,7 @@ class _Reader:
         typed = (self.doc.country or "").strip().lower()
         if typed and typed not in self.tables.ground.countries:
             known = ", ".join(self.tables.ground.countries)
-            raise UnknownName("country", typed, f"“{typed}” is no country whose ways we know", f"use one of {known}, or leave it out")
+            raise UnknownName("country", typed, f"“{typed}” is not in our list of countries", f"use one of {known}, or leave it out")
         return typed or None
 
     def _equipment(self) -> tuple[str, ...]:
@@ -246,7 +246,7 @@ class _Reader:
         for place, key in enumerate(self.doc.equipment):
             if key not in known:
                 near = f"use one of {', '.join(known)}"
-                self.errors.append(UnknownName(f"equipment.{place}", key[:40], f"“{key[:40]}” is no equipment we know", near))
+                self.errors.append(UnknownName(f"equipment.{place}", key[:40], f"“{key[:40]}” is not in our list of equipment", near))
         return tuple(key for key in dict.fromkeys(self.doc.equipment) if key in known)
 
     def _readings(self, plot: Plot) -> tuple[Reading, ...]:
@@ -308,7 +308,7 @@ class _Reader:
             return key
         near = difflib.get_close_matches(key[:60], self.tables.materials, 1, 0.6)
         mend = f"did you mean {near[0]}?" if near else "list the materials with: python -m agronomy materials"
-        raise UnknownName(field, key[:60], f"“{key[:60]}” is no material we know", mend)
+        raise UnknownName(field, key[:60], f"“{key[:60]}” is not in our list of products", mend)
 
     def _gifts(self) -> tuple[CreditSource, ...]:
         found = [
@@ -330,7 +330,7 @@ class _Reader:
         for name, typed in self.doc.caps.items():
             cap = parse_quantity(self._local(typed), "rate", f"caps.{name}")
             if not 0 <= cap <= 2000:
-                raise OutOfRange(f"caps.{name}", typed, f"{cap:g} kg/ha lies outside 0 to 2000 kg/ha", "check the number and its unit")
+                raise OutOfRange(f"caps.{name}", typed, f"{cap:g} kg/ha is outside 0 to 2000 kg/ha", "check the number and its unit")
             element, share = {"P2O5": ("P", P_IN_P2O5), "K2O": ("K", K_IN_K2O)}.get(name, (name, 1.0))
             found[element] = min(cap * share, found.get(element, cap * share))
         return found
@@ -344,7 +344,7 @@ class _Reader:
     def _day(self, day: date | None, field: str) -> date | None:
         """A day in a year that can be; else OutOfRange, because dates are reckoned on from it."""
         if day is not None and not EARLIEST_YEAR <= day.year <= LATEST_YEAR:
-            raise OutOfRange(field, day.isoformat(), f"the year {day.year} lies outside {EARLIEST_YEAR} to {LATEST_YEAR}", "check the year")
+            raise OutOfRange(field, day.isoformat(), f"the year {day.year} is outside {EARLIEST_YEAR} to {LATEST_YEAR}", "check the year")
         return day
 
     def _yield_goal(self, crop: Crop | None) -> float | None:
@@ -379,7 +379,9 @@ class _Reader:
             field = f"harvests.{place}"
             crop = self.tables.crops.get(doc.crop)
             if crop is None:
-                self.errors.append(UnknownName(f"{field}.crop", doc.crop[:40], f"“{doc.crop[:40]}” is no crop we know", "use a crop's key"))
+                self.errors.append(
+                    UnknownName(f"{field}.crop", doc.crop[:40], f"“{doc.crop[:40]}” is not in our list of crops", "use a crop's key")
+                )
                 continue
             got = self._attempt(lambda doc=doc, field=field, key=crop.key: self._yield(doc.got, f"{field}.got", key))
             self._attempt(lambda doc=doc, field=field: self._day(doc.on, f"{field}.on"))

@@ -114,12 +114,12 @@ def judge_acidity(reading: Reading, crop: Crop, figures: dict[str, float], table
     name, told = crop.name, _told(reading)
     if ph < low:
         class_, act = "too_acid", low - ph >= (tables.acidity.sure_by_laboratory.value if reading.how == "lab" else sure)
-        why = say("{told} is more acid than {name} wants ({low:.1f} to {high:.1f}).", told=told, name=name, low=low, high=high)
+        why = say("{told} is more acid than {name} needs ({low:.1f} to {high:.1f}).", told=told, name=name, low=low, high=high)
         why += _stakes(ph, "acid", crop, tables) if act else say(" It is so close to the border that the reading's error could explain it.")
     elif ph > high:
         class_, act = "too_alkaline", ph - figures["acidify_above"] >= sure
         why = say(
-            "{told} is higher than {name} wants ({low:.1f} to {high:.1f}).{stakes}",
+            "{told} is higher than {name} needs ({low:.1f} to {high:.1f}).{stakes}",
             told=told,
             name=name,
             low=low,

@@ -140,7 +140,9 @@ def _potassium_magnesium(readings: dict, judged: dict, crop: Crop, tables: Table
         which=" even though the ground holds enough" if enough else "",
     )
     if crop.is_grass:
-        says += say(" Stock on such grass in a cold spring can stagger for want of magnesium: have the herbage tested and ask your vet.")
+        says += say(
+            " Animals on such grass in a cold spring can get staggers from too little magnesium: have the herbage tested and ask your vet."
+        )
     return [Remark("k_mg", "potassium and magnesium", says, (weight.step(), charge.step()))]
 
 
@@ -226,7 +228,7 @@ def _sulfur_for_nitrogen(judged: dict, needs: list[Need], sulfur_kg_per_ha: floa
         Remark(
             "n_s",
             "nitrogen and sulfur",
-            say("So much nitrogen wants about a tenth as much sulfur beside it, and sulfate was not tested."),
+            say("So much nitrogen needs about a tenth as much sulfur beside it, and sulfate was not tested."),
             (step,),
         )
     ]
@@ -243,7 +245,7 @@ def _left_nitrate(readings: dict, tables: Tables) -> list[Remark]:
             "nitrate and water",
             (
                 say(
-                    "There is much nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop "
+                    "There is a lot of nitrate in the ground: bare over winter it washes to wells and streams. Sow a catch crop "
                     "if nothing else grows there."
                 )
             ),

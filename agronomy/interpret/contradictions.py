@@ -52,7 +52,7 @@ def _lime_in_acid_ground(readings: dict[str, Reading], request: Request, tables:
         return []
     says = say(
         "{short}: the ground fizzes with acid, so it holds free lime, and yet pH reads "
-        "{ph:.1f}. Free lime and so acid a pH can't go together: samples may have been swapped.",
+        "{ph:.1f}. Free lime and such an acid pH can't go together: samples may have been swapped.",
         ph=ph.value,
         short=CONTRADICT,
     )
@@ -120,7 +120,8 @@ def _beyond_belief(readings: dict[str, Reading], tables: Tables) -> list[Contrad
         short = say("{name} reads {value:.0f} {unit}, which can't be right for a soil", name=name, value=reading.value, unit=reading.unit)
         says = say("{short}: most likely another unit, or a slipped point.", short=short)
         check = say(
-            "Ask the laboratory about {name}: which unit, and is the figure right? Till then nothing is said of {name}.", name=name.lower()
+            "Ask the laboratory about {name}: which unit, and is the figure right? Until then we cannot advise on {name}.",
+            name=name.lower(),
         )
         found.append(Contradiction((key,), short, says, check))
     return found

@@ -15,11 +15,11 @@ LEAF = "leaf "
 SAP = ("sap nitrate", "sap potassium", "stalk nitrate")
 GREENNESS, STRIP = "leaf greenness", "leaf greenness strip"
 _SAYS = {
-    "very_short": worded("The {of} is starved of {name}: {shown} where {crop} wants {wanted}."),
-    "short": worded("The {of} is low in {name}: {shown} where {crop} wants {wanted}."),
-    "right": worded("The {of} has enough {name}: {shown}, wanted {wanted}."),
-    "plenty": worded("The {of} holds more {name} than it needs: {shown}, wanted {wanted}."),
-    "excess": worded("The {of} holds far too much {name}: {shown}, wanted {wanted}."),
+    "very_short": worded("The {of} is very short of {name}: {shown} where {crop} needs {wanted}."),
+    "short": worded("The {of} is low in {name}: {shown} where {crop} needs {wanted}."),
+    "right": worded("The {of} has enough {name}: {shown}, target {wanted}."),
+    "plenty": worded("The {of} holds more {name} than it needs: {shown}, target {wanted}."),
+    "excess": worded("The {of} holds far too much {name}: {shown}, target {wanted}."),
 }
 _SMALL_WORDS = frozenset({"with", "from", "this", "that", "leaf", "leaves", "and", "the", "year", "after", "before", "days", "weeks"})
 STEM = 5  # letters that tell "flower", "flowers" and "flowering" alike
@@ -172,7 +172,7 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
     row = rows[0]
     if row.basis == "index" and strip is None:
         return NoRule(
-            GREENNESS, say("a bare reading says nothing: variety and light move it"), say("read a strip that had nitrogen to spare, too")
+            GREENNESS, say("one reading alone shows little: variety and light move it"), say("read a strip that had nitrogen to spare, too")
         )
     value = crop_reading.value / strip.value if row.basis == "index" and strip is not None else crop_reading.value
     unit = "of the strip" if row.basis == "index" else "units"
@@ -188,7 +188,7 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
     )
     told = say("{value:.2f} of the well-fed strip", value=value) if row.basis == "index" else f"{value:.0f} units"
     least = f"{row.apply_below:.2f}" if row.basis == "index" else f"{row.apply_below:.0f}"
-    says = say("the crop asks for nitrogen") if class_ == "short" else "no nitrogen now"
+    says = say("the crop needs nitrogen") if class_ == "short" else "no nitrogen now"
     return Finding(
         analyte=GREENNESS,
         name="Greenness",
@@ -200,7 +200,7 @@ def judge_greenness(crop_reading: Reading, strip: Reading | None, crop: Crop, ta
         wanted=(row.apply_below, row.apply_below * 1.15),
         scale=(0.0, row.apply_below * 1.3),
         why=say(
-            "Greenness is {told}, where {crop} wants {least}: {says}. It holds for {window}, read on the {leaf}.",
+            "Greenness is {told}, where {crop} needs {least}: {says}. It holds for {window}, read on the {leaf}.",
             told=told,
             crop=crop.name,
             least=least,

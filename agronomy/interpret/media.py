@@ -16,7 +16,7 @@ _SAYS = {
     "building": worded("{name} is a little low in the mix"),
     "right": worded("{name} is right in the mix"),
     "plenty": worded("{name} is high in the mix"),
-    "excess": worded("{name} is far too high in the mix: give water till much runs through, and leave feed out"),
+    "excess": worded("{name} is far too high in the mix: water until plenty runs through, and stop feeding"),
 }
 
 
@@ -60,7 +60,7 @@ def judge_media(reading: Reading, crop: Crop, tables: Tables) -> Finding | NoRul
         wanted=wanted,
         scale=(0.0, wanted[1] * 2),
         why=say(
-            "{told}: {reading:.3g} {unit} by {method}, wanted {wanted:g} to {up_to:g}.",
+            "{told}: {reading:.3g} {unit} by {method}, target {wanted:g} to {up_to:g}.",
             told=told,
             reading=reading.value,
             unit=unit,

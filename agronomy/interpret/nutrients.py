@@ -127,12 +127,12 @@ def classify(value: float, edges: tuple[float, ...]) -> str:
 
 NEVER = 99.0  # a pH that no ground has
 _SAYS = {
-    "very_short": worded("{name} is very short: {shown} where {crop} wants {wanted}."),
-    "short": worded("{name} is short: {shown} where {crop} wants {wanted}."),
-    "building": worded("{name} is a little under what {crop} wants: {shown} of {wanted}."),
-    "right": worded("{name} is right for {crop}: {shown}, wanted {wanted}."),
+    "very_short": worded("{name} is very short: {shown} where {crop} needs {wanted}."),
+    "short": worded("{name} is short: {shown} where {crop} needs {wanted}."),
+    "building": worded("{name} is a little under what {crop} needs: {shown} of {wanted}."),
+    "right": worded("{name} is right for {crop}: {shown}, target {wanted}."),
     "plenty": worded("There is plenty of {low_name}: {shown}, more than {crop} can use ({wanted})."),
-    "excess": worded("There is far more {low_name} than {crop} uses: {shown}, wanted {wanted}."),
+    "excess": worded("There is far too much {low_name} for {crop}: {shown}, target {wanted}."),
 }
 _RISK = {
     "P": say(" It can wash into water and hold back zinc and iron; let crops draw it down."),
@@ -141,7 +141,7 @@ _RISK = {
     "S": "",
     "Ca": "",
     "OM": "",
-    "Zn": say(" It can harm; look for galvanised ware, sewage sludge or old sprays."),
+    "Zn": say(" It can harm; look for galvanised tools, sewage sludge or old sprays."),
     "Cu": say(" It can harm roots, worms and sheep; look for old sprays."),
     "B": say(" It can poison; give none, and look at the water."),
     "Mn": say(" On acid ground it poisons roots."),

@@ -179,7 +179,7 @@ def doubt_since_last_time(new: Reading, last: Reading, *, typed: str, unit: str,
         )
     return Doubt(
         say(
-            "{row} was {was}{when}, and is {shown} now, and nothing written down here explains it. Please check the report.",
+            "{row} was {was}{when}, and is {shown} now, and nothing recorded here explains it. Please check the report.",
             row=row.name,
             was=was,
             when=when,

@@ -25,7 +25,7 @@ def probe_warning(quantity: str, value: float, crop: Crop, texture: str | None, 
         _, threshold, _ = yield_at(0.0, crop, tables)
         if value >= threshold:
             told = say(
-                "Salty for {crop}: {value:.1f} dS/m at the probe, where {crop} bears {threshold:.1f} in the paste.",
+                "Salty for {crop}: {value:.1f} dS/m at the probe, where {crop} tolerates {threshold:.1f} in the paste.",
                 crop=crop.name,
                 value=value,
                 threshold=threshold,
@@ -50,7 +50,7 @@ def _dry(value: float, crop: Crop, texture: str | None, tables: Tables) -> str:
     if value >= least:
         return ""
     return say(
-        "Dry for {crop}: {value:.0f} % by volume, where {least:.0f} % is wanted on {texture}. Water before you feed.",
+        "Dry for {crop}: {value:.0f} % by volume, where {least:.0f} % is needed on {texture}. Water before you feed.",
         crop=crop.name,
         value=value,
         least=least,

@@ -165,7 +165,7 @@ def _judge_conductivity(reading: Reading, crop: Crop, soil: Soil, tables: Tables
     bears = (
         f"{crop.name} bears {threshold:g}"
         if is_listed
-        else say("{crop}, not in the table, is judged as sensitive, which bears {threshold:g}", crop=crop.name, threshold=threshold)
+        else say("{crop}, not in the table, is judged as sensitive, which tolerates {threshold:g}", crop=crop.name, threshold=threshold)
     )
     ends = _salt_ends(bears, relative)
     steps = _salt_steps(value, row, relative, is_listed, slope, threshold, crop, reading, soil, tables)
@@ -214,7 +214,7 @@ def _sodium_share(readings: dict[str, Reading], soil: Soil, tables: Tables) -> t
         if not figures.least_sar.value <= reading.value <= figures.most_sar.value:
             return NoRule(
                 "SAR",
-                say("a sodium adsorption ratio of {reading:g} lies outside 2 to 40, where the equation holds", reading=reading.value),
+                say("a sodium adsorption ratio of {reading:g} is outside 2 to 40, where the equation holds", reading=reading.value),
                 "have exchangeable sodium tested",
             )
         value, low, high = (exchangeable_sodium_from_sar(sar) for sar in (reading.value, reading.low, reading.high))
@@ -292,7 +292,7 @@ def salt_answers(found: dict[str, Finding], soil: Soil, tables: Tables) -> list[
         if found["EC"].class_ == "right" and sodic:
             pass  # its salt is borne, but the sodium still has to leave with the water
         elif found["EC"].class_ == "right":
-            answers.append(Nothing("EC", say("Washing out salt: there is no more of it than the crop bears.")))
+            answers.append(Nothing("EC", say("Leaching: there is no more salt than the crop tolerates.")))
         else:
             answers.append(
                 Unmet(

@@ -39,7 +39,9 @@ def climate_of(key: str, tables: Tables) -> Climate:
     """
     row = tables.climate.climates.get(key)
     if row is None:
-        raise UnknownName("climate", key[:40], f"“{key[:40]}” is no climate we know", f"use one of {', '.join(tables.climate.climates)}")
+        raise UnknownName(
+            "climate", key[:40], f"“{key[:40]}” is not in our list of climates", f"use one of {', '.join(tables.climate.climates)}"
+        )
     return Climate(
         row.name,
         row.warmth_c,

@@ -55,7 +55,12 @@ class GroundFacts:
     injector: Annotated[
         float | None,
         Fact(
-            "Injector: parts of water to 1 of stock", "parts of water", 10, 1000, "The 100 of 1:100. With it food goes by drip.", "injector"
+            "Injector: parts of water to 1 of stock",
+            "parts of water",
+            10,
+            1000,
+            "The 100 of 1:100. With it the crop is fed through the drippers.",
+            "injector",
         ),
     ] = None
     stock_tank_l: Annotated[

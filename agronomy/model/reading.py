@@ -85,7 +85,7 @@ def analyte_key(typed: str, tables: Tables, field: str = "analyte") -> str:
     raise UnknownName(
         field,
         typed[:40],
-        f"“{typed[:40]}” is no analyte we know",
+        f"“{typed[:40]}” is not in our list of analytes",
         f"use one of {', '.join(key for key, row in tables.analytes.items() if row.medium == 'soil')}",
     )
 
@@ -291,7 +291,7 @@ def _check_plausible(row: Analyte, value: float, typed: object, field: str) -> N
     if row.base_unit == "pH" and low <= value / 10 <= high:
         mend = f"did you mean {value / 10:g}? else leave the line empty"
     unit = "" if row.base_unit == "pH" else " " + row.base_unit
-    raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row.name} {value:g}{unit} lies outside {low:g} to {high:g}{unit}", mend)
+    raise OutOfRange(f"{field}.value", str(typed)[:40], f"{row.name} {value:g}{unit} is outside {low:g} to {high:g}{unit}", mend)
 
 
 def _to_water(value: float, method: str, steps: tuple[Step, ...], tables: Tables) -> tuple[float, float, tuple[Step, ...]]:
@@ -321,7 +321,7 @@ def _error_of(
 ) -> tuple[float, str, Step]:
     """Standard error in base units, what the reading may be used for, and the step that says so."""
     if how not in HOWS:
-        raise UnknownName("how", how[:40], f"“{how[:40]}” is no way of measuring we know", f"use one of {', '.join(HOWS)}")
+        raise UnknownName("how", how[:40], f"“{how[:40]}” is not in our list of ways of measuring", f"use one of {', '.join(HOWS)}")
     errors = tables.readings.reading_errors
     row = errors.get((analyte, how)) or errors.get(("*", how)) or errors["*", "lab"]
     if row.analyte == "*" and analyte == "buffer pH":

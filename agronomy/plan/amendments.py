@@ -163,11 +163,11 @@ def compost_dose(found: Assessment, tables: Tables) -> list[Application]:
             placement=tables.timing.bulk_organic.placement_dug,
             depth_cm=found.soil.depth_cm,
             why=say(
-                "Humus is {organic_matter:.1f} %, where 3 to 4 would be normal: compost comes before any bag.",
+                "Organic matter is {organic_matter:.1f} %, where 3 to 4 would be normal: compost comes before any fertilizer.",
                 organic_matter=found.soil.organic_matter_pct,
             ),
             note=say(
-                "About {cubic:.1f} m³, loose by the load: a third of the price in bags. Once, not every year: it brings much phosphate.",
+                "About {cubic:.1f} m³, loose by the load: a third of the price in bags. Once, not every year: it is rich in phosphate.",
                 cubic=cubic,
             ),
             working=(step,),

@@ -42,7 +42,7 @@ def harvest_remarks(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
         "crop-removal",
     )
     says = say(
-        "Since the test, {crops} carried off {amounts}: the test shows none of it yet.",
+        "Since the test, {crops} removed {amounts}: the test shows none of it yet.",
         crops=joined(dict.fromkeys(names), " and "),
         amounts=joined(told, " and "),
     )

@@ -46,7 +46,7 @@ def headline(
     years = years_old(found.readings.values(), found.request.today, tables)
     if years is None or found.contradictions or found.request.plot.ground in ("bale", "container"):
         return made
-    return Headline(say("The test is {years} years old: test first. Till then: {rest}", years=years, rest=small(made.says)))
+    return Headline(say("The test is {years} years old: test first. Until then: {rest}", years=years, rest=small(made.says)))
 
 
 def _and_unmet(opening: str, found: Assessment, applications: list[Application], unmet: list[Unmet], tables: Tables) -> str:
@@ -72,7 +72,7 @@ def _opening(found: Assessment, applications: list[Application], unmet: list[Unm
         item = found.contradictions[0]
         return say("{short}. First: {check}", short=item.short, check=small(item.check))
     if request.plot.ground == "bale":
-        return _with_first(say("Fresh straw starves plants until it has rotted a little"), applications, "N")
+        return _with_first(say("Fresh straw ties up nitrogen until it has rotted a little"), applications, "N")
     trouble = _trouble(found, applications, unmet, tables)
     if trouble:
         return trouble
@@ -103,13 +103,13 @@ def _main_thing(main: str, short: Finding | None, found: Assessment, application
         return say("{short} is {how} for {crop}", short=_name(short, tables).capitalize(), how=_how(short), crop=crop.name)
     open_musts = _open_musts(found, tables)
     if main == "N" and open_musts:
-        return say("Nitrogen is wanted for {crop}; {open_musts}", crop=crop.name, open_musts=open_musts)
+        return say("Nitrogen is needed for {crop}; {open_musts}", crop=crop.name, open_musts=open_musts)
     excess = _but_excess(found)
     if main == "N":
-        return say("Only nitrogen is wanted for {crop}{excess}", crop=crop.name, excess=excess)
+        return say("Only nitrogen is needed for {crop}{excess}", crop=crop.name, excess=excess)
     if open_musts and any(item.what == "P" and found.readings.get("P") is None for item in applications):
         return say("{open_musts}, so only small and careful doses", open_musts=large(open_musts))
-    return say("The ground is near right for {crop}; it only wants back what the crop takes{excess}", crop=crop.name, excess=excess)
+    return say("The ground is almost right for {crop}; it needs only what the harvest removes{excess}", crop=crop.name, excess=excess)
 
 
 def _leached_first(salt: Finding, found: Assessment, tables: Tables) -> str:
@@ -143,7 +143,7 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
         )
     if salt is not None and salt.class_ != "right" and request.plot.kind == "field" and request.plot.watering in (None, "rain"):
         return say(
-            "Salt costs crop here ({salt:.1f} dS/m). Where no good water can be led on, sow what bears it, keep the ground covered "
+            "Salt costs crop here ({salt:.1f} dS/m). Where no good water can be led on, sow what tolerates it, keep the ground covered "
             "and let rain carry it down; feed in small parts and test again.",
             salt=salt.value,
         )
@@ -154,7 +154,9 @@ def _trouble(found: Assessment, applications: list[Application], unmet: list[Unm
         return salty_water
     if any(item.what == NeedKind.HUMUS for item in applications):
         return _with_first(
-            say("The ground has lost its humus, which no bag mends: loosen it, and bring compost by the load"), applications, "OM"
+            say("The ground has lost its organic matter, which no product restores: loosen it, and bring compost by the load"),
+            applications,
+            "OM",
         )
     acid = next((item for item in unmet if item.what == NeedKind.ACIDIFIER), None)
     if acid is not None and request.plot.ground == "container":
@@ -226,7 +228,7 @@ def _with_first(what: str, applications: list[Application], of: str, *, word: st
     if first is None:
         return say("{what}.", what=what)
     if word == "First" and any(item.from_ < first.from_ for item in now):
-        word = "Above all"  # other jobs come sooner, and stand below
+        word = "Most of all"  # other jobs come sooner, and stand below
     return say(
         "{what}. {word}: {measure} of {first}, from {start:%-d %B}.",
         what=what,
@@ -255,7 +257,7 @@ def _nothing(found: Assessment, answers: tuple[Answer, ...], unmet: list[Unmet],
     if told:
         return Headline(say("{told}: have that done before you buy anything for {crop}.", told=large(told), crop=crop.name))
     if open_:
-        return Headline(say("No bag helps here: {why}", why=small(open_[0].why)))
+        return Headline(say("No product helps here: {why}", why=small(open_[0].why)))
     if not request.readings:
         return Headline(say("Nothing was tested."), rests=True)
     says = say("Nothing is needed for {crop} this season{excess}. Leave the bags in the shed.", crop=crop.name, excess=_but_excess(found))

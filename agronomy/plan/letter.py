@@ -154,7 +154,7 @@ def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool)
     if not told:
         return []
     beyond = len(told) - MOST_JOBS
-    more = say_n("{count} more job stands in the plan.", "{count} more jobs stand in the plan.", beyond) if beyond > 0 else ""
+    more = say_n("{count} more job is in the plan.", "{count} more jobs are in the plan.", beyond) if beyond > 0 else ""
     waits = [
         tell(say("The second half waits for the next test: {measure} of {item}.", measure=item.measure, item=item.name))
         for item in plan.applications
@@ -250,7 +250,7 @@ def _why(plan: Plan, sentences: int) -> list[str]:
 def _reason(need: Need, sentences: int) -> str:
     """The reason of a need in whole sentences; that of lime tells only how it was reckoned, so it is told of what."""
     first = _sentences(need.why, 1 if need.says_how else max(1, sentences))
-    return say("The lime is reckoned {first}", first=small(first)) if need.says_how else first
+    return say("The lime is worked out {first}", first=small(first)) if need.says_how else first
 
 
 def _open(plan: Plan, sentences: int) -> list[str]:

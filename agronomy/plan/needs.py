@@ -163,7 +163,7 @@ def _practicable(answers: list[Answer], assessment: Assessment, tables: Tables) 
             name = tables.analytes[answer.what].name.lower()
             rate = Rate(answer.rate_kg_per_ha, plot.area_m2, assessment.request.units)
             told = say(
-                "No {name} this year: {rate} is less than a {which} lays evenly.",
+                "No {name} this year: {rate} is less than a {which} can spread evenly.",
                 name=name,
                 rate=rate,
                 which="hand" if by_hand else "spreader",
@@ -206,7 +206,9 @@ def _acidity(assessment: Assessment, tables: Tables) -> tuple[Answer, Applicatio
     if disputed is not None:
         return Unmet("CaCO3", 0.0, joined((disputed.says, disputed.check))), None
     if finding is None:
-        return Unmet("CaCO3", 0.0, say("There is no pH reading, so nothing is said of lime or sulfur. It is the first test to make.")), None
+        return Unmet(
+            "CaCO3", 0.0, say("There is no pH reading, so we cannot advise on lime or sulfur. It is the first test to make.")
+        ), None
     if (cause := _limed_by_water(assessment, tables)) is not None:
         return cause, None
     if finding.class_ == "too_alkaline":

@@ -297,7 +297,7 @@ def _applications(found: Assessment, answers: Answers, tables: Tables) -> tuple[
         for need in needs:
             if need.what in ("P", "K", "Mg", "S"):
                 met_by_load.append(
-                    Nothing(need.what, say("No separate {spoken}: the load of compost brings what is short.", spoken=SPOKEN[need.what]))
+                    Nothing(need.what, say("No extra {spoken}: the load of compost brings what is short.", spoken=SPOKEN[need.what]))
                 )
         needs = [need for need in needs if need.what not in ("P", "K", "Mg", "S")]
     shop, where = available_products(request, tables), ground_for(found, answers, tables)
@@ -347,15 +347,15 @@ def _notes(request: Request, readings: dict[str, Reading], soil: Soil, applicati
         said.append(say("It is fed as {grown}, not as {asked}.", grown=grown, asked=request.crop_asked))
     if request.companion is not None:
         told = say(
-            "Fed once for both, as the hungrier: {lead} sets the days and the nitrogen. Both are held to what {along} bears.",
+            "Fed once for both, as the hungrier: {lead} sets the days and the nitrogen. Both are held to what {along} tolerates.",
             lead=grown,
             along=request.companion.name,
         )
         said.append(told)
     if not soil.texture_known and request.plot.ground not in ("container", "bale"):
-        said.append(say("The texture isn't known, so an ordinary loam is reckoned with. A feel test would sharpen this."))
+        said.append(say("The texture isn't known, so an ordinary loam is assumed. A feel test would sharpen this."))
     if soil.low_activity_clay:
-        said.append(say("The exchange capacity is small for so much clay: it is reckoned as kaolin or oxide clay, which wants less lime."))
+        said.append(say("The exchange capacity is small for so much clay: it is treated as kaolin or oxide clay, which needs less lime."))
     if not soil.organic_matter_known and readings:
         said.append(say("Organic matter wasn't tested; an ordinary figure is used."))
     said += [

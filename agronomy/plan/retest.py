@@ -31,13 +31,13 @@ def _without_ground(found: Assessment) -> NextTest | None:
     if request.plot.ground == "bale":
         return NextTest(
             add_months(today, 12),
-            say("Bales want no soil test: push a thermometer in, and plant when the core stays below {30 °C} two days."),
+            say("Bales need no soil test: push a thermometer in, and plant when the core stays below {30 °C} two days."),
         )
     if request.plot.ground == "container":
         if not request.readings:
             return NextTest(
                 add_months(today, 12),
-                say("Pots want no soil test. Pour water through one and test pH and salt of what runs out, once in spring."),
+                say("Pots need no soil test. Pour water through one and test pH and salt of what runs out, once in spring."),
             )
         return NextTest(add_months(today, 3), say("Test pH and salt of the mix again after three months of the new water."))
     return None

@@ -125,7 +125,7 @@ def _lime(found: Assessment, tables: Tables) -> tuple[Remark, ...]:
     rate, against = (Rate(amount, request.plot.area_m2, request.units) for amount in (lime, sulfur))
     wants_it = found.acidity is not None and found.acidity.class_ == "too_acid"
     if wants_it:
-        says = say("Your water brings lime worth {rate} a year: that much less upkeep lime once pH is right.", rate=rate)
+        says = say("Your water brings lime worth {rate} a year: that much less maintenance lime once pH is right.", rate=rate)
     elif request.crop.is_acid_lover or (found.acidity is not None and found.acidity.class_ == "too_alkaline"):
         says = say(
             "Your water limes the ground by {rate} a year: {against} of sulfur a year, or acidified water, holds pH.",

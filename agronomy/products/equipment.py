@@ -99,7 +99,7 @@ def _raised(choice: Choice, least: Equipment, tables: Tables) -> Choice:
         low_kg_per_ha=max(choice.low_kg_per_ha, least.least_kg_per_ha),
         high_kg_per_ha=choice.high_kg_per_ha * times,
         supplies={nutrient: amount * times for nutrient, amount in choice.supplies.items()},
-        why=joined((choice.why, say("A little more than is wanted, or it can't be laid evenly: the rest serves next year."))),
+        why=joined((choice.why, say("A little more than is needed, or it can't be spread evenly: the rest helps next year."))),
         working=(*choice.working, step),
     )
 
@@ -110,7 +110,7 @@ def _too_little(choice: Choice, least: Equipment, request: Request) -> str:
     rate = Rate(choice.rate_kg_per_ha, request.plot.area_m2, request.units)
     most = Rate(least.least_kg_per_ha, request.plot.area_m2, request.units)
     return say(
-        "No separate {name}: {rate} of {material} is far less than a {least} lays evenly ({most}).",
+        "No separate {name}: {rate} of {material} is far less than a {least} can spread evenly ({most}).",
         name=name,
         rate=rate,
         material=choice.material.name,

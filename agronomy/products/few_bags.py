@@ -56,7 +56,7 @@ def compound_for(
     share = rate * material.share["K"] / remaining["K"]
     told = "what is needed" if share > 1 - tables.choice.nearly_met.value else say("about {share} % of it", share=round(share * 20) * 5)
     why = say(
-        "No separate {spoken}: the {material} brings {told}, and so small a bed wants no further bag.",
+        "No extra {spoken}: the {material} brings {told}, and such a small bed needs no second product.",
         spoken=SPOKEN["K"],
         material=material.name,
         told=told,

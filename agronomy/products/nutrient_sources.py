@@ -182,7 +182,7 @@ def choice_at(need: Need, material: Material, rate: float, still_needed: float, 
         high_kg_per_ha=rate * need.high_kg_per_ha / need.rate_kg_per_ha,
         supplies={nutrient: part * rate for nutrient, part in material.share.items()},
         price_per_kg=shop.price_per_kg(material, rate),
-        why=say("On so small a bed one bag that comes near is better than two that hit."),
+        why=say("On such a small bed one product that comes near is better than two that hit."),
         working=(*need.working, step),
     )
 

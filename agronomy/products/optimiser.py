@@ -315,13 +315,13 @@ def optimised(
         Unmet(
             need.what,
             float(mix.open[n]),
-            say("Some {spoken} stays open: no material brings it without bringing what isn't wanted.", spoken=SPOKEN[need.what]),
+            say("Some {spoken} is not met: no product brings it without bringing what isn't needed.", spoken=SPOKEN[need.what]),
         )
         for n, need in enumerate(mix.model.needs)
         if mix.open[n] > LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
     ]
     met = [
-        Nothing(need.what, say("No separate {spoken}: another material of this plan brings what is short.", spoken=SPOKEN[need.what]))
+        Nothing(need.what, say("No extra {spoken}: another material of this plan brings what is short.", spoken=SPOKEN[need.what]))
         for n, need in enumerate(mix.model.needs)
         if need.what not in chosen_for and mix.open[n] <= LEAST_SHARE_OF_NEED * need.rate_kg_per_ha
     ]

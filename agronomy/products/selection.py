@@ -53,7 +53,7 @@ def select(
             met.append(
                 Nothing(
                     what,
-                    say("No separate {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
+                    say("No extra {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
                 )
             )
             continue
@@ -145,7 +145,7 @@ def _brought_by_lime(by_what: dict[str, Need], remaining: dict[str, float], choi
             found.append(
                 Nothing(
                     what,
-                    say("No separate {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
+                    say("No extra {spoken}: the {bringers} of this plan brings what is short.", spoken=SPOKEN[what], bringers=bringers),
                 )
             )
     return found

@@ -26,7 +26,9 @@ def reacting_share(scheme: str, passing: dict[int, float], tables: Tables) -> fl
     """
     rows = [row for row in tables.acidity.sieves if row.scheme == scheme]
     if not rows:
-        raise UnknownName("scheme", scheme[:20], f"“{scheme[:20]}” is no scheme we know", f"use one of {', '.join(schemes(tables))}")
+        raise UnknownName(
+            "scheme", scheme[:20], f"“{scheme[:20]}” is not in our list of sieves", f"use one of {', '.join(schemes(tables))}"
+        )
     for mesh, share in passing.items():
         check_range(f"passing mesh {mesh}", share, low=0, high=1)
     for coarse, fine in pairwise(sorted(passing)):

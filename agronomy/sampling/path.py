@@ -81,7 +81,7 @@ def _zigzag(ground: Polygon, cores: int) -> list[Place]:
 
 
 def _pulled_in(place: Place, ground: Polygon) -> Place:
-    """A corner that lies outside the ground, brought to its nearest point."""
+    """A corner that is outside the ground, brought to its nearest point."""
     point = Point(place)
     if ground.contains(point):
         return place

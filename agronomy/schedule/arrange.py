@@ -26,7 +26,7 @@ THAWED_C = 0.5  # above frozen
 MOST_MOVES = 60
 A_YEAR = timedelta(days=366)
 DAY = timedelta(days=1)
-BETWEEN_RAINS = say("The ground usually stands soaked in that time: take the first days that it bears you.")
+BETWEEN_RAINS = say("The ground usually stands soaked in that time: take the first days that carry your weight.")
 
 
 @record
@@ -42,9 +42,9 @@ class Conflict:
     def says(self) -> str:
         """The conflict as a sentence with the nearest way out."""
         out = (
-            say("the nearest day that serves is about {instead:%-d %b %Y}", instead=self.instead)
+            say("the nearest suitable day is about {instead:%-d %b %Y}", instead=self.instead)
             if self.instead
-            else say("no day that serves comes within a year")
+            else say("no suitable day comes within a year")
         )
         return say(
             "{self_}, meant for {window:%-d %b} to {until:%-d %b}: {why}; {out}.",
@@ -313,7 +313,7 @@ class _Arranger:
         warmth = soil_warmth(item.to, required(self.limits.climate), self.tables, grass=self.limits.grass)
         wanted = self._gate(item).soil_above_c or THAWED_C
         cold = say(
-            "the soil has about {warmth:.0f} by {end:%-d %b}, {wanted:g} are wanted",
+            "the soil has about {warmth:.0f} by {end:%-d %b}, {wanted:g} are needed",
             warmth=Measure(warmth, "°C"),
             end=item.to,
             wanted=wanted,

@@ -113,7 +113,7 @@ def calendar_for(
         anchor = usual if usual >= today else usual.replace(year=today.year + 1)
         if climate is not None and is_tender(crop, tables):
             anchor = frost_free_from(anchor, climate, tables)
-        return calendar(anchor, note=say("No planting date was given, so a usual one is reckoned with."))
+        return calendar(anchor, note=say("No planting date was given, so a usual one is used."))
     if planting >= today:
         return calendar(planting)
     stands_for = growth.stands_high if growth.stands_unit == "days" else 365.0
@@ -122,7 +122,7 @@ def calendar_for(
     years = today.year - planting.year
     again = add_months(planting, 12 * years)
     anchor = again if again >= today else add_months(planting, 12 * (years + 1))
-    return calendar(anchor, note=say("The planting date has passed, so the same day next time is reckoned with."))
+    return calendar(anchor, note=say("The planting date has passed, so the same day next time is used."))
 
 
 def _wakes(climate: Climate, hemisphere: str, grass: bool, tables: Tables) -> tuple[int, int] | None:

@@ -84,7 +84,7 @@ def gate(
         said.append(say("steep ground this near to water"))
     if row.soil_above_c is not None and day.soil_c < row.soil_above_c:
         said.append(
-            say("the soil has {soil_c:.0f}, {soil_above_c:g} are wanted", soil_c=Measure(day.soil_c, "°C"), soil_above_c=row.soil_above_c)
+            say("the soil has {soil_c:.0f}, {soil_above_c:g} are needed", soil_c=Measure(day.soil_c, "°C"), soil_above_c=row.soil_above_c)
         )
     if row.air_above_c is not None and day.high_c < row.air_above_c:
         said.append("too cold for leaves")

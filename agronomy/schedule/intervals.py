@@ -62,7 +62,7 @@ def breaches(
         )
     wait = raw_wait(material, group, tables)
     if wait is not None and harvest is not None and timedelta(0) <= harvest - day < wait:
-        why = say("{days} days from spreading to harvest are wanted, and there are {left}", days=wait.days, left=(harvest - day).days)
+        why = say("{days} days from spreading to harvest are needed, and there are {left}", days=wait.days, left=(harvest - day).days)
         found.append(Breach("raw manure before harvest", harvest + timedelta(days=1), why))
     return found
 
@@ -148,7 +148,7 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
             continue
         if way == "leaf" and put.way == "leaf" and day < next_leaf_feed(put.on, tables):
             why = say(
-                "{material} was sprayed on {on:%-d %b}, and leaves want {int} days",
+                "{material} was sprayed on {on:%-d %b}, and leaves need {int} days",
                 material=put.material.name,
                 on=put.on,
                 int=int(tables.liquids.leaf_feed_days.value),
@@ -156,6 +156,6 @@ def too_soon(material: Material, way: str, day: date, before: list[Put], tables:
             found.append(Breach(say("one leaf feed soon after another"), next_leaf_feed(put.on, tables), why))
         clash = parting(material, put.material, tables)
         if clash is not None and day < put.on + timedelta(days=clash.days):
-            why = say("{material} was put on on {on:%-d %b}, and {reason}", material=put.material.name, on=put.on, reason=clash.reason)
+            why = say("{material} was spread on {on:%-d %b}, and {reason}", material=put.material.name, on=put.on, reason=clash.reason)
             found.append(Breach(say("{days} days apart", days=clash.days), put.on + timedelta(days=clash.days), why))
     return sorted(found, key=lambda item: required(item.first_day), reverse=True)

@@ -89,7 +89,7 @@ def nutrient_parts(choice: Choice, calendar: Calendar, place: Placement, soil: S
         share=0.5,
         window=_after(second, calendar),
         pattern=place.later(),
-        note=say("Halved, because light ground loses it; the crop wants it when flower and fruit come."),
+        note=say("Halved, because light ground loses it; the crop needs it when flower and fruit come."),
     )
     return [replace(first, share=0.5), later]
 

@@ -81,7 +81,10 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
             raise UnknownName(
-                f"{field}.step {place}.material", material[:40], f"“{material[:40]}” is no material we know", "choose one of the list"
+                f"{field}.step {place}.material",
+                material[:40],
+                f"“{material[:40]}” is not in our list of products",
+                "choose one of the list",
             )
         check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():

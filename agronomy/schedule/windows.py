@@ -170,7 +170,7 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
         return window, late
     if anchor - timedelta(days=14) > today + timedelta(days=3):
         return Window(today, min(anchor - timedelta(days=14), today + timedelta(days=21))), say(
-            "Later than wished: lime wants three months, so it will only partly have worked by planting."
+            "Later than it should be: lime needs three months, so it will only partly have worked by planting."
         )
     if calendar.will_stand:
         return next_season(months, calendar.hemisphere, calendar.anchor + timedelta(days=21)), say(

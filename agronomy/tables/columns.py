@@ -133,7 +133,7 @@ def _number(text: str) -> float:
 def number_within(number: float, within: Within) -> float:
     """The number, if it lies in the range; else BadCell."""
     if not within.low <= number <= within.high:
-        raise BadCell(f"{number:g} lies outside {within.low:g} to {within.high:g} {within.unit}", "check the figure and its unit")
+        raise BadCell(f"{number:g} is outside {within.low:g} to {within.high:g} {within.unit}", "check the figure and its unit")
     return number
 
 

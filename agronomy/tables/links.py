@@ -96,7 +96,7 @@ def _check_systems(tables: Tables) -> None:
     told = {(item.system, item.analyte) for item in tables.systems.systems}
     for system in tables.systems.systems:
         if system.country not in tables.ground.countries:
-            raise TableError("systems/systems.csv", f"“{system.country}” is no country we know", "add it to ground/countries.csv")
+            raise TableError("systems/systems.csv", f"“{system.country}” is not in our list of countries", "add it to ground/countries.csv")
     for lone in told - {(row.system, row.analyte) for row in tables.systems.classes}:
         raise TableError("systems/systems.csv", f"“{lone[0]}” has no classes for {lone[1]}", "add them to classes.csv, or mend the name")
     groups = {crop.group for crop in tables.crops.values()}

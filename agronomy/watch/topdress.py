@@ -34,7 +34,7 @@ OTHER_CAUSES = {
     "salt": "salty ground or water",
 }
 _LOOK = {
-    "young leaves": say("Iron, sulfur or lime in the water come first: see what ails it."),
+    "young leaves": say("Iron, sulfur or lime in the water come first: see what is wrong with it."),
     "net": say("Iron or manganese that lime locks up comes first: see pH and water."),
     "spots": say("A disease or a pest comes first."),
     "wet": say("Drain first: roots without air take nothing up."),
@@ -258,7 +258,7 @@ def _meter(seen: Seen, tables: Tables) -> _Reading:
             says=told, asks=asks, enough=say("The reading is high enough."), dose=high, low=low, high=high, cap=row.cap_n_kg_per_ha
         )
     if seen.strip is None or seen.strip <= 0:
-        again = say("Without a strip that had plenty of nitrogen the meter's number says nothing. Feed one, and read both on one day.")
+        again = say("Without a strip that had plenty of nitrogen the meter's number shows little. Feed one, and read both on one day.")
         return _Reading(says=say("The meter reads {meter:g}.", meter=seen.meter), again=again)
     return _by_index(seen.meter / seen.strip, seen, row, tables)
 
@@ -330,7 +330,7 @@ def _sap(seen: Seen, tables: Tables) -> _Reading:
         stages = ", ".join(item.stage for item in rows)
         raise UnknownName("rule", seen.rule[:40], "the range goes by stage, and none is chosen", f"use one of {stages}")
     told = say(
-        "{seen:.0f} {unit} of nitrate-nitrogen where {low:.0f} to {high:.0f} is wanted ({stage}).",
+        "{seen:.0f} {unit} of nitrate-nitrogen where {low:.0f} to {high:.0f} is needed ({stage}).",
         seen=seen.value,
         unit=row.unit,
         low=row.low,
@@ -357,7 +357,7 @@ def _coming(seen: Seen, tables: Tables) -> str:
     """Nitrogen that is coming already, so that a dressing would be doubled."""
     figures = tables.topdress
     if seen.remaining_kg_per_ha is not None and seen.remaining_kg_per_ha <= 0:
-        return say("The plan asks for no more nitrogen this season. Something else may be short: test the leaf and the ground.")
+        return say("The plan needs no more nitrogen this season. Something else may be short: test the leaf and the ground.")
     if seen.last_days is not None and seen.last_days < figures.lately_days.value:
         return say("The last dressing was {last_days:.0f} days ago and has not shown yet.", last_days=seen.last_days)
     if seen.still_releasing:
@@ -394,7 +394,7 @@ def _dosed(seen: Seen, reading: _Reading, window: TopdressWindow | None, allows:
     reason = (
         say("A dressing was planned in {due_days:.0f} days: it is brought forward, not added.", due_days=seen.due_days)
         if due
-        else say("The crop asks for it.")
+        else say("The crop needs it.")
     )
     if least not in ("the instrument",) and not due:
         reason += say(" Held to {least}.", least=least)

@@ -58,7 +58,9 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
         return "not known", say("there is no pH reading")
     salt = next((finding for finding in plan.findings if finding.analyte == "EC"), None)
     if salt is not None and salt.class_ == "too_salty":
-        return "poorly", say("there is too much salt: {salt:.1f} dS/m where it bears {wanted:g}", salt=salt.value, wanted=salt.wanted[1])
+        return "poorly", say(
+            "there is too much salt: {salt:.1f} dS/m where it tolerates {wanted:g}", salt=salt.value, wanted=salt.wanted[1]
+        )
     short = [
         finding.name.lower()
         for finding in plan.findings
@@ -76,14 +78,16 @@ def _judged(plan: Plan, crop: Crop, tables: Tables) -> tuple[str, str]:
         off = acidity.wanted[0] - acidity.value
         if off > tables.schools.fit_acid_by.value:
             return "poorly", say(
-                "pH {acidity:.1f} is far below {wanted:.1f}; lime takes years to mend that", acidity=acidity.value, wanted=acidity.wanted[0]
+                "pH {acidity:.1f} is far below {wanted:.1f}; lime takes years to change that",
+                acidity=acidity.value,
+                wanted=acidity.wanted[0],
             )
         return "with work", say(
-            "pH {acidity:.1f} wants lime first{which}", acidity=acidity.value, which=f"; {_listed(short)} short" if short else ""
+            "pH {acidity:.1f} needs lime first{which}", acidity=acidity.value, which=f"; {_listed(short)} short" if short else ""
         )
     if salt is not None and salt.class_ == "salty":
         return "with work", say(
-            "salt takes some of its yield: {salt:.1f} dS/m where it bears {wanted:g}", salt=salt.value, wanted=salt.wanted[1]
+            "salt takes some of its yield: {salt:.1f} dS/m where it tolerates {wanted:g}", salt=salt.value, wanted=salt.wanted[1]
         )
     if len(short) > 1:
         return "with work", say("{listed} are short", listed=_listed(short))

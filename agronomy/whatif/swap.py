@@ -66,5 +66,5 @@ def swaps(request: Request, old: str, tables: Tables) -> tuple[Plan, list[Swap],
         if made is not None and kg > 0:
             found.append(Swap(material.key, material.name, kg, made.cost - plan.cost, made))
         else:
-            unfit[material.name] = reason or say("would bring along more of something else than is wanted")
+            unfit[material.name] = reason or say("would bring along more of something else than is needed")
     return plan, sorted(found, key=lambda swap: (swap.costs_more, swap.name)), unfit

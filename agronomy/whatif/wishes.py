@@ -104,7 +104,7 @@ def _unserved(request: Request, plan: Plan, tables: Tables) -> list[Conflict]:
             why = say("nothing that it brings is needed here")
         else:
             why = unfit_at_any_rate(material, needed, case.ground, case.shop, tables) or say(
-                "it would bring along more of something else than is wanted"
+                "it would bring along more of something else than is needed"
             )
         found.append(Conflict(say("{material} was asked for", material=material.name), {}, why))
     return found

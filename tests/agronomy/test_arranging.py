@@ -164,7 +164,7 @@ def test_no_day_at_all_is_told_and_the_job_stays_where_it_was_meant():
     always = ClosedSeason("the whole year", frozenset({"urea"}), (1, 1), (12, 31))
     made, conflicts = arrange([item("urea", date(2027, 4, 1), 7)], Limits(soil=LOAM, closed=(always,)), TABLES)
     assert made[0].from_ == date(2027, 4, 1)
-    assert "no day that serves comes within a year" in conflicts[0].says
+    assert "no suitable day comes within a year" in conflicts[0].says
 
 
 @pytest.mark.parametrize(

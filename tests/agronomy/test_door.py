@@ -43,7 +43,7 @@ def test_many_go_on_past_a_bad_line(capsys, tmp_path):
     assert code == 0
     assert good["findings"]
     assert "not JSON" in broken["errors"][0]["problem"]
-    assert unknown["errors"][0]["mend"].startswith("as which of them shall it be fed: dahlia, ")
+    assert unknown["errors"][0]["mend"].startswith("which of these is it: dahlia, ")
 
 
 def test_several_processes_write_the_same_plans_in_the_same_order_with_and_without_workings():

@@ -95,7 +95,7 @@ def test_cold_ground_moves_a_date_and_says_so_with_a_way_out():
     mild, cold = plan_in("olive_shore"), plan_in("larch_heights")
     first, later = (min(item.from_ for item in made.applications if item.what == "N") for made in (mild, cold))
     assert later > first
-    assert any("the nearest day that serves is about" in note for note in cold.notes)
+    assert any("the nearest suitable day is about" in note for note in cold.notes)
     assert any("usually below" in item.timing_note for item in cold.applications)
     assert [item.from_ for item in plan_in(None).applications] == [item.from_ for item in plan_in("monsoon_terrace").applications]
 

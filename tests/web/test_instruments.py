@@ -134,7 +134,7 @@ def test_a_meter_is_calibrated_read_when_steady_and_averaged(grower, border):
 def test_leaves_on_a_card_become_a_slip(grower, border):
     address = reverse("readings:leaf_card")
     page = text_of(grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;3;3;3;3;3;4;4;4", "add": "4"}))
-    assert "the crop asks for nitrogen" in page
+    assert "the crop needs nitrogen" in page
     assert "goes from" in text_of(grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "", "add": "9"}))
     kept = grower.post(address, {"plot": border.pk, "card": "paddy_four", "leaves": "3;4;4", "keep": "1", "stage": "tillering"})
     assert "panel" in text_of(grower.get(kept.url))

@@ -82,7 +82,7 @@ class NumberField(forms.CharField):
         with rule_errors_as_form_errors():
             found = parse_number(typed.rstrip("% "), self.label)
         if not self.low <= found <= self.high:
-            raise forms.ValidationError(f"{found:g} lies outside {self.low:g} to {self.high:g}. Check the number.")
+            raise forms.ValidationError(f"{found:g} is outside {self.low:g} to {self.high:g}. Check the number.")
         return found
 
 

@@ -172,7 +172,7 @@ def _unknown_ground(need: float, soil: Soil, tables: Tables) -> list[tuple[float
 def _outside_validity(ph: float, soil: Soil) -> list[str]:
     said: list[str] = []
     if not 4.8 <= ph <= 6.8:
-        said.append(say("pH {ph:.1f} lies outside 4.8 to 6.8, where this was worked out", ph=ph))
+        said.append(say("pH {ph:.1f} is outside 4.8 to 6.8, where this was worked out", ph=ph))
     if soil.organic_matter_pct > 10:
         said.append(say("organic matter above 10 %: the estimate is weak"))
     if not 3 <= soil.clay_pct <= 60:

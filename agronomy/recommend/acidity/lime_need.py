@@ -160,7 +160,7 @@ def _how_far_apart(rate: float, others: list[float], method: str) -> str:
     if len(rates) < 2 or max(rates) <= FAR_APART * min(rates):
         return ""
     return say(
-        " The ways of reckoning it lie far apart, from {least:.0f} to {most:.0f}. Here {method} leads; a buffer test "
+        " The ways of working it out are far apart, from {least:.0f} to {most:.0f}. Here {method} leads; a buffer test "
         "would narrow it. Spread the lower half first.",
         least=Measure(min(rates), "kg/ha"),
         most=Measure(max(rates), "kg/ha"),
@@ -171,7 +171,7 @@ def _how_far_apart(rate: float, others: list[float], method: str) -> str:
 def _why(method: str, target_ph: float, soil: Soil) -> str:
     if method == SOIL_TYPE:
         return say(
-            "From pH and the type of soil, as the country's guides reckon, to pH {target_ph:g} and a little over.", target_ph=target_ph
+            "From pH and the type of soil, as the country's guides work it out, to pH {target_ph:g} and a little over.", target_ph=target_ph
         )
     if method == "exchangeable aluminium":
         return say("From exchangeable aluminium, which rules below pH 5.5; it ends near pH 5.5.")

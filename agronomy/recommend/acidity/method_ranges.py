@@ -12,7 +12,7 @@ def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None
 
     >>> from agronomy.tables import load_tables
     >>> why_not("SMP", {"target": 6.85}, load_tables())
-    'target 6.8 lies outside 6.0 to 6.8 for SMP'
+    'target 6.8 is outside 6.0 to 6.8 for SMP'
     """
     for row in tables.acidity.method_ranges:
         value = values.get(row.what)
@@ -23,7 +23,7 @@ def why_not(method: str, values: dict[str, float], tables: Tables) -> str | None
         if is_low or is_high:
             more = f": {row.says}" if is_high and row.says else ""
             return say(
-                "{what} {value:.1f} lies outside {range} for {method}{more}",
+                "{what} {value:.1f} is outside {range} for {method}{more}",
                 what=row.what,
                 value=value,
                 range=_range(row),

@@ -35,7 +35,7 @@ def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Ta
             return Nothing(key, say("No {name}: there is so much that it may harm. {limit}", name=name, limit=row.limit))
         return Nothing(key, say("No {name}: the ground has enough.", name=name))
     if finding.class_ == "building" and not is_hungry:
-        return Nothing(key, say("No {name}: it is a little low, but {crop} hardly answers to it.", name=name, crop=crop.name))
+        return Nothing(key, say("No {name}: it is a little low, but {crop} hardly responds to it.", name=name, crop=crop.name))
     parts: list[str] = [say("{finding} is low.", finding=finding.name)]
     is_locked = ph is not None and row.locked_above_ph is not None and ph > row.locked_above_ph
     if is_locked:
@@ -57,5 +57,5 @@ def _answer(key: str, finding: Finding, crop: Crop, ph: float | None, tables: Ta
 def _way_round(key: str) -> str:
     """What helps where pH locks an element up: zinc salts still serve in the ground, iron and manganese salts do not."""
     if key == "Zn":
-        return say("Zinc sulfate worked in still serves for some years, and a spray for this crop.")
+        return say("Zinc sulfate worked in lasts for some years, and a spray for this crop.")
     return say("A chelate that holds at this pH, or the leaves, help; a plain salt in the ground does not.")

@@ -322,7 +322,7 @@ def _by_response(crop: Crop, case: NitrogenCase, budget: Answer, tables: Tables)
     return Nothing(
         "N",
         say(
-            "No nitrogen: at these prices {best:.0f} pays for {crop}, and the ground is given that.",
+            "No nitrogen: at these prices {best:.0f} pays for {crop}, and soil and manure supply that.",
             best=Measure(best, "kg/ha"),
             crop=crop.name,
         ),
@@ -348,8 +348,8 @@ def _need_or_nothing(
         ", ",
     )
     if need < tables.nutrients.smallest_dressing_kg_n_per_ha.value:
-        return Nothing("N", say("No nitrogen: the ground is given about what {crop} takes up ({told}).", crop=crop.name, told=told))
-    less = say(", less what the ground is given: {told}", told=told) if told else "; nothing else is counted"
+        return Nothing("N", say("No nitrogen: soil and manure supply about what {crop} takes up ({told}).", crop=crop.name, told=told))
+    less = say(", less what soil and manure supply: {told}", told=told) if told else "; nothing else is counted"
     paid = say("What pays for {crop}", crop=crop.name) if method == "economic rate" else say("What {crop} takes up", crop=crop.name)
     return Need(
         what="N",

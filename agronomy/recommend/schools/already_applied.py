@@ -92,6 +92,6 @@ def _less(need: Need, done: tuple[ApplicationRecord, ...], readings: dict[str, R
         rate_kg_per_ha=rate,
         low_kg_per_ha=need.low_kg_per_ha * scale,
         high_kg_per_ha=need.high_kg_per_ha * scale,
-        why=say("{why} Less what was put on since the test ({names}).", why=need.why, names=names),
+        why=say("{why} Less what was spread since the test ({names}).", why=need.why, names=names),
         working=(*need.working, step),
     )

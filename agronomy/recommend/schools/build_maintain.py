@@ -13,9 +13,9 @@ from agronomy.tables import Tables
 
 KEY = "build_maintain"
 NAME = "build-up and maintenance"
-SAYS = say("lifts a short test to its level over four years, then gives back what crops carry off")
+SAYS = say("lifts a short test to its level over four years, then gives back what crops remove")
 NOTE = say(
-    "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another school fits better."
+    "Build-up pays on ground that you keep for years. On rented ground, or where phosphorus threatens water, another approach fits better."
 )
 
 
@@ -152,9 +152,9 @@ def _steps(
 
 def _why(finding: Finding, own: OwnPool | None) -> str:
     why = (
-        say("{why} A quarter of what is missing, and what the crop carries off.", why=finding.why)
+        say("{why} A quarter of what is missing, and what the crop removes.", why=finding.why)
         if finding.is_short
-        else say("{why} What the crop carries off is given back.", why=finding.why)
+        else say("{why} What the crop removes is given back.", why=finding.why)
     )
     if own is None:
         return why

@@ -20,7 +20,7 @@ NAME = "cation balance"
 SAYS = say("aims at shares of the exchange capacity: calcium 65 %, magnesium 12 %, potassium 4 %")
 NOTE = say(
     "Trials do not support an ideal ratio of cations (McLean et al. 1983; Kopittke and Menzies 2007; Chaganti "
-    "and Culman 2017): what counts is that each is enough. This school never limes past the crop's target."
+    "and Culman 2017): what counts is that each is enough. This approach never limes past the crop's target."
 )
 CATIONS = ("Ca", "Mg", "K")
 
@@ -47,9 +47,9 @@ def why_not(judged: dict[str, tuple[Finding, Critical]], soil: Soil, ph: float |
     if not soil.cec_known:
         return say("the exchange capacity was not measured")
     if not figures.cation_least_cec.value <= soil.cec_cmol_per_kg <= figures.cation_most_cec.value:
-        return say("an exchange capacity of {cec_cmol_per:.1f} cmol/kg lies outside 5 to 40", cec_cmol_per=soil.cec_cmol_per_kg)
+        return say("an exchange capacity of {cec_cmol_per:.1f} cmol/kg is outside 5 to 40", cec_cmol_per=soil.cec_cmol_per_kg)
     if ph is not None and not figures.cation_least_ph.value <= ph <= figures.cation_most_ph.value:
-        return say("pH {ph:.1f} lies outside 5 to 7.3", ph=ph)
+        return say("pH {ph:.1f} is outside 5 to 7.3", ph=ph)
     if not any(key in judged for key in CATIONS):
         return say("none of calcium, magnesium and potassium was tested")
     return None
@@ -98,7 +98,7 @@ def _to_share(rate: float, target: Parameter, share: float, per_cmol: float, soi
 def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables) -> Answer:
     target, name = tables.schools.cation_share(key), finding.name.lower()
     told = say(
-        "{finding} fills {share:.1f} % of the exchange capacity, wanted {low:.0f} to {high:.0f} %.",
+        "{finding} fills {share:.1f} % of the exchange capacity, target {low:.0f} to {high:.0f} %.",
         finding=finding.name,
         share=share,
         low=target.low,
@@ -108,7 +108,7 @@ def _answer(key: str, share: float, finding: Finding, soil: Soil, tables: Tables
         return Nothing(
             key,
             say(
-                "No {name}: it fills {share:.0f} % of the exchange capacity, at least {low:.0f} % is wanted.",
+                "No {name}: it fills {share:.0f} % of the exchange capacity, at least {low:.0f} % is needed.",
                 name=name,
                 share=share,
                 low=target.low,

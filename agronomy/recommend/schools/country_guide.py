@@ -71,7 +71,7 @@ def would_give(why: str, what: str, printed: Method) -> str:
     """
     rate = say("{rate:.0f} of {what}", rate=Measure(printed.rate_kg_per_ha, "kg/ha"), what=what)
     return say(
-        "{why} The {method} would give {rate}: choose “{name}” as your school to go by it.",
+        "{why} The {method} would give {rate}: choose “{name}” as your approach to use it.",
         why=why,
         method=printed.method,
         rate=rate,
@@ -88,7 +88,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     if finding.class_ == "excess":
         return Nothing(what, say("No {finding}: the ground holds several years' worth.", finding=finding.name.lower()))
     if says.rate < situation.tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(what, say("No {finding}: the {called} asks for none.", finding=finding.name.lower(), called=says.called))
+        return Nothing(what, say("No {finding}: the {called} needs none.", finding=finding.name.lower(), called=says.called))
     own = (Method("sufficiency", answer.rate_kg_per_ha),) if isinstance(answer, Need) else ()
     return Need(
         what=what,

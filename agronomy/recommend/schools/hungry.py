@@ -97,7 +97,7 @@ def _fed(answer: Answer, situation: Situation) -> Answer:
         else "a usual yield of "
     )
     why = say(
-        "{why} But {goal}{crop} carries off about {kg_per_ha:.0f} of potash (K₂O); left unreplaced, the next crop finds too little.",
+        "{why} But {goal}{crop} removes about {kg_per_ha:.0f} of potash (K₂O); left unreplaced, the next crop finds too little.",
         why=finding.why,
         goal=goal,
         crop=situation.crop.name,

@@ -34,5 +34,5 @@ def left_alone(answers: list[Answer], situation: Situation) -> list[Answer]:
 def _why(nutrient: str, situation: Situation) -> str:
     name = situation.tables.analytes[nutrient].name.lower()
     if nutrient == "P":
-        return say("No phosphorus: low phosphorus is what flowers want. It stays for thirty years, and coarse grass would smother them.")
+        return say("No phosphorus: low phosphorus is what flowers need. It stays for thirty years, and coarse grass would smother them.")
     return say("No {name}: flower-rich grass stays so because the ground is poor.", name=name)

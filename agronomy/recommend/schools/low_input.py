@@ -42,7 +42,7 @@ def leaves_alone(finding: Finding | None, tables: Tables) -> Nothing | None:
         return None
     return Nothing(
         "CaCO3",
-        say("pH {finding:.1f} is within {slack:g} of the range, and this school leaves it alone.", finding=finding.value, slack=slack),
+        say("pH {finding:.1f} is within {slack:g} of the range, and this approach leaves it alone.", finding=finding.value, slack=slack),
     )
 
 
@@ -68,7 +68,7 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
         return Unmet(
             "N",
             answer.rate_kg_per_ha,
-            say("No bought nitrogen by this school.{compost} Grow legumes before it, or between.", compost=_compost(situation)),
+            say("No bought nitrogen by this approach.{compost} Grow legumes before it, or between.", compost=_compost(situation)),
         )
     tables = situation.tables
     share = tables.schools.low_input_share.value
@@ -102,6 +102,6 @@ def _compost(situation: Situation) -> str:
         return say(" No compost either: it would bring phosphorus that this ground holds for years.")
     build = 1.0 if finding.is_short else 0.0 if finding.is_plenty else 0.3
     return say(
-        " About {compost:.0f} of fresh compost brings some, and no more phosphorus than is wanted.",
+        " About {compost:.0f} of fresh compost brings some, and no more phosphorus than is needed.",
         compost=Measure(compost_t_per_ha(removed.kg_per_ha, build, tables), "t/ha"),
     )

@@ -9,8 +9,8 @@ from agronomy.recommend.schools.sufficiency import OXIDE_SHARE
 
 KEY = "replacement"
 NAME = "replacement"
-SAYS = say("gives back what the crop carries off; more where the test is short, nothing where there is plenty")
-NOTE = say("Replacement goes by the yield: a measured one is better than a hoped-for one.")
+SAYS = say("gives back what the crop removes; more where the test is short, nothing where there is plenty")
+NOTE = say("Replacement uses the yield: a measured one is better than a hoped-for one.")
 
 
 def needs(situation: Situation) -> list[Answer]:
@@ -38,16 +38,14 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
     if finding.is_plenty:
         return Nothing(
             nutrient,
-            say("No {finding}: there is plenty, so what the crop carries off need not be given back yet.", finding=finding.name.lower()),
+            say("No {finding}: there is plenty, so what the crop removes need not be given back yet.", finding=finding.name.lower()),
         )
     if finding.is_short:
         return built[nutrient]
     oxide, share = OXIDE_SHARE[nutrient]
     rate = removed.kg_per_ha * share
     if rate < tables.nutrients.smallest_worth_spreading_kg_per_ha.value:
-        return Nothing(
-            nutrient, say("No {finding}: {crop} carries off too little to spread.", finding=finding.name.lower(), crop=crop.name)
-        )
+        return Nothing(nutrient, say("No {finding}: {crop} removes too little to spread.", finding=finding.name.lower(), crop=crop.name))
     step = Step(
         f"as {nutrient}",
         f"{oxide} × {nutrient} in {oxide}",
@@ -55,7 +53,7 @@ def _answer(answer: Answer, built: dict[str, Answer], situation: Situation) -> A
         Figure(rate, "kg/ha"),
         "definition",
     )
-    why = say("{why} What the crop carries off is given back.", why=finding.why)
+    why = say("{why} What the crop removes is given back.", why=finding.why)
     return Need(
         what=nutrient,
         rate_kg_per_ha=rate,

@@ -1,4 +1,4 @@
-"""The school of sufficiency: only what this year's crop will answer to.
+"""The school of sufficiency: only what this year's crop will respond to.
 
 Below the critical level the rate falls along a bent line; at the level and above nothing, but for vegetables, bulbs and potatoes, which
 answer to a small dose a little above it.
@@ -22,9 +22,9 @@ from agronomy.tables.rooms.nutrients import ResponseShape
 
 KEY = "sufficiency"
 NAME = "sufficiency"
-SAYS = say("only what this year's crop will answer to")
+SAYS = say("only what this year's crop will respond to")
 NOTE = ""
-ANSWERS_ABOVE = say("Crops of this kind still answer to a small dose at that level.")
+ANSWERS_ABOVE = say("Crops of this kind still respond to a small dose at that level.")
 OXIDE_SHARE = {"P": ("P2O5", P_IN_P2O5), "K": ("K2O", K_IN_K2O)}
 
 
@@ -71,10 +71,10 @@ def sufficiency_rate(test: float, critical: float, rate_at_zero: float, *, ends_
 
 def _from_test(nutrient: str, judged: dict, crop: Crop, tested: Collection[str], tables: Tables) -> Answer:
     if nutrient not in judged and nutrient in tested:
-        why = say("{name} was tested, but that test can’t be judged here, so nothing is advised.", name=tables.analytes[nutrient].name)
+        why = say("{name} was tested, but that test can’t be judged here, so we cannot advise on it.", name=tables.analytes[nutrient].name)
         return Nothing(nutrient, why, Because.UNJUDGED)
     if nutrient not in judged:
-        why = say("{name} was not tested, so nothing is advised.", name=tables.analytes[nutrient].name)
+        why = say("{name} was not tested, so we cannot advise on it.", name=tables.analytes[nutrient].name)
         return Nothing(nutrient, why, Because.UNTESTED)
     finding, critical = judged[nutrient]
     if nutrient in OXIDE_SHARE and (finding.is_short or (finding.class_ == "right" and _answers_above(finding, critical, crop, tables))):
@@ -235,7 +235,7 @@ def calcium_answer(judged: dict[str, tuple[Finding, Critical]], *, limes: bool) 
     if "Ca" not in judged or not judged["Ca"][0].is_short:
         return []
     if limes:
-        return [Nothing("Ca", say("No separate calcium: the lime brings it."))]
+        return [Nothing("Ca", say("No extra calcium: the lime brings it."))]
     return [
         Unmet(
             "Ca",

@@ -131,7 +131,7 @@ def _act(request, session: MeterSession) -> str:
         except RuleError as error:
             return error_text(error)
         if not 2 <= ph <= 12:
-            return f"pH {ph:g} lies outside 2 to 12. Check the number."
+            return f"pH {ph:g} is outside 2 to 12. Check the number."
         session.readings = [*session.readings, {"ph": ph, "spread": None}]
         session.put_in_at = None
     elif "out" in request.POST:
