@@ -43,6 +43,7 @@ lint: setup ## style, imports, licences, outside hosts, deployment checks
 	IRON_RAKE_PRODUCTION=1 $(MANAGE) check --deploy --fail-level WARNING
 	$(VENV)/bin/mypy
 	$(RUN) tools/check_length.py
+	$(RUN) tools/check_words.py
 	$(RUN) tools/check_hosts.py
 	$(RUN) tools/check_licences.py
 	$(RUN) tools/make_docs.py --check

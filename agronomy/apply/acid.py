@@ -183,9 +183,7 @@ def _warnings(row: AcidRow, alkalinity: float, left: float, brings: float, table
         said.append(say("Brings {brings:.0f} mg of {element} to the litre: count it.", brings=brings, element=row.brings))
     if row.key == "vinegar":
         said.append(
-            say(
-                "Microbes eat vinegar within days and the alkalinity comes back: a short-term fix. Never weed-killer strength on plants."
-            )
+            say("Microbes eat vinegar within days and the alkalinity comes back: a short-term fix. Never weed-killer strength on plants.")
         )
     return tuple(said)
 

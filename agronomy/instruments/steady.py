@@ -130,7 +130,7 @@ def average(values: list[float]) -> Average:
 
 
 def error_of_average(of: Average, tables: Tables) -> float:
-    """Standard error of an averaged pH [pH]: the meter's own, and that of the spots it was read in. Source: reading_errors.csv."""
+    """Standard error of an averaged pH [pH]: the meter's own, and that of the spots it was imported. Source: reading_errors.csv."""
     own = tables.readings.reading_errors["pH", "meter"].error
     spots = of.error if of.count > 1 else tables.readings.reading_errors["pH", "sampling"].error
     return in_quadrature(own, spots)

@@ -8,7 +8,7 @@ from agronomy.model.stock import StockLine
 
 
 def shed_line(doc: ShedDoc, field: str) -> StockLine:
-    """What stands in the shed [kg] and its price by the kilogram; empty is nothing, and no price. Raises RuleError. Source: definition."""
+    """What is in the shed [kg] and its price by the kilogram; empty is nothing, and no price. Raises RuleError. Source: definition."""
     stock = parse_quantity(doc.in_stock, "mass", f"{field}.in_stock") if doc.in_stock not in (None, "") else None
     price = price_per_kg(doc.price, f"{field}.price") if doc.price not in (None, "") else None
     if stock is not None and stock < 0:

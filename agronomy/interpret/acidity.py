@@ -81,7 +81,7 @@ IN_OTHERS = {**IN_SALT, "water 1:5": say("five parts of water")}
 
 
 def is_from_salt(reading: Reading) -> bool:
-    """Whether the pH was read in a salt solution, and is told as in water. Source: ph-media-offsets.
+    """Whether the pH was imported a salt solution, and is told as in water. Source: ph-media-offsets.
 
     >>> from agronomy.intake.example import found
     >>> is_from_salt(found().readings["pH"])
@@ -91,7 +91,7 @@ def is_from_salt(reading: Reading) -> bool:
 
 
 def _told(reading: Reading) -> str:
-    """A pH with what stood on the laboratory's sheet, where that was read in something else."""
+    """A pH with what stood on the laboratory's sheet, where that was imported something else."""
     read = next((step.inputs["reading"].value for step in reading.steps if "reading" in step.inputs), None)
     if reading.method not in IN_OTHERS or not isinstance(read, float):
         return say("pH {ph:.1f}", ph=reading.value)

@@ -13,7 +13,7 @@ from agronomy.tables import Tables
 
 @record
 class FittedStep:
-    """A step with its kilos as the plot needs them; `says` tells what was changed, `left_out` that it is not to be done."""
+    """A step with its kilos as the plot needs them; `says` tells what was changed, `left_out` that it was skipped."""
 
     step: DatedStep
     says: str = ""

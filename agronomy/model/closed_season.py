@@ -22,5 +22,5 @@ class ClosedSeason:
         return self.begins <= key <= self.ends if self.begins <= self.ends else key >= self.begins or key <= self.ends
 
     def first_free(self, day: date) -> date | None:
-        """The first day from one on that lies outside; None where the whole year is closed."""
+        """The first day from one on that is outside; None where the whole year is closed."""
         return next((later for later in (day + timedelta(days=ahead) for ahead in range(367)) if not self.holds(later)), None)

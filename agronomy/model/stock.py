@@ -1,4 +1,4 @@
-"""What stands in the shed of one material."""
+"""What is in the shed of one material."""
 
 from agronomy.base.record import record
 

@@ -1,4 +1,4 @@
-"""What stands in the shed goes first, also where it does not reach: a heap of manure, a sack of ash or litter, half a bag of a compound."""
+"""What is in the shed goes first, also where it does not reach: a heap of manure, a sack of ash or litter, half a bag of a compound."""
 
 from collections.abc import Mapping
 from math import inf

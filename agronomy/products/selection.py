@@ -81,7 +81,7 @@ Selected = tuple[list[Choice], list[Unmet], list[Nothing]]
 def _shed_first(
     by_what: dict[str, Need], remaining: dict[str, float], ground: Ground, shop: AvailableProducts, tables: Tables
 ) -> tuple[list[Choice], AvailableProducts]:
-    """What stands in the shed and goes on first, counted off what remains, and the shop without it."""
+    """What is in the shed and goes on first, counted off what remains, and the shop without it."""
     choices = from_shed(by_what, remaining, ground, shop, tables)
     for choice in choices:
         choice.count_off(remaining)

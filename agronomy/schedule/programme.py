@@ -227,7 +227,7 @@ def _first_free(day: date, step: ProgrammeStep, material: str, hands: LabourCale
         if material in season.materials and season.holds(day):
             day, why = season.first_free(day) or day, say("closed season: {season}", season=season.name)
     if not any(hands.free(day + timedelta(days=ahead)) for ahead in range(step.within + 1)):
-        day, why = hands.first_free(day), "nobody is there"
+        day, why = hands.first_free(day), "day off"
     return day, why
 
 

@@ -96,7 +96,7 @@ def test_cation_balance_declines_where_it_is_not_valid():
         ("blueberry", 4.9, "well", "suits blueberry"),
         ("blueberry", 7.6, "poorly", "can hardly be brought down"),
         ("lucerne", 4.9, "poorly", "takes years"),
-        ("lucerne", 6.0, "with work", "wants lime"),
+        ("lucerne", 6.0, "with work", "needs lime"),
         ("maize", 6.6, "well", ""),
     ],
 )

@@ -141,7 +141,7 @@ def test_every_page_of_a_plot_marks_its_place(signed_in, live_server, house):
         page.get_by_role("navigation", name="This plot").get_by_role("link", name=name, exact=True).click()
         expect(page.locator(".places [aria-current]")).to_have_text(name)
     page.get_by_role("navigation", name="This plot").get_by_role("link", name="Compare").click()
-    page.get_by_role("link", name="Schools of fertilizing").click()
+    page.get_by_role("link", name="Approaches to fertilizing").click()
     expect(page.locator(".places [aria-current]")).to_have_text("Compare")
 
 
@@ -174,7 +174,7 @@ def test_a_farmer_goes_from_a_boundary_file_to_rates_by_zone(newcomer, tmp_path)
     page.get_by_role("link", name="A file of field boundaries").click()
     page.get_by_label("GeoJSON").set_input_files(boundaries)
     newcomer.fields += 1
-    page.get_by_role("button", name="Read it in").click()
+    page.get_by_role("button", name="Import it").click()
     for number in (1, 2):
         newcomer.fill(f"Crop, line {number}", "spring barley")
     press(page, "Keep them")
@@ -244,7 +244,7 @@ def test_a_collector_of_cacti_gets_a_dose_for_the_can_and_acid_for_the_water(new
     page.get_by_role("link", name="Measure out").click()
     page.get_by_role("link", name="The tank").click()
     newcomer.fill("Alkalinity, mg/L CaCO₃*", "260")
-    page.get_by_role("button", name="Reckon the acid").click()
+    page.get_by_role("button", name="Work out the acid").click()
     expect(page.get_by_text("of citric acid")).to_be_visible()
     newcomer.told("cacti to the can's dose and the water's acid")
     assert newcomer.pages <= 8

@@ -119,7 +119,7 @@ def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signe
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{live_server.url}/jobs/")
-    page.get_by_role("link", name="Days not free").focus()
+    page.get_by_role("link", name="Working days").focus()
     page.keyboard.press("Enter")
     away = page.get_by_role("form", name="Days away")
     away.get_by_label("First day away").fill("2099-03-01")
@@ -133,7 +133,7 @@ def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signe
     page.get_by_label("How much").select_option(label="as the programme says")
     page.get_by_role("button", name="Date it").click()
     expect(page.get_by_text("nobody is there until then")).to_be_visible()
-    page.get_by_role("button", name="Put it on the jobs list").click()
+    page.get_by_role("button", name="Add to jobs").click()
     page.get_by_label("Or put it on as it is, because").fill("an orchard, not dahlias")
     page.get_by_role("button", name="Put all of it on").click()
     expect(page.get_by_role("heading", name="Later")).to_be_visible()

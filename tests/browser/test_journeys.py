@@ -53,7 +53,7 @@ def test_from_sign_up_to_a_printed_sheet_by_keyboard_alone(page, live_server, tr
     page.keyboard.press("Enter")
 
     expect(page.get_by_role("heading", name="Bed 3")).to_be_visible()
-    expect(page.get_by_text("far more than used", exact=True)).to_be_visible()
+    expect(page.get_by_text("far too much", exact=True)).to_be_visible()
     expect(page.get_by_role("img", name="The readings as a rake")).to_be_visible()
     opener = page.get_by_role("link", name="show the working of dolomitic ground limestone").first
     tab_to(page, opener)
@@ -120,7 +120,7 @@ def test_keys_units_and_undo(signed_in):
     expect(page.get_by_text("20 lb").first).to_be_visible()
     page.get_by_role("link", name="Change the plot").click()
     page.get_by_role("link", name="Take this plot out of use").click()
-    page.get_by_role("button", name="Take it out").click()
+    page.get_by_role("button", name="Delete it").click()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("Undone:")).to_be_visible()
     page.keyboard.press("g")
@@ -193,7 +193,7 @@ def test_axe_finds_nothing_in_what_opens_or_goes_wrong(signed_in, live_server, h
     page.goto(f"{live_server.url}/readings/new/")
     page.get_by_label("Potassium, value").fill("900000")
     page.get_by_role("button", name="Keep this report").last.click()
-    page.get_by_text("lies outside").first.wait_for()
+    page.get_by_text("is outside").first.wait_for()
     found["slip with errors"] = axe(page)
     page.context.clear_cookies()
     for address in ("/", "/sign-in/", "/sign-up/"):

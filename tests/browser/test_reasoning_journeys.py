@@ -68,7 +68,7 @@ def test_ground_without_a_test_on_a_phone(signed_in, live_server, house):
     page.goto(f"{live_server.url}/plans/plot/{bare.pk}/")
     page.get_by_role("link", name="By feel and by eye").click()
     page.get_by_label("sorrel, heather or moss, no clover").check()
-    page.get_by_role("button", name="What can be supposed?").click()
+    page.get_by_role("button", name="What can be estimated?").click()
     expect(page.get_by_text("probably acid")).to_be_visible()
     expect(page.get_by_text("Not on a guess")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -22,7 +22,7 @@ def test_a_yellowing_tomato_is_asked_about_kept_under_watch_and_sampled_in_pairs
     page.get_by_role("link", name=re.compile("^Yellow between the main veins")).click()
     expect(page.get_by_role("heading", name=re.compile("Magnesium short"))).to_be_visible()
     assert axe(page) == []
-    page.get_by_text("Keep it under watch").click()
+    page.get_by_text("Follow up").click()
     page.get_by_label("In your words").fill("since the first fruit")
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text("since the first fruit")).to_be_visible()
@@ -38,7 +38,7 @@ def test_salt_is_washed_out_by_a_job(signed_in, live_server, house):
     page.get_by_label(re.compile("Salt wanted")).fill("1.5")
     page.keyboard.press("Enter")
     expect(page.get_by_text("of good water")).to_be_visible()
-    page.get_by_role("button", name="Put it on the list").click()
+    page.get_by_role("button", name="Add to jobs").click()
     page.get_by_role("heading", name="Jobs").wait_for()
     assert Job.objects.get(what="flush").plot == bed
 
@@ -47,7 +47,7 @@ def test_ten_exercises_are_answered_by_keyboard_alone(signed_in):
     page = signed_in
     page.get_by_role("link", name="Learn", exact=True).click()
     page.get_by_role("link", name="Practice", exact=True).click()
-    page.get_by_role("link", name="What is said").last.click()
+    page.get_by_role("link", name="Common claims").last.click()
     for _ in range(10):
         page.get_by_role("radio").first.wait_for()
         page.keyboard.press("Space")
@@ -62,7 +62,7 @@ def test_overliming_is_lived_through_and_its_lesson_told(signed_in, axe):
     page.get_by_role("link", name=re.compile("[Ll]im")).first.click()
     for year in range(1, 6):
         expect(page.get_by_role("heading", name=f"Year {year}", exact=True)).to_be_visible()
-        page.get_by_role("button", name="Live the year").click()
+        page.get_by_role("button", name="Run this year").click()
     expect(page.locator(".headline")).to_be_visible()
     assert axe(page) == []
 
@@ -77,7 +77,7 @@ def test_ten_leaves_on_a_card_end_in_a_job(signed_in, live_server, house):
     page.get_by_role("link", name="What to give, or nothing").click()
     page.get_by_role("button", name="What follows").click()
     expect(page.locator(".headline")).to_contain_text("of nitrogen")
-    page.get_by_role("button", name="Put it on the list").click()
+    page.get_by_role("button", name="Add to jobs").click()
     page.get_by_role("heading", name="Jobs").wait_for()
     assert Job.objects.get(plot=field).what == "N"
 
@@ -93,7 +93,7 @@ def test_three_years_of_tests_become_the_next_lime(signed_in, live_server, house
     page.get_by_role("link", name="Watch", exact=True).click()
     page.get_by_role("link", name="Over the years: Far Bed").click()
     expect(page.get_by_text("Your ground needs")).to_be_visible()
-    page.get_by_role("button", name="Let plans go by it").click()
+    page.get_by_role("button", name="Let plans use it").click()
     page.get_by_role("button", name="Back to the table").wait_for()
     page.get_by_role("link", name="To the plan").click()
     expect(page.get_by_role("cell", name=re.compile("^your own tests"))).to_be_visible()
@@ -110,7 +110,7 @@ def test_a_trial_goes_from_its_question_to_a_printed_result(signed_in, live_serv
     page.get_by_label("What is measured").fill("beans")
     page.get_by_label("In*", exact=True).or_(page.get_by_label("In", exact=True)).fill("kg")
     page.get_by_label("Difference worth having").fill("0.2")
-    page.get_by_role("button", name="Draw the lot").click()
+    page.get_by_role("button", name="Randomise").click()
     page.get_by_role("link", name="Numbers only, for the scorer").click()
     expect(page).to_have_url(re.compile("blind=on"))
     for place, field in enumerate(page.locator(".trial__fields input").all()):

@@ -32,7 +32,7 @@ def test_a_forgotten_password_is_replaced_by_a_link_that_serves_once(grower, bor
     assert stranger.post(page.redirect_chain[-1][0], {"new_password1": NEW, "new_password2": NEW}).status_code == 302
     assert grower.get(reverse("people:people")).status_code == 302  # the old session is over
     dead = stranger.get(link, follow=True).content.decode()
-    assert "no longer serves" in dead
+    assert "has expired" in dead
     assert "new_password1" not in dead
     for password, status in ((PASSWORD, 200), (NEW, 302)):
         assert stranger.post(reverse("account_login"), {"username": person.email, "password": password}).status_code == status
@@ -68,7 +68,7 @@ def test_where_mails_can_be_sent_an_address_is_proved_and_nobody_learns_who_has_
     assert newcomer.get(link).status_code == 200
     assert not EmailAddress.objects.get(email="new@farm.example").verified  # a scanner of mails that opens links confirms nothing
     assert newcomer.post(link).url == reverse("start")
-    assert "no longer serves" in Client().post(link).content.decode()
+    assert "has expired" in Client().post(link).content.decode()
     assert Client().post(reverse("account_login"), signing_in).status_code == 302
 
 
@@ -196,5 +196,5 @@ def test_an_address_that_somebody_else_took_meanwhile_stays_theirs(db, thornmere
     here.post(reverse("account_email"), {"email": "wanted@farm.example", "action_add": "1"})
     User.objects.create(email="wanted@farm.example")
     link = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
-    assert "serves another account" in here.post(link, follow=True).content.decode()
+    assert "belongs to another account" in here.post(link, follow=True).content.decode()
     assert User.objects.get(pk=person.pk).email == person.email

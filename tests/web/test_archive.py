@@ -163,15 +163,15 @@ PLOTS = "tables/plots.jsonl"
 @pytest.mark.parametrize(
     ("spoil", "says"),
     [
-        (lambda archive: archive[: len(archive) // 2], "no whole archive"),
-        (lambda _: b"plot;area\n", "no whole archive"),
+        (lambda archive: archive[: len(archive) // 2], "not a whole archive"),
+        (lambda _: b"plot;area\n", "not a whole archive"),
         (lambda archive: changed(archive, PLOTS, lambda content: content + b" "), "was changed since"),
         (lambda archive: changed(archive, PLOTS, lambda _: None), "is missing"),
-        (lambda archive: within(archive, PLOTS), "no whole archive"),
-        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\ud800"'), "line 1: this is no row"),
-        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\u0000"'), "line 1: this is no row"),
+        (lambda archive: within(archive, PLOTS), "not a whole archive"),
+        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\ud800"'), "line 1: this is not a row"),
+        (lambda archive: resealed(archive, PLOTS, b'"Long Border 7"', b'"Long \\u0000"'), "line 1: this is not a row"),
         (lambda archive: changed(archive, "manifest.json", lambda _: b'{"format": 99, "files": {}}'), "newer program"),
-        (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":NaN'), "line 1: this is no row"),
+        (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":NaN'), "line 1: this is not a row"),
         (lambda archive: resealed(archive, PLOTS, b'"area_m2":18.0', b'"area_m2":-18.0'), "does not fit"),
         (lambda archive: resealed(archive, PLOTS, b'"kind":"bed"', b'"kind":"sea"'), "line 1: kind"),
         (lambda archive: resealed(archive, "tables/plantings.jsonl", b'"plot":', b'"plot":9'), "line 1: plot is 9"),
@@ -298,7 +298,7 @@ def test_a_large_holding_is_closed_and_put_back_by_parts(client, db, by_parts):
         Membership.objects.bulk_create(Membership(holding=new, user_id=member, role=role) for member, role in people)
         client.force_login(user)
         client.post(reverse("people:choose_holding"), {"holding": new.pk})
-        assert "Put back: " in text_of(send(client, before))
+        assert "Restored: " in text_of(send(client, before))
         new.refresh_from_db()
         assert told(taken(new)) == told(before)
         assert rows_kept() == there
@@ -313,7 +313,7 @@ def test_a_large_archive_that_is_spoilt_or_stopped_leaves_nothing(client, db, by
     client.post(reverse("people:choose_holding"), {"holding": empty.pk})
     before = rows_kept()
     late = resealed(archive, "tables/log.jsonl", b'"plot":', b'"plot":9')
-    assert "Not put back" in text_of(send(client, late))
+    assert "Not restored" in text_of(send(client, late))
     assert rows_kept() == before
     settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
     assert "0 of about" in text_of(send(client, archive))

@@ -64,7 +64,7 @@ def test_zones_merge_and_their_readings_and_samples_survive_an_undo(grower, fiel
         ("draw", {**FIELD, "name": ""}, "has no name"),
         ("draw", {**FIELD, "name": "Long Border 7"}, "of this name already"),
         ("draw", {**FIELD, "kind": "container"}, "does not tell how large"),
-        ("draw", {"shape": "rectangle", "x": "1", "y": "1", "length": "-4", "width": "2", "name": "N", "kind": "bed"}, "lies outside"),
+        ("draw", {"shape": "rectangle", "x": "1", "y": "1", "length": "-4", "width": "2", "name": "N", "kind": "bed"}, "is outside"),
         ("draw", {"shape": "", "name": "N", "kind": "bed"}, "no shape is drawn"),
         ("spot", {"x": "1", "y": "2", "radius": "0", "name": "gate"}, "radius"),
     ],

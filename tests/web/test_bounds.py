@@ -25,10 +25,10 @@ STEEP = {"slope": "500", "curvature": "0.0001", "nitrogen_price": "1", "crop_pri
 
 ABSURD = [
     ({"response": STEEP}, "more than the 500 that any crop takes up"),
-    ({"today": "9999-12-31"}, "the year 9999 lies outside"),
-    ({"crop": {"key": "dahlia", "planting": "9999-12-31"}}, "the year 9999 lies outside"),
-    ({"crop": {"key": "dahlia", "planting": "0001-01-01"}}, "the year 1 lies outside"),
-    ({"crop": {"key": "dahlia", "harvest": "9999-01-01"}}, "the year 9999 lies outside"),
+    ({"today": "9999-12-31"}, "the year 9999 is outside"),
+    ({"crop": {"key": "dahlia", "planting": "9999-12-31"}}, "the year 9999 is outside"),
+    ({"crop": {"key": "dahlia", "planting": "0001-01-01"}}, "the year 1 is outside"),
+    ({"crop": {"key": "dahlia", "harvest": "9999-01-01"}}, "the year 9999 is outside"),
     ({"crop": {"key": "maize", "yield_goal": "199 t/ha"}}, "more than the 500 that any crop takes up"),
     ({"caps": {"N": "1e20 kg/ha"}}, "outside 0 to 2000"),
     ({"caps": {"N": "-5 kg/ha"}}, "outside 0 to 2000"),

@@ -1,4 +1,4 @@
-"""Days that are not free, photos of what was done, traces on the list, and what was put on lately."""
+"""Working days, photos of what was done, traces on the list, and what was spread lately."""
 
 import io
 import json
@@ -60,7 +60,7 @@ def test_days_on_which_nobody_is_there_do_not_serve(grower, border, thornmere):
     thornmere.climate, thornmere.hands = "olive_shore", {"away": [{"begins": tomorrow.isoformat(), "ends": tomorrow.isoformat()}]}
     thornmere.save()
     told = page(grower, "jobs:job", work(border).pk)
-    assert "nobody is there" in told
+    assert "day off" in told
 
 
 def test_a_photo_is_kept_small_without_its_place_and_only_for_its_people(grower, client, border, thornmere):
@@ -86,8 +86,8 @@ def test_a_photo_is_kept_small_without_its_place_and_only_for_its_people(grower,
 @pytest.mark.parametrize(
     ("file", "says"),
     [
-        (SimpleUploadedFile("a.jpg", b"no picture at all"), "no photo we can read"),
-        (picture(form="GIF", size=(9, 9)), "no photo we can read"),
+        (SimpleUploadedFile("a.jpg", b"no picture at all"), "cannot read that photo"),
+        (picture(form="GIF", size=(9, 9)), "cannot read that photo"),
     ],
 )
 def test_what_is_no_photo_is_refused_and_nothing_typed_is_lost(grower, border, file, says):
@@ -123,7 +123,7 @@ def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border
     refused = grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"}, follow=True)
     assert "That is not short by a test here" in text_of(refused)
     LabResult.objects.create(slip=border.slips.get(), place=9, analyte="Mn", typed="0.3", unit="mg/kg", method="DTPA")
-    assert "Put it on the jobs list" in page(grower, "desks:traces", border.pk, element="Mn")
+    assert "Add to jobs" in page(grower, "desks:traces", border.pk, element="Mn")
     grower.post(reverse("desks:trace_jobs", args=[border.pk]), {"element": "Mn", "way": "leaf"})
     first, second = Job.objects.filter(what="Mn").order_by("from_day")
     assert second.from_day - first.from_day >= timedelta(days=10)
@@ -139,9 +139,7 @@ def test_a_short_trace_goes_on_the_list_as_often_as_it_is_sprayed(grower, border
 
 
 def test_a_load_of_manure_goes_on_the_list_with_its_weeks_ahead(grower, border):
-    assert "Put it on the jobs list" in page(
-        grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any"
-    )
+    assert "Add to jobs" in page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
     for typed, says in (("much", "number"), ("900", "200 t/ha"), ("0", "0.01 to 200")):
         refused = text_of(
             grower.post(reverse("desks:load_job", args=[border.pk]), {"material": "cattle_manure", "rate": typed}, follow=True)

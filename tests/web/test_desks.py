@@ -30,7 +30,7 @@ def test_a_tank_is_filled_in_order_and_says_what_is_too_strong(grower, border):
         ({"rate": ["lots", "2"]}, "lots"),
         ({"rate": ["0", "2"]}, "above zero"),
         ({"material": ["gold", "urea"]}, "choose a material"),
-        ({"tank": "0"}, "lies outside"),
+        ({"tank": "0"}, "is outside"),
     ):
         refused = page(grower, "desks:tank", **TANK | wrong)
         assert says in refused
@@ -117,7 +117,7 @@ def test_bales_are_started_by_any_source(grower, border, thornmere):
     assert "3 May" in told
     assert "weed killer" in told
     assert "8 May" in page(grower, "desks:bales", bales="8", feed="feather_meal", of="hay", start="2027-04-20")
-    assert "lies outside" in page(grower, "desks:bales", bales="0", feed="urea", of="straw")
+    assert "is outside" in page(grower, "desks:bales", bales="0", feed="urea", of="straw")
     thornmere.organic_only = True
     thornmere.save()
     assert "Select a valid choice" in page(grower, "desks:bales", bales="8", feed="urea", of="straw")
@@ -134,7 +134,7 @@ def test_a_plots_doses_are_measured_out_and_its_rows_guarded(grower, border):
         "Never with the seed",
     ):
         assert words in told
-    assert "lies outside" in page(grower, "desks:measures", border.pk, row="-4")
+    assert "is outside" in page(grower, "desks:measures", border.pk, row="-4")
     pots = plot(border.holding, "Bay trees", kind="container", sizes={"count": "12", "volume": "45 L"}, volume_l=540, area_m2=2.2)
     assert "A crop and one reading are needed" in page(grower, "desks:measures", pots.pk) or "pot" in page(
         grower, "desks:measures", pots.pk
@@ -147,7 +147,7 @@ def test_manure_is_held_back_by_phosphate_and_waits_before_harvest(grower, borde
     freely = page(grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any")
     for words in ("Set by <b>nitrogen need</b>", "year 3", "goes off as ammonia", "120 days", "sow beans"):
         assert words in freely
-    assert "lies outside" in page(
+    assert "is outside" in page(
         grower, "desks:manure", border.pk, manure="cattle_manure", worked_in="one_day", phosphate="any", ammonium="900"
     )
 

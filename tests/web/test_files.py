@@ -52,7 +52,7 @@ def test_a_messy_file_is_corrected_read_in_matched_and_undone(grower, border, ba
     file = LabFile.objects.get()
     page = text_of(grower.get(reverse("readings:file", args=[file.pk])))
     assert "left in the file: “Colour”" in page
-    assert "lies outside 0 to 10000 mg/kg" in page
+    assert "is outside 0 to 10000 mg/kg" in page
     assert "did you mean 6.1?" in page
     assert "nobody&#x27;s bed" in page
     grower.post(reverse("readings:file", args=[file.pk]), {"typed:6C": "6,1", "was:6C": "61", "typed:5E": "340", "was:5E": "340000"})
@@ -87,7 +87,7 @@ def test_answers_of_a_laboratory_are_remembered(grower, border):
     assert LabResult.objects.filter(analyte="P", unit="lb/acre", method="Bray P1").count() == 1
     assert LabHabit.objects.get().answers["method:P"] == "Bray P1"
     upload(grower, content, name="next.csv")
-    assert "The very same file was read in before" in text_of(grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])))
+    assert "The very same file was imported before" in text_of(grower.get(reverse("readings:file", args=[LabFile.objects.first().pk])))
     again = LabFile.objects.first()
     assert again.answers["unit:P"] == "lb/acre"
     assert 'value="lb/acre" selected' in text_of(grower.get(reverse("readings:file", args=[again.pk])))

@@ -157,7 +157,7 @@ def test_a_crop_of_ones_own_is_kept_chosen_judged_and_taken_out(grower, thornmer
     made = thornmere.plots.get(name="Bench bed")
     slip(made, [("pH", "6.4", "", "water 1:1")])
     assert (made.planting.crop, crop_of(made).name, crop_of(made).ph_low) == ("dahlia", "show dahlia", 6.6)
-    assert "more acid than show dahlia wants (6.6 to 7.1)" in page(grower, "planning:bench", made.pk)
+    assert "more acid than show dahlia needs (6.6 to 7.1)" in page(grower, "planning:bench", made.pk)
     assert 'value="show dahlia"' in page(grower, "ground:edit_plot", made.pk)
     assert "show dahlia" in page(grower, "ground:crops", made.pk).lower()
     grower.post(
@@ -223,7 +223,7 @@ def test_what_the_water_and_the_leaf_say_reaches_the_plan(grower, thornmere):
     leaf.lines.create(place=0, analyte="leaf N", typed="1.5", unit="%")
     told = page(grower, "planning:bench", bed.pk)
     assert "limes the ground at every watering (alkalinity 280 mg/L)" in told
-    assert "The leaf is starved of nitrogen" in told
+    assert "The leaf is very short of nitrogen" in told
     letter = page(grower, "planning:plot_letter", bed.pk)
     assert "Blueberry row: blueberry" in letter
     assert "acidify it, or give rain water" in letter
@@ -232,7 +232,7 @@ def test_what_the_water_and_the_leaf_say_reaches_the_plan(grower, thornmere):
 def test_a_bale_has_its_plan_without_a_soil_test(grower, thornmere):
     bales = plot(thornmere, "Bales", crop="tomato", kind="bale", area_m2=2.7, sizes={"count": 6})
     told = page(grower, "planning:bench", bales.pk)
-    assert "Fresh straw starves plants" in told
+    assert "Fresh straw ties up nitrogen" in told
     assert grower.post(reverse("planning:adopt", args=[bales.pk])).status_code == 302
     assert "Fresh straw" in page(grower, "planning:letter", bales.adopted_plans.get().pk)
 

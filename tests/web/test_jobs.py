@@ -362,7 +362,7 @@ def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thorn
     told = page(grower, "jobs:job", job.pk)
     assert "Closed season: Winter closure" in told
     assert "Raw manure before harvest: 120 days" in told
-    assert "keep stock off until" in told
+    assert "keep animals off until" in told
     grower.post(reverse("jobs:drop_days"), {"row": json.dumps(Holding.objects.get(pk=thornmere.pk).closed[0])})
     assert "Closed season" not in page(grower, "jobs:job", job.pk)
 
@@ -370,7 +370,7 @@ def test_closed_seasons_and_raw_manure_are_told_at_the_job(grower, border, thorn
 def test_without_a_weather_service_days_go_by_usual_months_and_what_is_said_of_today(grower, border, thornmere, planned):
     thornmere.climate = "thornmere_vale"
     thornmere.save()
-    assert "Nobody foretells the weather here" in page(grower, "jobs:jobs")
+    assert "This program does not forecast the weather" in page(grower, "jobs:jobs")
     grower.post(reverse("jobs:say_today"), {"ground": "frozen", "wind": "windy", "rain": "nonsense"})
     told = page(grower, "jobs:jobs")
     assert re.search(r'value="frozen"\s+selected', told)

@@ -14,12 +14,12 @@ NEW = reverse("readings:new_slip")
     ("line", "said"),
     [
         (("pH", "56", "", "water 1:1"), "did you mean 5.6?"),
-        (("P", "-4", "mg/kg", "Olsen"), "lies outside 0 to 3000 mg/kg"),
+        (("P", "-4", "mg/kg", "Olsen"), "is outside 0 to 3000 mg/kg"),
         (("K", "many", "mg/kg", "Mehlich 3"), "is not a number"),
         (("K", "1,234", "mg/kg", "Mehlich 3"), "1234 or 1.234"),
         (("K", "7" * 10_000, "mg/kg", "Mehlich 3"), "too many for a number"),
         (("OM", "nan", "%", "loss on ignition"), "is not a number"),
-        (("P", "9e99", "mg/kg", "Olsen"), "lies outside"),
+        (("P", "9e99", "mg/kg", "Olsen"), "is outside"),
         (("K", "🌱", "mg/kg", "Mehlich 3"), "is not a number"),
     ],
 )

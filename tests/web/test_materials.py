@@ -51,4 +51,4 @@ def test_what_is_said_stands_with_its_verdict_and_beside_the_material(grower):
     assert "contradicted" in told
     assert "even water" in told
     assert "Nothing is said here" in text_of(grower.get(reverse("claims"), {"q": "unicorn"}))
-    assert "What is said of it" in text_of(grower.get(reverse("planning:material", args=["epsom_salt"])))
+    assert "Common claims about it" in text_of(grower.get(reverse("planning:material", args=["epsom_salt"])))

@@ -1,4 +1,4 @@
-"""With what there is: the shed first, then no more money than so much, and what stays undone is said."""
+"""With what you have: the shed first, then no more money than so much, and what stays undone is said."""
 
 import pytest
 from django.urls import reverse
@@ -55,8 +55,8 @@ def test_the_page_tells_it_and_puts_it_on_the_list(grower, border):
     address = reverse("desks:means", args=[border.pk])
     page = grower.get(address).content.decode()
     assert "from the shed" in page
-    assert "Left undone" in page
-    assert "With what there is" in grower.get(reverse("plot_compare", args=[border.pk])).content.decode()
+    assert "Not met by this plan" in page
+    assert "With what you have" in grower.get(reverse("plot_compare", args=[border.pk])).content.decode()
     assert grower.post(f"{address}?money=3").status_code == 302
     assert {job.origin for job in Job.objects.all()} == {"desk"}
     assert grower.get(f"{address}?money=-1").status_code == 422
@@ -69,7 +69,7 @@ def test_a_budget_over_the_whole_holding_goes_on_the_list_of_every_plot(grower, 
     settings.QUOTAS = settings.QUOTAS | {"jobs.Job": 1000}
     assert "cost" in grower.get(f"{address}?aim=money&most=0.01").content.decode()
     page = grower.get(f"{address}?aim=money&opened=1&most=4").content.decode()
-    assert "Put all of it on the list" in page
+    assert "Add all to jobs" in page
     grower.post(reverse("desks:holding_means"), {"aim": "money", "opened": "1", "most": "4"})
     jobs = Job.objects.filter(plot=border, origin=Job.Origin.DESK).count()
     assert jobs > 0

@@ -30,7 +30,7 @@ def adopt(client, of) -> AdoptedPlan:
 def test_the_bench_says_what_to_do_and_what_not(grower, border):
     shown = bench(grower, border)
     assert "<b>9 kg</b> ground limestone" in shown
-    assert "far more than used" in shown
+    assert "far too much" in shown
     assert "No phosphorus: this ground holds several years" in shown
     assert "Lime dust burns eyes and lungs" in shown
     assert "Soil pH 5.7: too acid" in shown  # the drawing's own words for those who don't see it
@@ -135,7 +135,7 @@ def test_schools_stand_side_by_side_and_a_plot_may_go_by_its_own(grower, border)
     page = text(grower.get(reverse("planning:schools", args=[border.pk])))
     assert page.count("Choose</button>") == 5
     assert "ideal ratio" in page
-    assert "No bought nitrogen by this school" in page
+    assert "No bought nitrogen by this approach" in page
     grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "replacement"})
     assert "School: replacement" in bench(grower, border)
     assert grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "wishing"}).status_code == 404
@@ -155,7 +155,7 @@ def plot_with_slip(holding):
 def test_crops_are_compared_over_all_plots(grower, border):
     page = text(grower.get(reverse("planning:fits"), {"crop": ["camellia", "carrot", "nonsense"]}))
     assert "Camellia" in page
-    assert "wants lime" in page
+    assert "needs lime" in page
     assert text(grower.get(reverse("planning:fits"))).count("planned") == 1
 
 
@@ -176,7 +176,7 @@ def test_a_plans_file_is_read_in_made_again_and_waits_as_a_proposal(grower, bord
     sent(changed)
     assert "in the file" in PlanProposal.objects.first().note
     changed["request"]["plot"]["area"] = 4000
-    for bad, says in ((b"\x00", "no JSON"), ([], "begins with a list"), ({"plan": {}}, "no request"), (changed, "this plot has")):
+    for bad, says in ((b"\x00", "not JSON"), ([], "begins with a list"), ({"plan": {}}, "no request"), (changed, "this plot has")):
         answer = sent(bad)
         assert answer.status_code == 422
         assert says in text_of(answer)

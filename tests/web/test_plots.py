@@ -45,13 +45,13 @@ def test_sizes_are_typed_in_either_system_and_names_may_hold_anything(grower, th
     ("change", "said"),
     [
         ({"area": ""}, "This field is required"),
-        ({"area": "-4 m2"}, "lies outside"),
+        ({"area": "-4 m2"}, "is outside"),
         ({"area": "18 m22"}, "no unit of area"),
         ({"area": "18 kg"}, "no unit of area"),
         ({"area": "8" * 10_000}, "at most 400 characters"),
-        ({"depth": "3 km"}, "lies outside 2 to 100 cm"),
+        ({"depth": "3 km"}, "is outside 2 to 100 cm"),
         ({"crop": "triffid"}, "No crop here is called “triffid”"),
-        ({"target_ph": "65"}, "lies outside 3.5 to 8.5"),
+        ({"target_ph": "65"}, "is outside 3.5 to 8.5"),
         ({"name": "x" * 400}, "at most 120 characters"),
         ({"planted_on": "32 May"}, "Enter a valid date"),
         ({"yield_goal": "lots"}, "is not a number"),
@@ -139,7 +139,7 @@ def test_a_grid_makes_many_plots_at_once_or_none_and_says_where(grower, thornmer
     good = {"name": "Bed 1", "kind": "bed", "area": "1.2 x 15 m", "crop": "tomatoes", "texture": "loam", "planted_on": "2099-05-01"}
     wrong = {"name": "Bed 1", "kind": "bed", "area": "big", "crop": "physalis"}
     told = text_of(grower.post(address, _grid(good, wrong, {"name": "", "kind": "bed"})))
-    for words in ("1 line can", "“Bed 1” is there already", "“big”", "shall it be fed: tomato, pepper or aubergine?"):
+    for words in ("1 line can", "“Bed 1” is there already", "“big”", "which of these is it: tomato, pepper or aubergine?"):
         assert words in told
     assert not Plot.objects.exists()  # all or none
     grower.post(address, _grid(good, {"name": "Bed 2", "kind": "field", "area": "0.4 ha", "crop": "corn"}))

@@ -32,7 +32,7 @@ def test_a_lot_is_kept_in_base_units_and_plans_use_it_first(grower, border, thor
         ({"amount": "many"}, "many"),
         ({"price": "-3"}, "below zero"),
         ({"material": "fairy dust"}, "Select a valid choice"),
-        ({"bag": "0"}, "lies outside"),
+        ({"bag": "0"}, "is outside"),
         ({"price": "0"}, "write “free”"),
         ({"n": "40", "k2o": "55"}, "more than the whole bag"),
     ],
@@ -69,7 +69,7 @@ def test_a_lots_own_label_goes_before_the_table(grower, border):
     }
     grower.post(reverse("supplies:shed"), ash)
     assert StockLot.objects.get().label == {"name": "quarry dust", "cce": 30.0, "fineness": 100.0}
-    assert "reckoned by its own label" in page(grower, "supplies:shed")
+    assert "worked out by its own label" in page(grower, "supplies:shed")
     assert "quarry dust" in page(grower, "planning:bench", border.pk)
 
 

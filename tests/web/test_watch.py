@@ -1,4 +1,4 @@
-"""Under watch: what was seen is kept, looked at again and settled; salt is washed out; years are laid side by side."""
+"""Follow up: what was seen is kept, looked at again and settled; salt is washed out; years are laid side by side."""
 
 from datetime import date
 from io import BytesIO

@@ -158,13 +158,13 @@ def jobs(request, state: Job.State = Job.State.OPEN, page: int = Query(1, ge=1, 
     return [{"id": job.pk, "plot": job.plot_id} | {name: getattr(job, name) for name in names} for job in found]
 
 
-@api.post("/jobs/{int:pk}/done", response={200: shapes.Made, 422: shapes.Wrong}, summary="Says what was put on, and closes the job")
+@api.post("/jobs/{int:pk}/done", response={200: shapes.Made, 422: shapes.Wrong}, summary="Says what was spread, and closes the job")
 def done(request, pk: int, what: shapes.DoneIn):
     allow(request, "jobs:job", "POST")
     return once(request, lambda: {"id": done_by(request, get_object_or_404(jobs_of(request.place.holding), pk=pk), what).pk})
 
 
-@api.get("/log", response=list[shapes.EntryOut], summary="What was put on, latest first")
+@api.get("/log", response=list[shapes.EntryOut], summary="What was spread, latest first")
 def log(request, page: int = Query(1, ge=1, le=10_000)):
     allow(request, "records:log")
     names = ("material", "name", "kg", "done_on", "note")
@@ -172,7 +172,7 @@ def log(request, page: int = Query(1, ge=1, le=10_000)):
     return [{"id": entry.pk, "plot": entry.plot_id} | {name: getattr(entry, name) for name in names} for entry in found]
 
 
-@api.get("/shed", response=list[shapes.LotOut], summary="What stands in the shed")
+@api.get("/shed", response=list[shapes.LotOut], summary="What is in the shed")
 def shed(request, page: int = Query(1, ge=1, le=10_000)):
     allow(request, "supplies:shed")
     lots = _page(request.place.holding.stock_lots.order_by("pk"), page)

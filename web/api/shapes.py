@@ -100,7 +100,7 @@ class EntryOut(Schema):
 
 
 class LotOut(Schema):
-    """What stands in the shed."""
+    """What is in the shed."""
 
     id: int
     material: str

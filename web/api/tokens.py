@@ -42,5 +42,5 @@ def tokens(request):
 @require_POST
 def drop_token(request, pk: int):
     get_object_or_404(ApiToken, user=request.user, holding=request.place.holding, pk=pk).delete()
-    messages.success(request, "The token no longer serves.")
+    messages.success(request, "The token has expired.")
     return redirect("api:tokens")

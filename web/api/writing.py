@@ -48,7 +48,7 @@ def keep_readings(request, plot: Plot, report: ReadingsIn) -> LabReport:
         wrong += [{"field": "lines", "problem": str(text)} for text in lines.non_form_errors()]
         raise Refused(_errors_of(head) + wrong)
     doubts = [
-        {"field": f"lines.{place}", "problem": form.doubt.text, "mend": "mend it, or send it again with settled: true"}
+        {"field": f"lines.{place}", "problem": form.doubt.text, "mend": "correct it, or send it again with settled: true"}
         for place, form in enumerate(lines.forms)
         if form.is_filled and form.is_open
     ]
@@ -62,7 +62,7 @@ def keep_readings(request, plot: Plot, report: ReadingsIn) -> LabReport:
 
 
 def done_by(request, job: Job, what: DoneIn) -> LogEntry:
-    """Closes a job by what was put on, as its page does. Raises Refused; a job that is done already is refused too."""
+    """Closes a job by what was spread, as its page does. Raises Refused; a job that is done already is refused too."""
     data = {"amount": f"{what.kg:.6g} kg", "done_on": what.done_on.isoformat(), "weather": what.weather, "note": what.note}
     data["lot"] = "" if what.lot is None else str(what.lot)
     form = DoneForm(data, holding=request.place.holding, material=job.material, units="metric")

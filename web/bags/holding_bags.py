@@ -71,7 +71,7 @@ def chosen_shares(request) -> dict[int, PlotShare] | None:
 
 
 def still_there(shares: dict[int, PlotShare]) -> list[tuple[Plot, PlotShare]]:
-    """The plots with what was chosen for them, without those that were taken out meanwhile."""
+    """The plots with what was chosen for them, without those that were deleted meanwhile."""
     return [(plot, shares[plot.pk]) for plot in Plot.objects.filter(pk__in=shares).order_by("name")]
 
 
@@ -91,7 +91,7 @@ def holding_bags(request):
     if isinstance(found, Progress):
         return render(request, "planning/holding_bags.html", context | {"progress": found})
     if found.problem:
-        form["money"].add_error("most", f"With so little {found.problem}. What all needs would cost stands below.")
+        form["money"].add_error("most", f"With so little {found.problem}. What all needs would cost is below.")
         context["most"] = None
     context["left_out"] = left_out + list(found.left_out)
     status = 422 if form["money"].errors else 200

@@ -31,7 +31,7 @@ SPEEDS = {"soon": "within days", "weeks": "within weeks", "months": "over months
 RULES = {
     "natural": "natural: organic rules usually allow it; ask your certifier",
     "mined": "mined: organic rules usually allow it; ask your certifier",
-    "restricted": "restricted: organic rules want a proof of need, or forbid it; ask your certifier",
+    "restricted": "restricted: organic rules need a proof of need, or forbid it; ask your certifier",
     "synthetic": "synthetic: organic rules usually forbid it",
 }
 WEEKS = (4, 12, 26)

@@ -117,7 +117,7 @@ def _kind(material) -> str:
 
 
 def _of_plans(request) -> list[str]:
-    """What stands in the shed, then materials of the holding's adopted plans, as a beginning."""
+    """What is in the shed, then materials of the holding's adopted plans, as a beginning."""
     shed = [lot.material for lot in stock_of(request.place.holding.pk).lots if lot.material in tables().materials]
     plans = AdoptedPlan.objects.filter(plot__holding=request.place.holding).order_by("-pk")[:20]
     names = {dressing.name for plan in plans for dressing in dressings_in(plan.result)}
@@ -189,7 +189,13 @@ def _source(item: NitrogenSource, place) -> dict:
     def mass(kg: float) -> str:
         return showing.mass(kg, place.units, 2) if kg else "–"
 
-    lime = "–" if not item.lime_kg else f"limes like {mass(item.lime_kg)}" if item.lime_kg > 0 else f"uses up {mass(-item.lime_kg)}"
+    lime = (
+        "–"
+        if not item.lime_kg
+        else f"neutralises as much as {mass(item.lime_kg)}"
+        if item.lime_kg > 0
+        else f"uses up {mass(-item.lime_kg)}"
+    )
     return {
         "name": item.name,
         "product": mass(item.product_kg),

@@ -94,7 +94,7 @@ def drop_wish(request, pk: int):
     if kind not in ("wanted", "without") or key not in getattr(plot, kind):
         raise Http404
     with undoable(
-        request, f"{plot.name}: a wish about {tables().materials[key].name if key in tables().materials else key} was let go", plot
+        request, f"{plot.name}: a preference about {tables().materials[key].name if key in tables().materials else key} was removed", plot
     ):
         setattr(plot, kind, [item for item in getattr(plot, kind) if item != key])
         plot.save()

@@ -21,7 +21,7 @@ from web.changes.models import Change
 class CannotUndo(Exception):
     """A change that stays as it is; `why` says so to a person."""
 
-    why = "it can't be put back"
+    why = "it can't be restored"
 
 
 class ChangedSince(CannotUndo):

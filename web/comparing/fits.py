@@ -146,8 +146,8 @@ def _traits(key: str) -> list[str]:
         ],
         row.lime,
     ]
-    told += [f"bears salt up to {salt.threshold_ds_per_m:g} dS/m"] if salt else []
-    return told + ([f"first to want {', '.join(row.sensitive_to)}"] if row.sensitive_to else [])
+    told += [f"tolerates salt up to {salt.threshold_ds_per_m:g} dS/m"] if salt else []
+    return told + ([f"first to need {', '.join(row.sensitive_to)}"] if row.sensitive_to else [])
 
 
 def _with_crop(asked: Request, crop) -> Request:

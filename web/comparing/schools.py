@@ -1,4 +1,4 @@
-"""The schools side by side on the same readings: what each would need, spread and cost, and where they part."""
+"""The approaches side by side on the same readings: what each would need, spread and cost, and where they part."""
 
 from django.http import Http404
 from django.shortcuts import redirect, render
@@ -113,7 +113,7 @@ def choose(request, pk: int):
     school = request.POST.get("school", "")
     if school not in SCHOOLS:
         raise Http404
-    with undoable(request, f"{plot.name} goes by the school of {SCHOOLS[school].NAME}", plot):
+    with undoable(request, f"{plot.name} uses the approach of {SCHOOLS[school].NAME}", plot):
         plot.school = school
         plot.save()
     return redirect("planning:bench", pk)

@@ -40,7 +40,7 @@ def untested(request, pk: int):
     known = {answer for answers in asked.values() for answer in answers}
     if request.method == "POST":
         ticked = [answer for answer in request.POST.getlist("sign") if answer in known]
-        with undoable(request, f"What you see at {plot.name} was written down", plot):
+        with undoable(request, f"What you see at {plot.name} was added", plot):
             plot.signs = ticked
             plot.save()
         return redirect("planning:untested", pk)

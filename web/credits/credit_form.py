@@ -131,5 +131,5 @@ class ResponseForm(forms.Form):
         if told and len(told) < len(self.fields) and not self.errors:
             for name in self.fields:
                 if name not in told:
-                    self.add_error(name, "All four are wanted together. Empty all four to go by the budget.")
+                    self.add_error(name, "All four are needed together. Empty all four to use the budget.")
         return data

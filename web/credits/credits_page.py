@@ -38,7 +38,7 @@ def given(request, pk: int):
     form = CreditForm(request.POST or None, instance=gift, kind=kind, units=request.place.units, initial=_from_analysis(request))
     if request.method == "POST" and form.is_valid():
         label = NutrientCredit.Kind(kind).label
-        with undoable(request, f"{label[0].upper()}{label[1:]} on {plot.name} was written down") as touched:
+        with undoable(request, f"{label[0].upper()}{label[1:]} on {plot.name} was added") as touched:
             touched.append(form.save())
         return redirect("planning:given", pk)
     context = _context(request, plot) | {
@@ -149,7 +149,7 @@ def _gift_at(plot: Plot, key: str) -> NutrientCredit:
 def take_out(request, pk: int):
     plot = plot_or_404(request, pk)
     gift = _gift_at(plot, request.POST.get("line", ""))
-    with undoable_deletion(request, f"{plot.name}: {gift.get_kind_display()} was taken out", gift):
+    with undoable_deletion(request, f"{plot.name}: {gift.get_kind_display()} was deleted", gift):
         gift.delete()
     return redirect("planning:given", pk)
 

@@ -18,7 +18,7 @@ from web.query_params import key_of
 FIGURES = {
     "ph_low": ("pH: lime below", 3, 9.5),
     "ph_lime_to": ("pH: lime to", 3, 9.5),
-    "ph_high": ("pH: wanted up to", 3, 9.5),
+    "ph_high": ("pH: right up to", 3, 9.5),
     "p2o5_r0": ("Phosphate (P₂O₅) at a test of zero, kg/ha", 0, 400),
     "k2o_r0": ("Potash (K₂O) at a test of zero, kg/ha", 0, 600),
     "n_low": ("Nitrogen it takes up, low end, kg/ha", 0, 400),
@@ -73,7 +73,7 @@ class LevelForm(forms.Form):
 
     analyte = forms.ChoiceField(label="Nutrient")
     method = forms.ChoiceField(label="Tested by", required=False)
-    level = forms.CharField(label="Enough from, in mg/kg (humus in %)", max_length=40)
+    level = forms.CharField(label="Enough from, in mg/kg (organic matter in %)", max_length=40)
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
@@ -145,7 +145,7 @@ def edit_crop(request, pk: int):
 def delete_crop(request, pk: int):
     """Takes an own crop out; plantings of it go by the table's crop again."""
     crop = get_object_or_404(request.place.holding.own_crops, pk=pk)
-    with undoable_deletion(request, f"{crop.name} was taken out; its plantings go by the table again", crop):
+    with undoable_deletion(request, f"{crop.name} was deleted; its plantings use the table again", crop):
         crop.delete()
     return redirect("planning:own_figures")
 
@@ -157,7 +157,7 @@ def drop_level(request):
     if at is None or at >= len(holding.levels):
         raise Http404
     row = holding.levels[at]
-    with undoable(request, f"Your own level of {tables().analytes[row['analyte']].name.lower()} was taken out", holding):
+    with undoable(request, f"Your own level of {tables().analytes[row['analyte']].name.lower()} was deleted", holding):
         holding.levels = [other for number, other in enumerate(holding.levels) if number != int(place)]
         holding.save()
     return redirect("planning:own_figures")

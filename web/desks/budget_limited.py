@@ -88,5 +88,5 @@ def _put_on_list(request, plot: Plot, told: Within):
     if not jobs:
         messages.info(request, "There is nothing to put on the list.")
         return redirect("desks:means", plot.pk)
-    label = f"What the shed and the money allow on {plot.name} was put on the list"
+    label = f"What the shed and the money allow on {plot.name} was added to jobs"
     return put_on_list(request, plot, jobs, label, about="what there is") or redirect("jobs:jobs")

@@ -33,7 +33,7 @@ def _put_on_the_list(request, pairs) -> None:
         else:
             jobs += made
     if jobs:
-        with undoable(request, "What the shed and the money allow was put on the list") as touched:
+        with undoable(request, "What the shed and the money allow was added to jobs") as touched:
             for job in jobs:
                 job.save()
             touched += jobs

@@ -1,4 +1,4 @@
-"""A front of trade-offs: something counted across, money up; a hollow point leaves something open,
+"""A front of trade-offs: something counted across, money up; a hollow point does not meet every need,
 a ringed one is where the plot stands.
 """
 
@@ -55,5 +55,5 @@ def front_drawing(marks: list[Mark], axis: str, currency: str) -> Front | None:
         x, y = LEFT + (RIGHT - LEFT) * (0.08 + 0.88 * mark.across / most), BOTTOM - (BOTTOM - TOP) * mark.cost / dearest
         dots.append(Dot(at(x), at(y), mark.is_whole, mark.is_here, f"{currency}{mark.cost:.2f}", at(y - 13), mark.label))
     line = " ".join(f"{'L' if place else 'M'}{dot.x},{dot.y}" for place, dot in enumerate(dots))
-    says = "; ".join(f"{dot.label} {axis} cost {dot.price}{'' if dot.is_whole else ' and leave something open'}" for dot in dots)
+    says = "; ".join(f"{dot.label} {axis} cost {dot.price}{'' if dot.is_whole else ' and do not meet every need'}" for dot in dots)
     return Front(tuple(dots), line, axis, says)

@@ -1,4 +1,4 @@
-"""An analyte over the years: readings with their error, what was put on, and the range that is wanted."""
+"""An analyte over the years: readings with their error, what was spread, and the range that is wanted."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -167,7 +167,7 @@ def _bar(x: float, low: float, high: float) -> str:
 
 
 def _marks(dressings: list[DressingMark], x, floor: float) -> tuple[tuple[str, str, str], ...]:
-    """Labels of what was put on, in rows below the axis so that they do not lie on each other."""
+    """Labels of what was spread, in rows below the axis so that they do not lie on each other."""
     rows: list[float] = []
     marks = []
     for dressing in sorted(dressings, key=lambda item: item.day):

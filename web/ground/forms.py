@@ -71,7 +71,7 @@ class PlotForm(_WithYield):
             "water": "With which water",
             "livestock": "Livestock on it",
             "cover": "What covers it",
-            "school": "School of fertilizing",
+            "school": "Approach to fertilizing",
             "note": "Note",
         }
         widgets = {"note": forms.Textarea(attrs={"rows": 2})}

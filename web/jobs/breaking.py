@@ -10,7 +10,7 @@ from web.records.selectors import log_of
 
 
 def breaches_of(job: Job, day: date) -> list[Breach]:
-    """Closed seasons, raw manure before the harvest of what stands on the plot, and what was put on there lately."""
+    """Closed seasons, raw manure before the harvest of what stands on the plot, and what was spread there lately."""
     material = tables().materials.get(job.material)
     if material is None:
         return []

@@ -122,9 +122,9 @@ def programme(request, key: str):
         if request.method == "POST":
             jobs = [job_of_step(item.step, data["plot"], found) for item in steps if not item.left_out]
             if not jobs:
-                messages.info(request, f"{data['plot'].name} needs nothing of this programme now. Nothing was put on the list.")
+                messages.info(request, f"{data['plot'].name} needs nothing of this programme now. Nothing was added to jobs.")
                 return redirect("jobs:programmes")
-            label = f"{found.name} was put on the jobs list for {data['plot'].name}"
+            label = f"{found.name} was added to jobs for {data['plot'].name}"
             return put_on_list(request, data["plot"], jobs, label, about=f"the programme “{found.name}”") or redirect("jobs:jobs")
         context["dated"] = [_told(item, request.place.units) for item in steps]
         context["nothing"] = all(item.left_out for item in steps)
@@ -236,6 +236,6 @@ def _typed(data, before: dict) -> tuple[dict, str]:
 @require_POST
 def drop_programme(request, pk: int):
     own = get_object_or_404(OwnProgramme, pk=pk, holding=request.place.holding)
-    with undoable_deletion(request, f"{own.name} was taken out", own):
+    with undoable_deletion(request, f"{own.name} was deleted", own):
         own.delete()
     return redirect("jobs:programmes")

@@ -1,4 +1,4 @@
-"""Days that are not free: closed seasons as the owner looked them up, working days of the week, and days when nobody is there."""
+"""Working days: closed seasons as the owner looked them up, working days of the week, and days when nobody is there."""
 
 import json
 from datetime import date
@@ -87,11 +87,9 @@ def days(request):
     away = AwayForm(request.POST if kind == "away" else None)
     week = WeekdaysForm(request.POST if kind == "weekdays" else None, initial={"weekdays": hands.get("weekdays") or list(WEEKDAYS)})
     if kind == "closed" and closed.is_valid():
-        return _keep(
-            request, f"{closed.cleaned_data['name']} was written down as a closed season", closed=[*holding.closed, closed.document()]
-        )
+        return _keep(request, f"{closed.cleaned_data['name']} was added as a closed season", closed=[*holding.closed, closed.document()])
     if kind == "away" and away.is_valid():
-        return _keep(request, "Days away were written down", hands=hands | {"away": [*hands.get("away", []), away.document()]})
+        return _keep(request, "Days off were added", hands=hands | {"away": [*hands.get("away", []), away.document()]})
     if kind == "weekdays" and week.is_valid():
         return _keep(request, "Working days of the week were changed", hands=hands | {"weekdays": week.cleaned_data["weekdays"]})
     context = {
@@ -140,9 +138,9 @@ def drop_days(request):
         row = None
     away = (holding.hands or {}).get("away", [])
     if row in holding.closed:
-        return _keep(request, f"{row['name']} was taken out", closed=[kept for kept in holding.closed if kept != row])
+        return _keep(request, f"{row['name']} was deleted", closed=[kept for kept in holding.closed if kept != row])
     if row in away:
-        return _keep(request, "Days away were taken out", hands=holding.hands | {"away": [kept for kept in away if kept != row]})
+        return _keep(request, "Days off were removed", hands=holding.hands | {"away": [kept for kept in away if kept != row]})
     return redirect("jobs:days")
 
 

@@ -119,7 +119,7 @@ def _written(request):
 @require_POST
 def drop_job(request, pk: int):
     found = get_object_or_404(jobs_of(request.place.holding), pk=pk, state=Job.State.OPEN)
-    with undoable(request, f"{found.name} on {found.plot.name} is not to be done", found):
+    with undoable(request, f"{found.name} on {found.plot.name} was skipped", found):
         found.state = Job.State.DROPPED
         found.save()
     return redirect("jobs:jobs")
@@ -130,7 +130,7 @@ def assign(request, pk: int):
     """Gives a job to somebody of the holding, or to nobody."""
     found = get_object_or_404(jobs_of(request.place.holding), pk=pk)
     person = request.place.holding.members.filter(pk=key_of(request.POST.get("person"))).first()
-    with undoable(request, f"{found.name} on {found.plot.name}: {person or 'nobody in particular'}", found):
+    with undoable(request, f"{found.name} on {found.plot.name}: {person or 'anyone'}", found):
         found.person = person
         found.save()
     return redirect("jobs:job", pk)

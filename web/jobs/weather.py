@@ -85,7 +85,7 @@ class Days:
         return self._strips.get(key, "")
 
     def _told(self, verdict: Verdict) -> dict:
-        why_not = [*verdict.why_not, *(() if self.hands.free(verdict.day) else ("nobody is there",))]
+        why_not = [*verdict.why_not, *(() if self.hands.free(verdict.day) else ("day off",))]
         return {"day": verdict.day, "good": not why_not, "why_not": "; ".join(why_not)}
 
 

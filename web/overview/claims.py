@@ -1,4 +1,4 @@
-"""What is said of soils and feeds: each claim with how well it stands, where it holds, and what to do instead."""
+"""Common claims of soils and feeds: each claim with how well it stands, where it holds, and what to do instead."""
 
 from django.contrib.auth.decorators import login_not_required
 from django.core.paginator import Paginator

@@ -46,11 +46,11 @@ def comparisons(request, plot: Plot) -> list[Comparison]:
     schools = {key: make_plan(replace(asked, school=key), tables()) for key in NAMES}
     by_aim = plans_by_aim(asked, tables())
     rows = [
-        Comparison("Schools of fertilizing", reverse("planning:schools", args=[plot.pk]), _schools(schools, asked.school, sign)),
+        Comparison("Approaches to fertilizing", reverse("planning:schools", args=[plot.pk]), _schools(schools, asked.school, sign)),
         Comparison("Other bags for the same needs", reverse("planning:aims", args=[plot.pk]), _bags(by_aim, mine, sign)),
     ]
     told = within_means(asked, tables(), most_money=None)
-    rows.append(Comparison("With what there is", reverse("desks:means", args=[plot.pk]), _means(told)))
+    rows.append(Comparison("With what you have", reverse("desks:means", args=[plot.pk]), _means(told)))
     if any(item.what == "N" for item in mine.applications):
         rows.append(Comparison("Nitrogen sources", reverse("planning:nitrogen_sources", args=[plot.pk]), _nitrogen(mine)))
     if plot.kind != "container":

@@ -22,11 +22,11 @@ def bad_request(request, exception=None):
 def forbidden(request, exception=None, reason=""):
     said = str(exception) if exception else ""
     if said:
-        return _page(request, 403, "This door is closed", f"{said[0].upper()}{said[1:]}.")
+        return _page(request, 403, "This page is closed", f"{said[0].upper()}{said[1:]}.")
     return _page(
         request,
         403,
-        "This door is closed",
+        "This page is closed",
         "The page was open too long, or cookies are switched off. Go back, load it afresh and send it again.",
     )
 

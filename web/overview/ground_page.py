@@ -25,7 +25,7 @@ from web.unchanged import unchanged
 
 ON_A_PAGE, DRAWN_ONE_BY_ONE = 24, 60
 STATES = (
-    (PlotSummary.ASKS, "Asks for something"),
+    (PlotSummary.ASKS, "Needs something"),
     (PlotSummary.OLD, "Last test too old"),
     (PlotSummary.UNTESTED, "Not tested yet"),
     (PlotSummary.RESTS, "Nothing needed"),

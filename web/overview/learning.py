@@ -35,7 +35,7 @@ class ChangeForm(forms.Form):
         """The plots and their one crop."""
         told = [choice.rpartition("|") for choice in self.cleaned_data["plot"]]
         if len({crop for _, _, crop in told}) > 1:
-            raise forms.ValidationError("Choose plots of one crop: two crops can’t be told together.")
+            raise forms.ValidationError("Choose plots of one crop: two crops can’t be learnt from together.")
         return [plot for plot, _, _ in told], told[0][2]
 
     def prices(self) -> Prices:
@@ -96,7 +96,7 @@ def results(request):
         data = form.cleaned_data
         told = before_after([row for row, _ in rows], data["plot"][0], data["plot"][1], (data["before"], data["after"]), form.prices())
         if told is None:
-            form.add_error(None, "A yield is missing for one of these years. Write it down with the crop, or choose others.")
+            form.add_error(None, "A yield is missing for one of these years. Add with the crop, or choose others.")
     graded = any(row.first_grade < 1 or row.lost for row, _ in rows)
     context = {"rows": rows, "form": form, "told": told, "graded": graded, "currency": holding.currency}
     return render(request, "overview/results.html", context, status=422 if form.errors else 200)

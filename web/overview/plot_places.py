@@ -63,12 +63,12 @@ def measure(request, pk: int):
             ),
         ]
         rows.insert(1, ("Salt", reverse("desks:flush", args=[pk]), "How salty it is, and the water that washes it out."))
-        rows.insert(1, ("Hungry or not", reverse("desks:topdress", args=[pk]), "A leaf card, a meter or the eye: feed now, or nothing."))
+        rows.insert(1, ("Feed now?", reverse("desks:topdress", args=[pk]), "A leaf card, a meter or the eye: feed now, or nothing."))
     if plot.kind == "bale":
         rows.append(("A bale’s start", reverse("desks:bales"), "What goes on a bale from day to day, and when it may be planted."))
     rows += [
         ("The tank", reverse("desks:tank"), "Spray, drench and feed: what goes in, in which order; acid for the water."),
-        ("A blend of your own", reverse("desks:blends"), "Mixing what stands in the shed."),
+        ("A blend of your own", reverse("desks:blends"), "Mixing what is in the shed."),
         *(
             [("The spreader", reverse("desks:spreader"), "Setting it by bucket, tray and walk.")]
             if plot.kind not in NOT_FIELD_GROUND
@@ -79,7 +79,7 @@ def measure(request, pk: int):
 
 
 def history(request, pk: int):
-    """What happened on a plot: what was put on, plans that were adopted, crops by year."""
+    """What happened on a plot: what was spread, plans that were adopted, crops by year."""
     plot, units = plot_or_404(request, pk), request.place.units
     done = [entry for entry in plot.log.all()[: SHOWN_LOG * 2] if entry.stands][:SHOWN_LOG]
     stands = [(item, planting_name(item)) for item in plot.plantings.all()][::-1]

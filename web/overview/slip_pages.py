@@ -105,7 +105,7 @@ def _meaning(request, found: LabReport, lines: list[LabResult]) -> dict:
 
 
 def chart(request, pk: int):
-    """A plot's readings of one analyte over the years, with error bars, what was put on, and the range that is wanted."""
+    """A plot's readings of one analyte over the years, with error bars, what was spread, and the range that is wanted."""
     plot = plot_or_404(request, pk)
     lines = list(
         LabResult.objects.filter(slip__plot=plot, kind=LabResult.Kind.READING)

@@ -113,7 +113,7 @@ def switch_learned(request, pk: int):
     analyte = request.POST.get("analyte", "pH")
     found = learned_of(request_of(plot, request.place.units), analyte) if "use" in request.POST else None
     if "use" in request.POST and (found is None or not found.is_known):
-        messages.error(request, "Nothing is learnt of this ground yet, so plans go by the table.")
+        messages.error(request, "Nothing is learnt of this ground yet, so plans use the table.")
     elif analyte in FORETOLD:
         name = "lime" if analyte == "pH" else tables().analytes[analyte].name.lower()
         with undoable(request, f"{plot.name}: {name} goes by {'its own tests' if found else 'the table'}", plot):

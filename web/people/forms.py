@@ -17,7 +17,7 @@ class HoldingForm(TwoTabsForm):
         label="What you spread and lift with",
         required=False,
         widget=forms.CheckboxSelectMultiple,
-        help_text="Plans keep to what it can lay, and buy in bags, big bags or loads. Nothing ticked: what is usual is supposed.",
+        help_text="Plans keep to what it can spread, and buy in bags, big bags or loads. Nothing ticked: what is usual is assumed.",
     )
     climate = forms.ChoiceField(
         label="Climate",
@@ -30,7 +30,7 @@ class HoldingForm(TwoTabsForm):
         label="Your own mean air by month, °C",
         max_length=200,
         required=False,
-        help_text="Twelve figures, January first; they go before the place above.",
+        help_text="Twelve figures, January first; they are used instead of the place above.",
     )
     own_rain = forms.CharField(label="Your own rain by month, mm", max_length=200, required=False)
     own_last_frost = forms.DateField(

@@ -69,7 +69,7 @@ def people(request):
 def take_back(request, pk: int):
     get_object_or_404(request.place.holding.invitations, pk=pk, used_at=None).delete()
     note(request.place.holding, request.user, "took an invitation back")
-    messages.success(request, "The invitation no longer serves.")
+    messages.success(request, "The invitation has expired.")
     return redirect("people:people")
 
 
@@ -100,7 +100,7 @@ def change_role(request, pk: int):
     membership = get_object_or_404(request.place.holding.memberships.select_related("user", "holding"), pk=pk)
     role = request.POST.get("role")
     if role not in Membership.Role.values:
-        messages.error(request, "That role is not known here; nothing was changed.")
+        messages.error(request, "That role is not in our list; nothing was changed.")
     elif _is_last_owner(membership) and role != Membership.Role.OWNER:
         messages.error(request, LAST_OWNER)
     elif role != membership.role:

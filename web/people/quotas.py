@@ -8,7 +8,7 @@ class QuotaReached(Exception):
     """A holding has as much of a kind as it may; `says` tells a person."""
 
     def __init__(self, what: str, most: int):
-        self.says = f"This holding has {most} {what}, the most that this server keeps for one. Take out what is no longer wanted."
+        self.says = f"This holding has {most} {what}, the most that this server keeps for one. Remove what is no longer wanted."
         super().__init__(self.says)
 
 

@@ -154,7 +154,7 @@ def _summary(place, plot: Plot, lines: list, document: dict[str, Any]) -> PlotSu
             if last is not None and is_too_old(last, today, tables()):
                 asks, state = f"the last test is from {last:%B %Y}: test again", PlotSummary.OLD
     elif crop is not None:
-        asks = "not tested yet: a careful plan stands ready"
+        asks = "not tested yet: a careful plan is ready"
     return PlotSummary(
         plot=plot,
         rank=PlotSummary.RANKS[state],

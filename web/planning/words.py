@@ -29,7 +29,7 @@ CLASS_WORDS = {
     "building": "building",
     "right": "right",
     "plenty": "plenty",
-    "excess": "far more than used",
+    "excess": "far too much",
     "salty": "salty",
     "too_salty": "far too salty",
     "sodium_rising": "sodium rising",

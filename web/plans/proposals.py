@@ -25,7 +25,7 @@ from web.plans.views import _working, kept
 class ProposalForm(forms.Form):
     """What is other than on the bench, and why."""
 
-    school = forms.ChoiceField(label="By the school of", choices=list(NAMES.items()))
+    school = forms.ChoiceField(label="By the approach of", choices=list(NAMES.items()))
     aim = forms.ChoiceField(label="Bags", choices=[(key, text) for key, text in ALL_AIMS.items()])
     note = forms.CharField(
         label="What you would say to the owner", max_length=400, required=False, widget=forms.Textarea(attrs={"rows": 3})

@@ -29,13 +29,13 @@ class PlanFileForm(forms.Form):
     def clean_file(self) -> dict:
         """The file's request and plan, as far as it has them."""
         if self.cleaned_data["file"].size > MOST_BYTES:
-            raise forms.ValidationError("The file is larger than a plan can be. Take out the plan’s own file.")
+            raise forms.ValidationError("The file is larger than a plan can be. Remove the plan’s own file.")
         try:
             told = json.loads(self.cleaned_data["file"].read())
         except (ValueError, RecursionError):
-            raise forms.ValidationError("This is no JSON. Take the plan out as JSON from its page, or with the command line.") from None
+            raise forms.ValidationError("This is not JSON. Export the plan as JSON from its page, or with the command line.") from None
         if not isinstance(told, dict):
-            raise forms.ValidationError("This is no plan: it begins with a list. Take the plan out as JSON from its page.")
+            raise forms.ValidationError("This is not a plan: it begins with a list. Export the plan as JSON from its page.")
         found = told if "request" in told else {"request": told}
         if not isinstance(found["request"], dict) or "plot" not in found["request"]:
             raise forms.ValidationError("There is no request in it, only an answer. A plan is made again from its request: send both.")
@@ -50,7 +50,7 @@ def read_plan(request, pk: int):
         made = _made(form, plot)
         if made is not None:
             document, result, note = made
-            with undoable(request, f"A plan for {plot.name} was read in") as touched:
+            with undoable(request, f"A plan for {plot.name} was imported") as touched:
                 kept = PlanProposal.objects.create(
                     plot=plot, by=request.user, note=note, rules_version=result["rules_version"], request=document, result=result
                 )
@@ -72,7 +72,7 @@ def _made(form: PlanFileForm, plot) -> tuple[dict, dict, str] | None:
         return None
     if beside_plan(area, plot.area_m2, tables()):
         theirs, ours = (showing.area(m2, "metric") for m2 in (area, plot.area_m2))
-        form.add_error("file", f"The plan is for {theirs}, and this plot has {ours}. Choose its plot, or mend one of the sizes.")
+        form.add_error("file", f"The plan is for {theirs}, and this plot has {ours}. Choose its plot, or correct one of the sizes.")
         return None
     try:
         theirs_says = dressings_in(told["plan"]) if isinstance(told.get("plan"), dict) else None
@@ -81,5 +81,5 @@ def _made(form: PlanFileForm, plot) -> tuple[dict, dict, str] | None:
         return None
     apart = [] if theirs_says is None else told_apart(theirs_says, dressings_in(result), tables())
     same = "Made again here, it is the same as the file’s." if theirs_says is not None and not apart else ""
-    note = " ".join(filter(None, ("Read in from a file.", same, *apart)))
+    note = " ".join(filter(None, ("Imported from a file.", same, *apart)))
     return document, result, note[:400]

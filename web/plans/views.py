@@ -206,7 +206,7 @@ def adopt_many(request):
     if unsigned:
         messages.warning(request, f"Not adopted, because they are not ready to sign: {', '.join(unsigned)}. Their pages say why.")
     if left:
-        messages.warning(request, f"Not adopted, because a crop or a sound reading is wanted: {', '.join(left)}.")
+        messages.warning(request, f"Not adopted, because a crop or a sound reading is needed: {', '.join(left)}.")
     return redirect("planning:plans")
 
 

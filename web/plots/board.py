@@ -145,7 +145,7 @@ def _spot(request) -> int | None:
 
 def _unspot(request) -> int | None:
     found = get_object_or_404(OddSpot, holding=request.place.holding, pk=key_of(request.POST.get("spot")))
-    with undoable_deletion(request, f"Odd spot {found.note} was taken out", found):
+    with undoable_deletion(request, f"Odd spot {found.note} was deleted", found):
         found.delete()
     return None
 

@@ -58,7 +58,7 @@ def _keep(request, found: BoundaryFile, kind: str) -> list[Plot]:
     touched_before = [known[item.name] for item in found.boundaries if item.name in known]
     if found.origin and holding.origin is None:
         touched_before.append(holding)
-    with undoable(request, f"{len(found.boundaries)} outlines were read in, {area}{left_out}", *touched_before) as touched:
+    with undoable(request, f"{len(found.boundaries)} outlines were imported, {area}{left_out}", *touched_before) as touched:
         if found.origin and holding.origin is None:
             holding.origin_lon, holding.origin_lat = found.origin
             holding.save()

@@ -23,7 +23,7 @@ def crops(request, pk: int):
     plot = plot_or_404(request, pk)
     form = PlantingForm(request.POST or None, instance=Planting(plot=plot), units=request.place.units)
     if request.method == "POST" and form.is_valid():
-        with undoable(request, f"A crop was written down for {plot.name}") as touched:
+        with undoable(request, f"A crop was added for {plot.name}") as touched:
             touched.append(form.save())
         return redirect("ground:crops", pk)
     plantings = sorted(plot.plantings.all(), key=lambda planting: planting.planted_on or date.max, reverse=True)
@@ -78,7 +78,7 @@ def edit_planting(request, pk: int, planting_pk: int):
 @require_POST
 def delete_planting(request, pk: int, planting_pk: int):
     planting = get_object_or_404(Planting, pk=planting_pk, plot=pk, plot__holding=request.place.holding)
-    with undoable_deletion(request, f"A crop of {planting.plot.name} was taken out", planting):
+    with undoable_deletion(request, f"A crop of {planting.plot.name} was deleted", planting):
         planting.delete()
     return redirect("ground:crops", pk)
 
@@ -89,7 +89,7 @@ def new_ground(request, pk: int):
     plot = plot_or_404(request, pk)
     step = request.POST.get("step")
     known = {row.key for row in tables().ground.new_ground.step}
-    with undoable(request, f"New ground at {plot.name} was written down", plot):
+    with undoable(request, f"New ground at {plot.name} was added", plot):
         if "begin" in request.POST:
             plot.new_ground_since, plot.new_ground_done = timezone.localdate(), {}
         elif "end" in request.POST:

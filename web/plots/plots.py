@@ -56,7 +56,7 @@ def retired(request):
 def delete_plot(request, pk: int):
     plot = plot_or_404(request, pk)
     if request.method == "POST":
-        with undoable(request, f"{plot.name} was taken out of use", *rows_of([plot])):
+        with undoable(request, f"{plot.name} was deleted of use", *rows_of([plot])):
             retire(plot, str(Plot.Retired.TAKEN_OUT))
         return redirect("ground_page")
     return render(request, "ground/delete_plot.html", {"plot": plot, "zones": list(plot.zones.all())})

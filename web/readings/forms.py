@@ -111,7 +111,7 @@ class LineForm(forms.Form):
     def clean_analyte(self) -> str:
         key = self.cleaned_data["analyte"]
         if key not in tables().analytes:
-            raise forms.ValidationError("This line's analyte is not known here.")
+            raise forms.ValidationError("This line's analyte is not in our list.")
         return key
 
     def clean(self) -> dict:

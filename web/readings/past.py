@@ -40,7 +40,7 @@ def readings_of(lines) -> dict[str, Reading]:
 
 
 class Past:
-    """A plot before a day: its last readings, and what was put on since."""
+    """A plot before a day: its last readings, and what was spread since."""
 
     def __init__(self, plot: Plot, before: date, *, leave_out: int | None = None):
         self.plot, self.before, self.leave_out = plot, before, leave_out

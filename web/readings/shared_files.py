@@ -25,9 +25,9 @@ class SharedFileForm(forms.Form):
         try:
             document = json.loads(sent.read().decode("utf-8"))
         except (ValueError, RecursionError):
-            raise forms.ValidationError("This is no such file: choose the .json file that was shared.") from None
+            raise forms.ValidationError("This is not such a file: choose the .json file that was shared.") from None
         if not isinstance(document, dict):
-            raise forms.ValidationError("This is no such file: choose the .json file that was shared.")
+            raise forms.ValidationError("This is not such a file: choose the .json file that was shared.")
         return document
 
 

@@ -36,7 +36,7 @@ def log(request):
             by=request.user,
         )
         entry.photo = keep_photo(place.holding, data["photo"]) if data["photo"] else None
-        with undoable(request, f"{entry.name} on {entry.plot.name} was written down", *([lot] if lot else [])) as touched:
+        with undoable(request, f"{entry.name} on {entry.plot.name} was added", *([lot] if lot else [])) as touched:
             touched[:] = write(entry, lot)
         return redirect("records:log")
     entries = [told_entry(entry, place) for entry in log_of(place.holding)[:MOST_ENTRIES]]

@@ -32,7 +32,7 @@ def small_jpeg(file) -> bytes:
         picture.thumbnail((SIDE, SIDE))
         upright = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise ValidationError("That is no photo we can read. Choose a JPEG, PNG or WebP picture.") from error
+        raise ValidationError("We cannot read that photo. Choose a JPEG, PNG or WebP picture.") from error
     made = io.BytesIO()
     upright.save(made, "JPEG", quality=QUALITY)
     return made.getvalue()

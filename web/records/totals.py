@@ -33,7 +33,7 @@ def _total(item: YearTotal, area_m2: float, place) -> dict:
     for key, amount in item.kg_per_ha.items():
         label, shown = nutrient_in(key, amount, place.holding.nutrient_form)
         given.append((label, rate(shown)))
-    lime = f"limes like {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
+    lime = f"neutralises as much as {rate(item.lime)}" if item.lime > 1 else f"uses up {rate(-item.lime)} of lime" if item.lime < -1 else ""
     return {
         "plot": item.plot,
         "year": item.year,

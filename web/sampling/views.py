@@ -107,7 +107,7 @@ def mark_all(request, pk: int, step: str):
 def delete_round(request, pk: int):
     of = _round(request, pk)
     if request.method == "POST":
-        with undoable_deletion(request, f"{of.name} was taken out; readings stay", of):
+        with undoable_deletion(request, f"{of.name} was deleted; readings stay", of):
             of.delete()
         return redirect("sampling:rounds")
     return render(request, "sampling/delete_round.html", {"round": of})
@@ -142,7 +142,7 @@ def sample(request, pk: int):
 def delete_sample(request, pk: int):
     found = get_object_or_404(samples_of(request.place.holding), pk=pk)
     round_id = found.round_id
-    with undoable_deletion(request, f"Sample {found.code} was taken out", found):
+    with undoable_deletion(request, f"Sample {found.code} was deleted", found):
         found.delete()
     return redirect("sampling:round", round_id)
 

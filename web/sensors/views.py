@@ -244,6 +244,6 @@ def revoke(request, pk: int):
 @require_POST
 def delete_probe(request, pk: int):
     found = get_object_or_404(probes_of(request.place.holding), pk=pk)
-    with undoable_deletion(request, f"Probe {found.name} was taken out, with its readings", found):
+    with undoable_deletion(request, f"Probe {found.name} was deleted, with its readings", found):
         found.delete()
     return redirect("sensors:gateway", found.gateway_id)

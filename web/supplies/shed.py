@@ -132,7 +132,7 @@ def shed(request, pk: int | None = None):
     form = LotForm(request.POST or None, instance=lot, us=us, initial=_from_analysis(request))
     if request.method == "POST" and form.is_valid():
         name = tables().materials[form.cleaned_data["material"]].name
-        with undoable(request, f"{name[0].upper()}{name[1:]} in the shed was written down", *([lot] if lot.pk else [])) as touched:
+        with undoable(request, f"{name[0].upper()}{name[1:]} in the shed was recorded", *([lot] if lot.pk else [])) as touched:
             touched[:] = [form.save()]
         return redirect("supplies:shed")
     uses: dict[str, float] = {}
@@ -175,6 +175,6 @@ def _lot(item: StockLot, uses: dict[str, float], place) -> dict:
 @require_POST
 def take_out_lot(request, pk: int):
     lot = get_object_or_404(request.place.holding.stock_lots, pk=pk)
-    with undoable_deletion(request, "A lot was taken out of the shed", lot):
+    with undoable_deletion(request, "An item was removed from the shed", lot):
         lot.delete()
     return redirect("supplies:shed")

@@ -1,4 +1,4 @@
-"""What stands in the shed and what suppliers ask, as the core's requests and lists take it."""
+"""What is in the shed and what suppliers ask, as the core's requests and lists take it."""
 
 from dataclasses import dataclass
 from functools import cached_property

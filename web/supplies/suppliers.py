@@ -55,7 +55,7 @@ def suppliers(request):
     holding, place = request.place.holding, request.place
     form = SupplierForm(request.POST or None, instance=Supplier(holding=holding))
     if request.method == "POST" and form.is_valid():
-        with undoable(request, f"{form.cleaned_data['name']} was written down as a supplier") as touched:
+        with undoable(request, f"{form.cleaned_data['name']} was added as a supplier") as touched:
             touched.append(form.save())
         return redirect("supplies:supplier", touched[0].pk)
     rows = [(item, [_offer(offer, place) for offer in item.offers.all()]) for item in holding.suppliers.prefetch_related("offers")]
@@ -106,7 +106,7 @@ def supplier(request, pk: int):
 @require_POST
 def drop_supplier(request, pk: int):
     item = get_object_or_404(request.place.holding.suppliers, pk=pk)
-    with undoable_deletion(request, f"{item.name} was taken off the suppliers", item):
+    with undoable_deletion(request, f"{item.name} was removed from the suppliers", item):
         item.delete()
     return redirect("supplies:suppliers")
 
@@ -115,6 +115,6 @@ def drop_supplier(request, pk: int):
 def drop_offer(request, pk: int):
     offer = get_object_or_404(SupplierOffer, pk=pk, supplier__holding=request.place.holding)
     supplier_id = offer.supplier_id
-    with undoable_deletion(request, f"An offer of {offer.supplier.name} was taken out", offer):
+    with undoable_deletion(request, f"An offer of {offer.supplier.name} was deleted", offer):
         offer.delete()
     return redirect("supplies:supplier", supplier_id)

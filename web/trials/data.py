@@ -112,7 +112,7 @@ def data_in(request, pk: int):
     form = DataForm(request.POST, request.FILES, known={str(unit.number) for unit in units_of(trial)})
     if not form.is_valid():
         return render(request, "trials/data.html", {"trial": trial, "form": form}, status=422)
-    with undoable(request, f"Values of the trial “{trial.name}” were read in", trial):
+    with undoable(request, f"Values of the trial “{trial.name}” were imported", trial):
         trial.values |= form.cleaned_data["values"]
         trial.before |= form.cleaned_data["before"]
         trial.save()

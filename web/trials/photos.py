@@ -54,6 +54,6 @@ def add_photo(request, pk: int):
 @require_POST
 def drop_photo(request, pk: int):
     found = get_object_or_404(TrialPhoto.objects.select_related("trial"), pk=pk, trial__holding=request.place.holding)
-    with undoable_deletion(request, f"A photo of the trial “{found.trial.name}” was taken out", found):
+    with undoable_deletion(request, f"A photo of the trial “{found.trial.name}” was deleted", found):
         found.delete()
     return redirect("trials:trial", found.trial_id)

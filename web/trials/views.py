@@ -119,7 +119,7 @@ def redraw(request, pk: int):
     """Draws another lot, as long as nothing hangs on it."""
     found = trial_or_404(request, pk)
     if not found.is_begun:
-        with undoable(request, f"The trial “{found.name}” was drawn anew", found):
+        with undoable(request, f"The trial “{found.name}” was randomised again", found):
             found.seed = secrets.randbelow(2**31)
             found.save()
     return redirect("trials:trial", pk)
@@ -128,6 +128,6 @@ def redraw(request, pk: int):
 @require_POST
 def delete_trial(request, pk: int):
     found = trial_or_404(request, pk)
-    with undoable_deletion(request, f"The trial “{found.name}” was taken out", found):
+    with undoable_deletion(request, f"The trial “{found.name}” was deleted", found):
         found.delete()
     return redirect("trials:trials")

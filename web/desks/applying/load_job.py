@@ -47,6 +47,6 @@ def job_for_a_load(request, pk: int):
         to_day=item.to,
     )
     job.keep_sentences(placement=item.placement, why=joined((item.timing_note, conflict)))
-    label = f"{material.name} for {plot.name} was put on the jobs list"
+    label = f"{material.name} for {plot.name} was added to jobs"
     asked = put_on_list(request, plot, [job], label, about=f"the load of {material.name}")
     return asked or (redirect("jobs:job", job.pk) if job.pk else redirect("jobs:jobs"))

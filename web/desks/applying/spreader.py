@@ -175,6 +175,6 @@ def _setting(data: dict, runs: list[SpreaderRun]) -> dict:
 @require_POST
 def drop_run(request, pk: int):
     run = get_object_or_404(request.place.holding.spreader_runs, pk=pk)
-    with undoable_deletion(request, "A spreader's setting was taken out", run):
+    with undoable_deletion(request, "A spreader's setting was deleted", run):
         run.delete()
     return redirect("desks:spreader")

@@ -36,7 +36,7 @@ def jobs_for_a_trace(request, pk: int):
             name=dose.name,
             what=element,
             origin=Job.Origin.DESK,
-            origin_name="the desk of trace elements",
+            origin_name="the calculator of trace elements",
             dressing=number,
             kg=dose.plot_kg,
             placement=WAYS[way],
@@ -47,5 +47,5 @@ def jobs_for_a_trace(request, pk: int):
         )
         for number, (begins, ends) in enumerate(windows, 1)
     ]
-    label = f"{dose.name} for {plot.name} was put on the jobs list"
+    label = f"{dose.name} for {plot.name} was added to jobs"
     return put_on_list(request, plot, jobs, label, about=dose.name) or redirect("jobs:jobs")

@@ -93,9 +93,9 @@ def _put_on_list(request, plot: Plot, says: dict, today):
         kg=0,
         origin=Job.Origin.DESK,
         origin_name="salt",
-        why="Salt stands above what the crop bears. Test again before the next feed.",
+        why="There is more salt than the crop tolerates. Test again before the next feed.",
         from_day=today,
         to_day=today + IN_A_WEEK,
     )
-    label = f"Washing the salt out of {plot.name} was put on the list"
+    label = f"Washing the salt out of {plot.name} was added to jobs"
     return put_on_list(request, plot, [job], label, about="washing the salt out") or redirect("jobs:jobs")

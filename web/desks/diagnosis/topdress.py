@@ -1,4 +1,4 @@
-"""Hungry or not: a leaf card, a meter, sap or the eye, beside what the season still needs; a dose onto the list, or nothing."""
+"""Feed now?: a leaf card, a meter, sap or the eye, beside what the season still needs; a dose onto the list, or nothing."""
 
 from datetime import timedelta
 from typing import Any
@@ -209,4 +209,4 @@ def _do(request, plot: Plot, told: Topdress, source, due: Job | None):
         from_day=today,
         to_day=today + IN_A_WEEK,
     )
-    return put_on_list(request, plot, [job], f"{job.name} for {plot.name} was put on the list", about="this dressing")
+    return put_on_list(request, plot, [job], f"{job.name} for {plot.name} was added to jobs", about="this dressing")

@@ -1,4 +1,4 @@
-"""Under watch: what was seen on plots, when to look again, how it ended; and the looks that a plot can have."""
+"""Follow up: what was seen on plots, when to look again, how it ended; and the looks that a plot can have."""
 
 from django import forms
 from django.shortcuts import get_object_or_404, redirect, render
@@ -36,7 +36,7 @@ class SettledForm(forms.Form):
 
 
 def watch(request):
-    """What is under watch, what was settled, and every plot with the looks it can have."""
+    """What will be followed up, what was settled, and every plot with the looks it can have."""
     holding, today = request.place.holding, timezone.localdate()
     kept = Sighting.objects.filter(holding=holding).select_related("plot", "by")
     context = {
@@ -67,7 +67,7 @@ def keep_watch(request, pk: int):
     if not form.is_valid():
         return render(request, "desks/keep_watch.html", {"plot": plot, "form": form, "said": said}, status=422)
     told = case_on(said)[1]
-    with undoable(request, f"{plot.name} is under watch") as touched:
+    with undoable(request, f"{plot.name} will be followed up") as touched:
         jpeg = form.cleaned_data["photo"]
         made = Sighting.objects.create(
             holding=plot.holding,
@@ -105,6 +105,6 @@ def settle_watch(request, pk: int):
 @require_POST
 def drop_watch(request, pk: int):
     found = _of(request, pk)
-    with undoable_deletion(request, f"What was seen on {found.plot.name} was taken out", found):
+    with undoable_deletion(request, f"What was seen on {found.plot.name} was deleted", found):
         found.delete()
     return redirect("desks:watch")

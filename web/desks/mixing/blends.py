@@ -122,7 +122,7 @@ def _told(made: Blend, data: dict, place) -> dict:
 def _says(made: Blend, units: str) -> dict:
     grade = "-".join(f"{made.contents[name]:.1f}".rstrip("0").rstrip(".") for name in ("n", "p2o5", "k2o"))
     lime = (
-        f"limes like {made.cce:.0f} parts of pure lime to 100"
+        f"neutralises as much as {made.cce:.0f} parts of pure lime to 100"
         if made.cce > 0.5
         else f"uses up {-made.cce:.0f} parts of pure lime to 100"
         if made.cce < -0.5
@@ -175,6 +175,6 @@ def kept_blend(request, pk: int):
 @require_POST
 def drop_blend(request, pk: int):
     kept = get_object_or_404(request.place.holding.own_blends, pk=pk)
-    with undoable_deletion(request, f"The blend {kept.name} was taken out", kept):
+    with undoable_deletion(request, f"The blend {kept.name} was deleted", kept):
         kept.delete()
     return redirect("desks:blends")

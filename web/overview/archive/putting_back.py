@@ -112,9 +112,9 @@ def _refusing() -> Iterator[None]:
     try:
         yield
     except BROKEN as error:
-        raise ArchiveRefused("This is no whole archive: it is cut short, spoilt or of another kind. Take it out once more.") from error
+        raise ArchiveRefused("This is not a whole archive: it is cut short, damaged or of another kind. Export it once more.") from error
     except IntegrityError as error:
-        raise ArchiveRefused(f"A row does not fit what is here or another row ({error}). Nothing was put back.") from error
+        raise ArchiveRefused(f"A row does not fit what is here or another row ({error}). Nothing was restored.") from error
 
 
 def _bounded(archive: zipfile.ZipFile, name: str) -> bytes:
@@ -158,7 +158,7 @@ class _Reader:
             told = json.loads(_bounded(self.archive, "manifest.json"))
             number, sums = told["format"], dict(told["files"])
         except (KeyError, TypeError, ValueError) as error:
-            raise ArchiveRefused("There is no manifest.json in it that can be read: this is no archive of a holding.") from error
+            raise ArchiveRefused("There is no manifest.json in it that can be read: this is not an archive of a holding.") from error
         if number != FORMAT:
             raise ArchiveRefused(f"The archive is of form {number}, and this program reads form {FORMAT}. Use a newer program.")
         for entry in entries:
@@ -172,7 +172,7 @@ class _Reader:
         except (KeyError, TypeError) as error:
             raise ArchiveRefused(f"{name} is missing in the archive.") from error
         if hashlib.sha256(content).hexdigest() != wanted:
-            raise ArchiveRefused(f"{name} was changed since it was taken out: its sum is another.")
+            raise ArchiveRefused(f"{name} was changed since it was exported: its checksum does not match.")
         return content
 
     def _lines(self, name: str) -> Iterator[dict]:
@@ -185,7 +185,7 @@ class _Reader:
                     row["id"] + 0
                     _storable(row)
                 except (ValueError, KeyError, TypeError, RecursionError) as error:
-                    raise ArchiveRefused(f"{name}, line {number}: this is no row.") from error
+                    raise ArchiveRefused(f"{name}, line {number}: this is not a row.") from error
                 if number > MOST_ROWS:
                     raise ArchiveRefused(f"{name} has more rows than a holding can have.")
                 yield row
@@ -198,7 +198,7 @@ class _Reader:
         except (KeyError, TypeError) as error:
             raise ArchiveRefused(f"{name} is missing in the archive.") from error
         if found != wanted:
-            raise ArchiveRefused(f"{name} was changed since it was taken out: its sum is another.")
+            raise ArchiveRefused(f"{name} was changed since it was exported: its checksum does not match.")
 
     def _table(self, table: Table) -> None:
         name, count = f"tables/{table.name}.jsonl", 0

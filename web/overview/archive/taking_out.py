@@ -15,7 +15,7 @@ from web.overview.archive.contents import FORMAT, HOLDING_LEFT_OUT, TABLES, Tabl
 from web.people.models import Holding, User
 from web.people.moment import one_moment
 
-READ_ME = """{name}, taken out of Iron Rake {version} on {day}.
+READ_ME = """{name}, exported from Iron Rake {version} on {day}.
 
 holding.json            habits, units, caps and days of the holding
 people.json             who was on it, in which role (for your information; nobody is made a member by putting this back)
@@ -24,7 +24,7 @@ files/TABLE-ID-COLUMN   files as they were read in, and photos
 manifest.json           the form of this archive, and of every file its length in rows and its SHA-256
 
 Days are written as 2027-03-01, amounts in kg, areas in m2, lengths in cm, rates as each column's name says.
-A person stands as an e-mail address. Put it back in an empty holding under "Holding, take out and put back".
+A person stands as an e-mail address. Restore it in an empty holding under "Holding, take out and put back".
 """
 
 

@@ -41,7 +41,7 @@ def archive(request):
         if now.told is not None:
             messages.success(request, _told(now.told))
             return redirect("ground_page")
-        messages.warning(request, f"Not put back. {now.says}")
+        messages.warning(request, f"Not restored. {now.says}")
     form = ArchiveForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         sent, part = form.cleaned_data["archive"].file, form.cleaned_data["part"]
@@ -74,7 +74,7 @@ def _state(request, holding: int) -> work.Putting | None:
 def _told(made: PutBack) -> str:
     told = ", ".join(f"{made.rows[name]} {words}" for name, words in SPOKEN.items() if made.rows.get(name))
     known = f" {made.known} were here already." if made.known else ""
-    return f"Put back: {told or f'{sum(made.rows.values())} rows'}.{known}"
+    return f"Restored: {told or f'{sum(made.rows.values())} rows'}.{known}"
 
 
 def archive_file(request):

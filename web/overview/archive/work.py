@@ -103,7 +103,7 @@ def put_back_later(holding: int) -> None:
     except ArchiveRefused as error:
         kept.set(_key(holding), replace(now, says=str(error)))
     except Stopped:
-        kept.set(_key(holding), replace(now, says="It was stopped, and nothing was put back."))
+        kept.set(_key(holding), replace(now, says="It was stopped, and nothing was restored."))
     except FileNotFoundError:
         kept.set(_key(holding), replace(now, says="Its file is gone. Send it once more."))
     finally:

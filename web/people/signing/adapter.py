@@ -12,7 +12,7 @@ NOTES = {
     "account/messages/password_changed.txt": "Your password is changed. All other places are signed out.",
     "account/messages/email_confirmation_sent.txt": "A link is on its way to {email}.",
     "account/messages/email_confirmed.txt": "{email} is confirmed.",
-    "account/messages/email_confirmation_failed.txt": "{email} serves another account. Nothing was changed.",
+    "account/messages/email_confirmation_failed.txt": "{email} belongs to another account. Nothing was changed.",
     "account/messages/email_deleted.txt": "{email} is no longer waited for.",
     "mfa/messages/totp_deactivated.txt": "No code is asked for any more when you sign in.",
 }

@@ -353,7 +353,7 @@ def take_out_file(request, pk: int):
     of = _file(request, pk)
     count = take_out(of)
     Change.objects.filter(holding=of.holding, undo_address=request.path, undone_at=None).update(undone_at=timezone.now())
-    messages.success(request, f"Undone: {count} report{'s' if count != 1 else ''} of {of.name} taken out again. The file is still here.")
+    messages.success(request, f"Undone: {count} report{'s' if count != 1 else ''} of {of.name} undone. The file is still here.")
     return redirect("readings:file", pk)
 
 
@@ -363,7 +363,7 @@ def delete_file(request, pk: int):
     of = _file(request, pk)
     name = of.name
     of.delete()
-    messages.success(request, f"{name} was thrown away; readings that came of it stay.")
+    messages.success(request, f"{name} was deleted; readings that came of it stay.")
     return redirect("readings:files")
 
 

@@ -261,6 +261,6 @@ def kit_file(request, key: str):
 def delete_kit(request, key: str):
     kit = get_object_or_404(OwnKit, holding=request.place.holding, key=key)
     KitRun.objects.filter(holding=request.place.holding, kit=f"own:{key}", slip=None).delete()
-    with undoable_deletion(request, f"{kit} was taken out; its readings stay", kit):
+    with undoable_deletion(request, f"{kit} was deleted; its readings stay", kit):
         kit.delete()
     return redirect("readings:kits")

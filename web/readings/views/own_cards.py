@@ -39,7 +39,7 @@ class OwnCardForm(forms.Form):
 
     name = forms.CharField(label="Name of the card", max_length=80)
     position = forms.CharField(label="Which leaf is held to it", max_length=160, initial="youngest fully open leaf, middle of the blade")
-    threshold = forms.FloatField(label="Panel below which it asks for nitrogen", min_value=0, max_value=20)
+    threshold = forms.FloatField(label="Panel below which it needs nitrogen", min_value=0, max_value=20)
     share_below = forms.FloatField(
         label="When so many of ten leaves are paler", min_value=1, max_value=10, initial=6, help_text="Six of ten on most cards."
     )
@@ -112,6 +112,6 @@ def card_file(request, key: str):
 @require_POST
 def delete_card(request, key: str):
     made = get_object_or_404(OwnLeafCard, holding=request.place.holding, key=key)
-    with undoable_deletion(request, f"{made} was taken out; its readings stay", made):
+    with undoable_deletion(request, f"{made} was deleted; its readings stay", made):
         made.delete()
     return redirect("readings:leaf_card")

@@ -119,7 +119,7 @@ def lines_for_lab(request):
 def delete_slip(request, pk: int):
     slip = get_object_or_404(slips_of(request.place.holding), pk=pk)
     if request.method == "POST":
-        with undoable_deletion(request, f"Readings of {slip.about} from {said(slip.taken_on)} were taken out", slip):
+        with undoable_deletion(request, f"Readings of {slip.about} from {said(slip.taken_on)} were deleted", slip):
             slip.delete()
         return redirect("readings:slips")
     return render(request, "readings/delete_slip.html", {"slip": slip})
