@@ -4,6 +4,7 @@ import re
 from datetime import date
 
 from agronomy.labfile.words import Lexicon, plain
+from agronomy.tables import load_tables
 
 _NUMBERS = re.compile(r"(?<!\d)(\d{1,4})([./-])\s?(\d{1,2})\2\s?(\d{1,4})\.?(?!\d)")
 _SIGNS = re.compile(r"(\d{4})\s?年\s?(\d{1,2})\s?月\s?(\d{1,2})\s?日")
@@ -43,27 +44,12 @@ def _day(year: int, month: int, day: int) -> date | None:
         return None
 
 
-_MONTHS = (
-    "jan gen ene sty led ian oca янв січ",
-    "feb fev fevr lut uno sub фев лют",
-    "mar mars marz mrt bre marzo мар бер",
-    "apr avr abr kwi dub nis апр кві",
-    "may mai mag maj mei kve mag мая май тра",
-    "jun juin giu czer cze iun haz июн чер",
-    "jul juil lug lip cvc iul tem июл лип",
-    "aug aout ago sie srp avg авг сер",
-    "sep sept set wrz zar eyl сен вер",
-    "oct okt ott out paz rij eki окт жов",
-    "nov lis kas ноя лис",
-    "dec dez dic gru pro ara dek дек гру",
-)
-
-
 def _month(word: str) -> int:
     """The month that a word begins with, in the languages of most laboratories; 0 for none or where two fit."""
     told = plain(word)
     starts = {
-        number: max((len(start) for start in row.split() if told.startswith(start)), default=0) for number, row in enumerate(_MONTHS, 1)
+        number: max((len(start) for start in row.split() if told.startswith(start)), default=0)
+        for number, row in enumerate(load_tables().labfile.words.months, 1)
     }
     best = max(starts.values())
     fitting = [number for number, length in starts.items() if length == best > 0]

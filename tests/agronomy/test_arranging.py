@@ -203,7 +203,7 @@ def test_evaporation_is_nothing_in_frost_and_no_less_in_a_warmer_month(warmth):
         ({"hands": {"weekdays": ["someday"]}}, "no day of the week"),
         ({"hands": {"away": [{"begins": "2027-05-01", "ends": "2027-04-01"}]}}, "ends before it begins"),
         ({"closed": [{"name": "winter", "materials": ["urea"], "begins": "13-40", "ends": "01-31"}]}, "no day of the year"),
-        ({"closed": [{"name": "winter", "materials": ["moon dust"], "begins": "10-15", "ends": "01-31"}]}, "no material we know"),
+        ({"closed": [{"name": "winter", "materials": ["moon dust"], "begins": "10-15", "ends": "01-31"}]}, "not in our list of products"),
     ],
 )
 def test_limits_that_cannot_be_are_refused(more, says):

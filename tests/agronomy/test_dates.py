@@ -87,7 +87,7 @@ def test_the_day_that_dates_hang_on(today, planting, crop, anchor, note):
     [
         ("2026-08-01", "2027-05-12", "2026-09-01", "2026-11-30", ""),  # the autumn before a spring planting
         ("2026-12-10", "2027-05-12", "2026-12-10", "2027-02-08", ""),  # autumn is missed, three months are still left
-        ("2027-04-01", "2027-05-12", "2027-04-01", "2027-04-22", "Later than wished"),
+        ("2027-04-01", "2027-05-12", "2027-04-01", "2027-04-22", "Later than it should be"),
         ("2027-05-05", "2027-05-12", "2027-10-19", "2027-11-30", "after this crop"),
     ],
 )

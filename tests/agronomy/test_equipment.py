@@ -55,7 +55,7 @@ def test_what_is_too_little_for_the_machine_is_raised_to_what_it_lays_or_left_ou
     little = (reading("pH", 6.8, method="water 1:1"), reading("K", 94, "mg/kg", "ammonium acetate"))
     doses = {eq: next(a for a in wheat(*little, equipment=[eq]).applications if a.what == "K") for eq in ("air_boom", "drill")}
     assert doses["air_boom"].rate_kg_per_ha < doses["drill"].rate_kg_per_ha == 60
-    assert "A little more than is wanted" in doses["drill"].why
+    assert "A little more than is needed" in doses["drill"].why
     asked = bed(kind="field", area="5 ha")
     phosphate = next(item for item in needs() if item.what == "P")
     speck, enough = (choice_at(phosphate, TABLES.materials["triple_superphosphate"], rate, 20.0, shop()) for rate in (8.0, 80.0))
@@ -65,5 +65,5 @@ def test_what_is_too_little_for_the_machine_is_raised_to_what_it_lays_or_left_ou
 
 
 def test_unknown_equipment_is_told():
-    with pytest.raises(RequestError, match="no equipment we know"):
+    with pytest.raises(RequestError, match="not in our list of equipment"):
         wheat(*ACID, equipment=["catapult"])

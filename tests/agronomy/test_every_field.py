@@ -52,7 +52,7 @@ BED = {
     "own_pools": {"P": {"times": 1.1, "low": 0.8, "high": 1.5, "tests": 3}},
     "harvests": [{"crop": "potato", "got": "30 t/ha", "on": "2026-09-01"}],
     "hands": {"weekdays": ["saturday", "sunday"], "away": [{"begins": "2027-04-10", "ends": "2027-04-20"}]},
-    "closed": [{"name": "no manure", "materials": ["cattle_manure"], "begins": "10-15", "ends": "01-31"}],
+    "closed": [{"name": "not in our list of manures", "materials": ["cattle_manure"], "begins": "10-15", "ends": "01-31"}],
     "targets": [{"analyte": "P", "method": "Mehlich 3", "level": 60}],
 }
 

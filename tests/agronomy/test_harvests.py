@@ -29,7 +29,7 @@ def test_harvests_since_the_test_are_told_and_older_ones_are_not():
     harvests = [{"crop": "potato", "got": "40 t/ha", "on": "2026-11-01"}, {"crop": "oats", "got": "5 t/ha", "on": "2026-08-01"}]
     made = make_plan(read_request(potatoes() | {"harvests": harvests}, TABLES), TABLES)
     said = next(item for item in made.remarks if item.key == "harvested")
-    assert "potato carried off" in said.says
+    assert "potato removed" in said.says
     assert "oats" not in said.says
     assert said.working[-1].result.value == pytest.approx(40 * TABLES.nutrients.removal["potato"].k2o_kg_per_t)
 

@@ -64,7 +64,7 @@ def test_boron_is_never_given_over_what_the_crop_bears(crop):
 
 
 def test_a_crop_that_hardly_answers_gets_none_and_too_much_is_a_finding():
-    assert any(item.nutrient == "B" and "hardly answers" in item.why for item in _made(("B", 0.45, "hot water")).nothing)
+    assert any(item.nutrient == "B" and "hardly responds" in item.why for item in _made(("B", 0.45, "hot water")).nothing)
     assert any(item.what == "B" for item in _made(("B", 0.45, "hot water"), crop="sugar_beet").applications)
     rich = _made(("B", 2.5, "hot water"), crop="sugar_beet")
     assert any(item.nutrient == "B" and "Never more than 3 kg/ha" in item.why for item in rich.nothing)

@@ -23,7 +23,7 @@ def test_acid_border_gets_lime_in_its_cap_and_no_phosphate():
     assert (lime.from_.isoformat(), lime.placement) == ("2026-10-05", "worked in to 15 cm")
     assert all("P" not in item.supplies for item in made.applications)
     assert finding(made, "P").class_ == "excess"
-    assert "No separate magnesium" in says(made)
+    assert "No extra magnesium" in says(made)
     assert made.retest.isoformat() == "2027-10-03"
 
 
@@ -149,7 +149,7 @@ def test_a_carrier_of_two_counts_for_both():
         materials=["dap"],
     )
     assert {item.what for item in made.applications} == {"P"}
-    assert "No separate nitrogen: the di-ammonium phosphate of this plan" in says(made)
+    assert "No extra nitrogen: the di-ammonium phosphate of this plan" in says(made)
 
 
 def test_light_ground_splits_nitrogen_and_potassium():
@@ -181,7 +181,7 @@ def test_south_has_its_seasons_six_months_on():
 def test_late_lime_parts_from_nitrogen_by_two_weeks():
     made = plan(document(*ACID, planting="2026-10-28"))
     lime = next(item for item in made.applications if item.what == "CaCO3")
-    assert "Later than wished" in lime.timing_note
+    assert "Later than it should be" in lime.timing_note
     assert all((item.from_ - lime.to).days >= 14 for item in made.applications if item.what == "N")
 
 

@@ -111,7 +111,7 @@ def test_moving_the_planting_by_a_week_moves_what_hangs_on_it():
 @pytest.mark.parametrize(
     ("climate", "says"),
     [
-        ({"key": "atlantis"}, "no climate we know"),
+        ({"key": "atlantis"}, "not in our list of climates"),
         ({"warmth_c": [1, 2]}, "twelve figures"),
         ({"warmth_c": [99] * 12, "rain_mm": [10] * 12}, "outside -60 to 50"),
     ],
@@ -130,8 +130,8 @@ CALM = Weather(day=date(2027, 4, 10), low_c=6, high_c=14, rain_mm=0, wind_m_s=2,
     [
         ("lime", {"wind_m_s": 7}, "too windy"),
         ("lime", {"soil_c": -1}, "frozen"),
-        ("sulfur", {"soil_c": 8}, "12 are wanted"),
-        ("nitrogen", {"soil_c": 4}, "5.5 are wanted"),
+        ("sulfur", {"soil_c": 8}, "12 are needed"),
+        ("nitrogen", {"soil_c": 4}, "5.5 are needed"),
         ("urea", {"rain_mm": 30}, "mm of rain"),
         ("leaf", {"high_c": 29}, "too hot"),
         ("leaf", {"humidity": 30}, "too dry"),
@@ -178,7 +178,7 @@ def test_what_was_put_on_since_the_test_comes_off_and_what_was_before_does_not()
     season = asked_after("urea", 5, (date(2026, 11, 5) - timedelta(days=192)).isoformat())
     assert any(item.what == "N" for item in season.applications)
     assert not any(item.what == "N" for item in asked_after("urea", 5, "2026-11-01").applications)
-    with pytest.raises(RequestError, match="no material we know"):
+    with pytest.raises(RequestError, match="not in our list of products"):
         asked_after("moon_dust", 1, "2026-11-01")
 
 
@@ -251,7 +251,7 @@ def test_a_step_waits_alone_for_a_closed_season_and_for_somebody_to_be_there():
     assert (held[0].day, held[0].note) == (date(2027, 4, 11), "closed season: spring rule until then")
     assert [row.day for row in held[1:]] == [row.day for row in plain[1:]]
     away = dated(programme, start, 100, TABLES, hands=LabourCalendar(away=(Away(start, start + timedelta(days=20)),)))
-    assert (away[0].day, away[0].note) == (start + timedelta(days=21), "nobody is there until then")
+    assert (away[0].day, away[0].note) == (start + timedelta(days=21), "day off until then")
     assert (
         dated(programme, start, 100, TABLES, hands=LabourCalendar(weekdays=frozenset({2})))[0].day == start
     )  # a Wednesday lies within its week
@@ -279,7 +279,7 @@ def test_the_straw_bale_start_is_that_of_its_desk_whatever_feeds_it():
         ({"step": []}, "one step or more"),
         ({"step": [{"after": 9999, "do": "x"}]}, "outside"),
         ({"step": [{"after": 0, "do": " "}]}, "what to do"),
-        ({"step": [{"after": 0, "do": "x", "material": "gold"}]}, "no material"),
+        ({"step": [{"after": 0, "do": "x", "material": "gold"}]}, "not in our list of products"),
         ({"step": [{"after": 0, "do": "x", "gate": "moon"}]}, "no such gate"),
         ({"step": [{"after": 0, "do": "x", "way": "drone"}]}, "no such way"),
     ],

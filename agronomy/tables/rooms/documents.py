@@ -313,6 +313,7 @@ class LabWords(Strict):
     fillers: tuple[str, ...]
     unspaced_fillers: tuple[str, ...]
     irrigation_stems: tuple[str, ...]
+    months: tuple[str, ...]
     sampling_day: tuple[str, ...]
     report_day: tuple[str, ...]
     bare_methods: tuple[str, ...]
