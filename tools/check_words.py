@@ -20,27 +20,22 @@ def avoided() -> list[tuple[re.Pattern, str]]:
     return [(re.compile(row["word_or_pattern"], re.IGNORECASE), row["instead"]) for row in rows]
 
 
-def _as_long(found: re.Match) -> str:
-    return " ~ " + "\n" * found[0].count("\n")
-
-
 def _words_of(found: re.Match) -> str:
-    return " | ".join(["", *_TOLD.findall(found[0]), ""]) + "\n" * found[0].count("\n")
+    return " | ".join(["", *_TOLD.findall(found[0]), ""])
 
 
-def shown(page: str) -> list[str]:
-    """The lines of a template without its tags and placeholders, but with the words of its labels."""
-    return _TAGS.sub(_words_of, _PLACES.sub(_as_long, page)).split("\n")
+def shown(page: str) -> str:
+    """A template without its tags and placeholders, but with the words of its labels; a sentence may go over several lines."""
+    return re.sub(r"\s+", " ", _TAGS.sub(_words_of, _PLACES.sub(" ~ ", page)))
 
 
 def main() -> int:
     patterns = avoided()
     found = [
-        f"{path}:{number}: “{hit[0]}”; write: {instead}"
+        f"{path}: “{hit[0]}”; write: {instead}"
         for path in sorted(PAGES.rglob("*.html"))
-        for number, line in enumerate(shown(path.read_text(encoding="utf-8")), 1)
         for pattern, instead in patterns
-        if (hit := pattern.search(line))
+        for hit in pattern.finditer(shown(path.read_text(encoding="utf-8")))
     ]
     print("\n".join(found), file=sys.stderr) if found else None
     return 1 if found else 0

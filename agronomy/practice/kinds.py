@@ -104,7 +104,7 @@ def _class_reading(rng: Random, seed: int, level: int, tables: Tables, us: bool)
             say("The edges of the classes stand at ")
             + ", ".join(number(edge, 3) for edge in found.edges)
             + say(" mg/kg for this crop and method."),
-            say("Another method has other edges: a figure without its method says nothing."),
+            say("Another method has other edges: a figure without its method shows little."),
         ),
     )
 
@@ -303,7 +303,7 @@ def _trial_words(rng: Random, seed: int, level: int, tables: Tables, us: bool) -
         ),
         options=tuple(VERDICTS.items()),
         right=key,
-        why=(says, say("The interval comes first: does it hold nought, and does it hold what is worth having?")),
+        why=(says, say("The interval comes first: does it hold zero, and does it hold what is worth having?")),
     )
 
 
@@ -359,7 +359,7 @@ def _diagnose(rng: Random, seed: int, level: int, tables: Tables, us: bool) -> E
         why=(
             say("By these signs it looks most like {row}.", row=row.name),
             _sentence(say("To be sure: {confirm}", confirm=row.confirm)),
-            *((_sentence(say("What parts it from the next: {one_check}", one_check=look.one_check)),) if look else ()),
+            *((_sentence(say("What tells it from the next: {one_check}", one_check=look.one_check)),) if look else ()),
         ),
     )
 
@@ -370,7 +370,7 @@ KINDS: dict[str, Kind] = {
     "dose": Kind("Work out a dose", say("From a rate to grams of the bag."), _dose),
     "bad_pair": Kind(say("The pair that must not meet"), say("In a tank, a bag or on the ground."), _bad_pair),
     "topdress": Kind("Feed now, or not", say("A leaf meter, the stage and the season’s account."), _topdress),
-    "diagnose": Kind("What ails it?", say("Signs to a cause, and the check that settles it."), _diagnose),
-    "trial_words": Kind("Honest words for a trial", say("An interval, and what may be said of it."), _trial_words),
-    "claim": Kind("What is said", "How well a saying stands.", _claim),
+    "diagnose": Kind("What is wrong with it?", say("Signs to a cause, and the check that settles it."), _diagnose),
+    "trial_words": Kind("Plain words for a trial", say("An interval, and what may be said of it."), _trial_words),
+    "claim": Kind("Common claims", "How well a claim holds.", _claim),
 }

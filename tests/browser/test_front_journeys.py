@@ -183,7 +183,7 @@ def test_a_farmer_goes_from_a_boundary_file_to_rates_by_zone(newcomer, tmp_path)
     newcomer.fill("Or paste the results", ZONES)
     page.get_by_role("button", name="Look it over").click()
     press(page, "Read 2 reports in")
-    expect(page.get_by_role("heading", name="read in")).to_be_visible()
+    expect(page.get_by_role("heading", name="imported")).to_be_visible()
     page.get_by_role("link", name="Plans", exact=True).click()
     press(page, "Adopt the ticked plans")
     page.get_by_role("link", name="For the contractor").click()
@@ -219,7 +219,7 @@ def test_a_market_grower_lists_fourteen_beds_and_sixteen_samples(newcomer):
     newcomer.fill("Or paste the results", told)
     page.get_by_role("button", name="Look it over").click()
     press(page, "Read 16 reports in")
-    expect(page.get_by_role("heading", name="read in")).to_be_visible()  # read in step by step, and led on by itself
+    expect(page.get_by_role("heading", name="imported")).to_be_visible()  # read in step by step, and led on by itself
     page.get_by_role("link", name="Plans", exact=True).click()
     press(page, "Adopt the ticked plans")
     page.get_by_role("link", name="What to buy").click()

@@ -132,7 +132,7 @@ def test_days_away_and_a_programme_go_onto_the_list_by_keyboard_on_a_phone(signe
     page.get_by_label("How many trees").fill("5")
     page.get_by_label("How much").select_option(label="as the programme says")
     page.get_by_role("button", name="Date it").click()
-    expect(page.get_by_text("nobody is there until then")).to_be_visible()
+    expect(page.get_by_text("day off until then")).to_be_visible()
     page.get_by_role("button", name="Add to jobs").click()
     page.get_by_label("Or put it on as it is, because").fill("an orchard, not dahlias")
     page.get_by_role("button", name="Put all of it on").click()

@@ -39,7 +39,7 @@ def test_a_messy_file_is_read_in_with_two_rows_corrected(signed_in, live_server)
     expect(page.get_by_text("messy.csv: 2 reports read in")).to_be_visible()
     made = LabReport.objects.filter(source_file__isnull=False)
     assert sorted(line.typed for slip in made for line in slip.lines.filter(analyte__in=["pH", "K"])) == ["240", "5.8", "6.6", "66"]
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.get_by_text("Undone: 2 reports of messy.csv")).to_be_visible()
     assert not LabReport.objects.filter(source_file__isnull=False).exists()
 
@@ -172,7 +172,7 @@ def test_a_slip_of_leaves_leads_to_its_verdict(signed_in, live_server, house):
     page.get_by_label("Potassium, value", exact=True).fill("5")
     page.get_by_role("button", name="Keep this report").last.click()
     expect(page.get_by_role("heading", name="What the leaves of tomato say")).to_be_visible()
-    expect(page.get_by_text("nitrogen: 2.1 % where tomato wants")).to_be_visible()
+    expect(page.get_by_text("nitrogen: 2.1 % where tomato needs")).to_be_visible()
     expect(page.get_by_role("img", name="The readings as a rake")).to_be_visible()
 
 

@@ -87,7 +87,7 @@ def test_a_large_file_that_cannot_be_read_says_why(grower, border):
     work()
     page = page_of(grower, LabFile.objects.get())
     assert "can’t be read" in page
-    assert "Throw it" in page
+    assert "Delete it" in page
 
 
 def test_where_no_worker_comes_the_page_does_the_work(grower, border):

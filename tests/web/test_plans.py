@@ -137,13 +137,13 @@ def test_schools_stand_side_by_side_and_a_plot_may_go_by_its_own(grower, border)
     assert "ideal ratio" in page
     assert "No bought nitrogen by this approach" in page
     grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "replacement"})
-    assert "School: replacement" in bench(grower, border)
+    assert "Approach: replacement" in bench(grower, border)
     assert grower.post(reverse("planning:choose_school", args=[border.pk]), {"school": "wishing"}).status_code == 404
     border.holding.school = "low_input"
     border.holding.save()
     border.refresh_from_db()
-    assert "School: replacement" in bench(grower, border)  # the plot's own goes before the holding's
-    assert "School: low input" in bench(grower, plot_with_slip(border.holding))
+    assert "Approach: replacement" in bench(grower, border)  # the plot's own goes before the holding's
+    assert "Approach: low input" in bench(grower, plot_with_slip(border.holding))
 
 
 def plot_with_slip(holding):
