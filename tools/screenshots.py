@@ -152,7 +152,7 @@ def schools(page: Page) -> None:
     page.goto(f"{BASE}/ground/?q=Barley, north")
     page.get_by_role("link", name="Barley, north zone", exact=True).last.click()
     page.get_by_role("link", name="Compare", exact=True).click()
-    page.get_by_role("link", name="Schools of fertilizing").click()
+    page.get_by_role("link", name="Approaches to fertilizing").click()
     shoot(page, "schools")
     number = page.url.rstrip("/").split("/")[-2]
     page.goto(f"{BASE}/readings/plot/{number}/")
