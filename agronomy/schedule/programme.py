@@ -80,12 +80,8 @@ def programme_of(document: dict[str, Any], tables: Tables, field: str = "program
         after = int(check_range(f"{field}.step {place}.after", row["after"], low=-400, high=800))
         material, grams = row.get("material", ""), float(row.get("grams", 0.0))
         if material and material not in tables.materials:
-            raise UnknownName(
-                f"{field}.step {place}.material",
-                material[:40],
-                f"“{material[:40]}” is not in our list of products",
-                "choose one of the list",
-            )
+            what = f"“{material[:40]}” is not in our list of products"
+            raise UnknownName(f"{field}.step {place}.material", material[:40], what, "choose one of the list")
         check_range(f"{field}.step {place}.grams", grams, low=0, high=100_000)
         if not str(row.get("do", "")).strip():
             raise OutOfRange(f"{field}.step {place}", None, "a step must say what to do", "write a few words")
