@@ -3,16 +3,16 @@
 Source: fertigation-guide; the figures stand in liquids/figures.toml.
 """
 
-import itertools
 from collections.abc import Iterable
 from dataclasses import replace
 from datetime import date, timedelta
+from itertools import pairwise
 from math import ceil, floor
 
 from agronomy.apply.tank import salts_ec
 from agronomy.base.record import record
 from agronomy.base.said import Mass, Measure, Volume, joined, say
-from agronomy.dose.application import Application
+from agronomy.dose.application import Application, to_one
 from agronomy.products.compatibility import clash
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -20,7 +20,6 @@ from agronomy.tables.material import Material
 NAMES = "ABCD"
 WEEK = timedelta(days=7)
 DAY = timedelta(days=1)
-A_SEASON = timedelta(days=200)
 WITH_NITROGEN = frozenset({"K", "Mg"})  # go on as long as the nitrogen does
 NOT_TOGETHER = frozenset({"never", "not in one tank"})
 
@@ -33,8 +32,8 @@ class Gear:
 
     area_m2: float
     injector: float
+    water_ec: float
     tank_l: float | None = None
-    water_ec: float = 0.3
     system: str = "metric"
 
 
@@ -93,20 +92,21 @@ def _in_feeds(item: Application, all_: list[Application], plants: float | None, 
     others = [other for other in all_ if is_dripped(other, tables) and other is not item]
     after = [other.from_ - DAY for other in others if other.what == item.what and other.from_ > item.from_]
     last = item.from_ + timedelta(days=tables.liquids.drip_stage_most_days.value - 1)
+    season = timedelta(days=tables.liquids.drip_season_days.value)
     if item.what in WITH_NITROGEN:
-        last = max([last, *(other.to for other in others if other.what == "N" and other.from_ - item.from_ < A_SEASON)])
+        last = max([last, *(other.to for other in others if other.what == "N" and other.from_ - item.from_ < season)])
     end = max(item.to, min([last, *after]))
     feeds = max(1, floor(((end - item.from_) / DAY + 1) / 7))
     if feeds == 1:
         return item
     end = min(end, item.from_ + feeds * WEEK - DAY)
     each = Mass(item.total_kg / feeds, 2, system)
-    if plants and plants >= 2 and item.total_kg / feeds / plants * 1000 >= tables.choice.least_for_each_g.value:
-        one = Mass(item.total_kg / feeds / plants, 2, system)
+    one = to_one(item.total_kg / feeds, plants, system, least_g=tables.choice.least_for_each_g.value)
+    if one is not None:
         told = say("dissolved, through the drippers, in {feeds} weekly feeds of {each} ({one} to each)", feeds=feeds, each=each, one=one)
     else:
         told = say("dissolved, through the drippers, in {feeds} weekly feeds of {each}", feeds=feeds, each=each)
-    return replace(item, to=end, placement=told, feeds=feeds, each="")
+    return replace(item, to=end, placement=told, feeds=feeds)
 
 
 def feed_spells(applications: Iterable[Application], gear: Gear, tables: Tables) -> tuple[FeedSpell, ...]:
@@ -115,13 +115,13 @@ def feed_spells(applications: Iterable[Application], gear: Gear, tables: Tables)
     Source: fertigation-guide.
 
     >>> from agronomy.intake.example import plan, tables
-    >>> feed_spells(plan().applications, Gear(area_m2=10, injector=100), tables)
+    >>> feed_spells(plan().applications, Gear(area_m2=10, injector=100, water_ec=0.3), tables)
     ()
     """
     fed = [item for item in applications if is_dripped(item, tables) and not item.later]
     edges = sorted({item.from_ for item in fed} | {item.to + DAY for item in fed})
     spells = []
-    for first, after in itertools.pairwise(edges):
+    for first, after in pairwise(edges):
         here = [item for item in fed if item.from_ <= first <= item.to]
         feeds = int((after - first) / WEEK)
         if here and feeds:

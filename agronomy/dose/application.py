@@ -121,15 +121,23 @@ def for_each(items: list[Application], plants: float | None, system: str, *, lea
     >>> for_each(list(plan().applications), 10, "metric", least_g=1)[0].each
     '950 g to each'
     """
-    if not plants or plants < 2:
-        return items
 
     def told(item: Application) -> Application:
-        if item.total_kg / plants * 1000 < least_g:
-            return item
-        return replace(item, each=say("{amount} to each", amount=Mass(item.total_kg / plants, 2, system)))
+        one = to_one(item.total_kg, plants, system, least_g=least_g) if item.feeds == 1 else None  # weekly feeds say it of each feed
+        return item if one is None else replace(item, each=say("{amount} to each", amount=one))
 
     return [told(item) for item in items]
+
+
+def to_one(kg: float, plants: float | None, system: str, *, least_g: float) -> Mass | None:
+    """What of an amount [kg] goes to one of so many plants; None where that is less than can be weighed [g], or for one plant alone.
+
+    Source: definition.
+
+    >>> to_one(1.0, 1, "metric", least_g=1) is None
+    True
+    """
+    return Mass(kg / plants, 2, system) if plants and plants >= 2 and kg / plants * 1000 >= least_g else None
 
 
 def joined_with(item: Application, more: Application, area_m2: float, system: str) -> Application:

@@ -11,12 +11,6 @@ CANDIDATES = (
     *("cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256", "cp1257", "mac_roman", "cp850", "iso8859_2", "koi8_r"),
     *("gb18030", "shift_jis", "big5", "euc_jp"),
 )
-WORDS_OF = {  # words of laboratories' files, in languages that are not written with the western page
-    "cp1250": b"vzorek protokol zkousce datum odber pole probka wynik jednostka sprawozdanie badan badania minta mintavetel jelentes talaj "
-    b"proba probe unitate rezultat buletin analiza sol apa parametru data klient zakaznik vysledek jednotka parametr tabla pobrania",
-    "cp1254": b"numune analiz raporu rapor tarihi alma tarla parsel birim toprak toplam sulama deger derinlik laboratuvar blok parametre",
-    "cp1257": b"proba tyrimo meginys dirvozemis augsne paraugs muld proov",
-}
 COMMON = frozenset("éèüöäñçåøæáíóúãõêôßłśżźćęąńřčšžýěůőűăâîșțşğıëïà")  # letters that names are mostly written with
 _WORD = re.compile(r"[^\W\d_]+")
 SIGNS = ("µs", "mg/dm³", "cmolc/dm³", "g/dm³", "°f", "°d", "±", "échantillon")
@@ -51,8 +45,8 @@ def code_page(content: bytes, first: str) -> str:
 
 def _usual_page(content: bytes) -> str:
     """The page that files of this language are mostly written in, by words of theirs without accents; else the western one."""
-    words = Counter(re.findall(rb"[a-z]{3,}", content.lower()))
-    told = {page: sum(min(words[word], 3) for word in of_page.split()) for page, of_page in WORDS_OF.items()}
+    words = Counter(word.decode("ascii") for word in re.findall(rb"[a-z]{3,}", content.lower()))
+    told = {row.page: sum(min(words[word], 3) for word in row.words) for row in load_tables().labfile.words.code_pages}
     best = max(told, key=lambda page: told[page])
     return best if told[best] > 1 else "cp1252"
 

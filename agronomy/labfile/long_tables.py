@@ -7,7 +7,7 @@ from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in
 
 QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
-SIGN_HEADINGS = frozenset({"qualifier", "flag", "sign", "operator", "comparator", "lt gt", "censored", "prefix", "remark code"})
+SIGNS = frozenset({"</>", "<>", "< >"})  # a heading that shows what its column holds
 
 
 NEVER_NAMES = (
@@ -63,7 +63,7 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
             unit_at=unit_at if unit_at is not None else _column_holding(below, {analyte_at, value_at, *sample_at}, _is_unit),
             method_at=at("method"),
             rating_at=next((place for place, cell in enumerate(row) if cell and lexicon.is_a("rating", cell)), None),
-            qualifier_at=_qualifiers(row, below, {analyte_at, value_at, *sample_at}),
+            qualifier_at=_qualifiers(row, below, {analyte_at, value_at, *sample_at}, lexicon),
             depth_at=at("depth"),
             depth_to_at=next(iter([place for place, known_as in others.items() if known_as == "depth"][1:]), None),
         )
@@ -107,13 +107,13 @@ def _holds_names(below, place: int, lexicon: Lexicon) -> bool:
     return not cells or len(set(cells)) < len(cells) or any(read_cell(cell, lexicon, None).value is None for cell in cells)
 
 
-def _qualifiers(headings, below, used: set[int]) -> int | None:
+def _qualifiers(headings, below, used: set[int], lexicon: Lexicon) -> int | None:
     """The column of signs before the numbers: by its cells, or by a heading that says so over a few of them."""
     told = next(
         (
             place
             for place, cell in enumerate(headings)
-            if (plain(cell) in SIGN_HEADINGS or cell.strip() in ("</>", "<>", "< >")) and place not in used
+            if (plain(cell) in lexicon.words["sign_headings"] or cell.strip() in SIGNS) and place not in used
         ),
         None,
     )

@@ -198,7 +198,7 @@ class Lexicon:
         self.words = {
             kind: frozenset(plain(word) if kind not in ("nothing", "not_detected", "trace") else word for word in words)
             for kind, words in tables.labfile.words
-            if kind != "parts"
+            if kind not in ("parts", "code_pages")
         }
         self.beside = [word for word in self.words["not_samples"] if word not in _SAID_OTHERWISE and len(word) > 2]
         self.beside_unspaced = [

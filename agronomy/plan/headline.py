@@ -18,7 +18,6 @@ from agronomy.schedule.retest_days import years_old
 from agronomy.tables import Tables
 
 PAYS_FIRST = ("Na", "OM", "CaCO3", "S_acid", "P", "K", "Mg", "S", "Zn", "Mn", "Fe", "Cu", "B", "N")
-LEACHED_CM = 30  # the layer that salt is washed out of, where what is dug is shallower (own-experience)
 WORST = ("very_short", "short", "building")
 
 
@@ -121,7 +120,7 @@ def _leached_first(salt: Finding, found: Assessment, tables: Tables) -> str:
             "Salt costs crop here ({salt:.1f} dS/m): first leach it with plenty of good water, then test again; feed in small parts.",
             salt=salt.value,
         )
-    water = flush_ground(salt.value, wanted, max(plot.depth_cm, LEACHED_CM), "soaks", tables)
+    water = flush_ground(salt.value, wanted, max(plot.depth_cm, tables.salinity.leached_cm.value), "soaks", tables)
     return say(
         "Salt costs crop here ({salt:.1f} dS/m): first leach it with about {water:.0f} of good water ({litres} here), in short soaks. "
         "Then test again, and feed in small parts.",

@@ -202,8 +202,8 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
 
 def _as_given(applications: list[Application], request: Request, tables: Tables) -> list[Application]:
     """The doses with what each plant gets, and in weekly feeds where they go through the drippers."""
-    told = for_each(applications, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
-    return weekly(told, request.plants, request.units, tables)
+    told = weekly(applications, request.plants, request.units, tables)
+    return for_each(told, request.plants, request.units, least_g=tables.choice.least_for_each_g.value)
 
 
 def _read_by_the_critic(plan: Plan, found: Assessment) -> Plan:

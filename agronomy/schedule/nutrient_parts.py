@@ -17,7 +17,6 @@ from agronomy.schedule.placement import Placement
 from agronomy.tables import Tables
 from agronomy.tables.rooms.documents import AfterPlanting, BeforePlanting
 
-DUG_IN = 0.5  # of the potash of what is to be planted, where the rest goes through the drippers (own-experience)
 CUT = frozenset({"cut_grass", "legume_ley"})
 
 
@@ -145,8 +144,8 @@ def _potash_with_nitrogen(calendar: Calendar, place: Placement, soil: Soil, tabl
 
 
 def drip_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil, tables: Tables) -> list[Part]:
-    """What goes through the drippers, from the first of the nitrogen's days on. Of what is still to be planted half goes into the ground
-    before. Source: fertigation-guide.
+    """What goes through the drippers, from the first of the nitrogen's days on. Of what is still to be planted a share goes into the
+    ground before. Source: fertigation-guide.
     """
     stages = nitrogen_parts(100.0, calendar.season, tables, is_light=soil.is_light, slow=False, brought_kg_per_ha=0.0).parts
     windows = [stage.window for stage in stages if calendar.stands or calendar.growing or not stage.at_sowing]
@@ -156,4 +155,5 @@ def drip_parts(choice: Choice, calendar: Calendar, place: Placement, soil: Soil,
     fed = Part(share=1.0, window=windows[0], pattern=place.later())
     if calendar.stands or calendar.growing:
         return [fed]
-    return [replace(base, share=DUG_IN), replace(fed, share=1.0 - DUG_IN)]
+    dug_in = tables.liquids.drip_dug_in_share.value
+    return [replace(base, share=dug_in), replace(fed, share=1.0 - dug_in)]

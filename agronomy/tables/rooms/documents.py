@@ -295,6 +295,13 @@ class LabParts(Strict):
     groups: tuple[tuple[str, ...], ...]
 
 
+class LabCodePage(Strict):
+    """Words, in ASCII letters, of the languages whose old files are mostly written in one code page."""
+
+    page: str
+    words: tuple[str, ...]
+
+
 class LabWords(Strict):
     """Words of laboratories' files, in small letters."""
 
@@ -313,6 +320,7 @@ class LabWords(Strict):
     fillers: tuple[str, ...]
     unspaced_fillers: tuple[str, ...]
     irrigation_stems: tuple[str, ...]
+    sign_headings: tuple[str, ...]  # of a column that holds "<" and ">" apart from the numbers
     months: tuple[str, ...]
     sampling_day: tuple[str, ...]
     report_day: tuple[str, ...]
@@ -326,3 +334,4 @@ class LabWords(Strict):
     medium_leaf: tuple[str, ...]
     medium_material: tuple[str, ...]
     parts: tuple[LabParts, ...]
+    code_pages: tuple[LabCodePage, ...]

@@ -61,6 +61,8 @@ class Liquids:
     drip_usual_g_per_l: Annotated[Parameter, Within(0.2, 3, "g/L")]
     drip_feed_most_mm: Annotated[Parameter, Within(2, 60, "mm")]
     drip_stage_most_days: Annotated[Parameter, Within(7, 120, "days")]
+    drip_season_days: Annotated[Parameter, Within(60, 300, "days")]
+    drip_dug_in_share: Annotated[Parameter, Within(0, 1, "fraction")]
     leaf_water_l_per_ha: Annotated[Parameter, Within(100, 2000, "L/ha")]
     water_ec_usual: Annotated[Parameter, Within(0.0, 3, "dS/m")]
     drip_salt_ds: Annotated[Parameter, Within(0.5, 10, "dS/m")]

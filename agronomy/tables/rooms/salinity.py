@@ -57,6 +57,7 @@ class Salinity:
     flush_soaks: Annotated[Parameter, Within(0.02, 1, "fraction")]
     flush_peat: Annotated[Parameter, Within(0.02, 1, "fraction")]
     soak_mm: Annotated[Parameter, Within(10, 100, "mm")]
+    leached_cm: Annotated[Parameter, Within(10, 100, "cm")]
     pot_held: Annotated[Parameter, Within(0.1, 0.9, "fraction")]
     pot_push: Annotated[Parameter, Within(0.1, 1, "fraction")]
     pot_hold_feed_from: Annotated[Parameter, Within(0.5, 10, "dS/m")]
