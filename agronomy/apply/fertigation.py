@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from datetime import date, timedelta
 from itertools import pairwise
-from math import ceil, floor
+from math import ceil
 
 from agronomy.apply.tank import salts_ec
 from agronomy.base.record import record
@@ -72,8 +72,12 @@ def weekly(applications: list[Application], plants: float | None, system: str, t
     >>> weekly(list(plan().applications), None, "metric", tables) == list(plan().applications)
     True
     """
-    nitrogen = [_in_feeds(item, applications, plants, system, tables) if item.what == "N" else item for item in applications]
-    return [_in_feeds(item, nitrogen, plants, system, tables) if item.what != "N" else item for item in nitrogen]
+    nitrogen = [_spanned(item, applications, tables) if item.what == "N" else item for item in applications]
+    spanned = [item if item.what == "N" else _spanned(item, nitrogen, tables) for item in nitrogen]
+    runs = _runs([item for item in spanned if is_dripped(item, tables) and not item.later])
+    return [
+        _told(item, _runs([item]) if item.later else runs, plants, system, tables) if is_dripped(item, tables) else item for item in spanned
+    ]
 
 
 def is_dripped(item: Application, tables: Tables) -> bool:
@@ -86,27 +90,61 @@ def is_dripped(item: Application, tables: Tables) -> bool:
     return item.placement_pattern == tables.timing.places.by_drip
 
 
-def _in_feeds(item: Application, all_: list[Application], plants: float | None, system: str, tables: Tables) -> Application:
+def _spanned(item: Application, all_: list[Application], tables: Tables) -> Application:
+    """A dose through the drippers, going on in whole weeks until its next, or beside the nitrogen until the last of that."""
     if not is_dripped(item, tables):
         return item
     others = [other for other in all_ if is_dripped(other, tables) and other is not item]
     after = [other.from_ - DAY for other in others if other.what == item.what and other.from_ > item.from_]
-    last = item.from_ + timedelta(days=tables.liquids.drip_stage_most_days.value - 1)
     season = timedelta(days=tables.liquids.drip_season_days.value)
-    if item.what in WITH_NITROGEN:
-        last = max([last, *(other.to for other in others if other.what == "N" and other.from_ - item.from_ < season)])
-    end = max(item.to, min([last, *after]))
-    feeds = max(1, floor(((end - item.from_) / DAY + 1) / 7))
+    nitrogen = [other for other in others if other.what == "N" and item.what != "N" and other.from_ - item.from_ < season]
+    beside = [other.to for other in nitrogen if item.what in WITH_NITROGEN]
+    stage = item.from_ + timedelta(days=tables.liquids.drip_stage_most_days.value - 1)
+    end = max(item.to, min([max([stage, *beside]), *after]))
+    # nitrogen's own weeks go on unbroken: what ends beside it ends on the last day of one
+    begun = next((other.from_ for other in nitrogen if item.from_ <= other.from_ <= end <= other.to), item.from_)
+    whole = begun + (end - begun + DAY) // WEEK * WEEK - DAY
+    return item if whole - item.from_ < WEEK else replace(item, to=end if end in beside else whole)
+
+
+@record
+class _Run:
+    """Days on which the same doses run, and how many weekly feeds they hold."""
+
+    first: date
+    last: date
+    feeds: int
+    items: tuple[Application, ...]
+
+    def feeds_of(self, item: Application) -> int:
+        return self.feeds if any(item is here for here in self.items) else 0
+
+
+def _runs(fed: list[Application]) -> list[_Run]:
+    """The runs of days on which the same goes through the drippers, each with its whole weeks; each dose is fed at least once."""
+    edges = sorted({item.from_ for item in fed} | {item.to + DAY for item in fed})
+    runs = [
+        _Run(first, after - DAY, (after - first) // WEEK, tuple(item for item in fed if item.from_ <= first <= item.to))
+        for first, after in pairwise(edges)
+    ]
+    for item in fed:
+        if not any(run.feeds_of(item) for run in runs):
+            runs = [replace(run, feeds=1) if run.first == item.from_ else run for run in runs]
+    return [run for run in runs if run.items and run.feeds]
+
+
+def _told(item: Application, runs: list[_Run], plants: float | None, system: str, tables: Tables) -> Application:
+    """A dose with its weekly feeds in words."""
+    feeds = sum(run.feeds_of(item) for run in runs)
     if feeds == 1:
         return item
-    end = min(end, item.from_ + feeds * WEEK - DAY)
     each = Mass(item.total_kg / feeds, 2, system)
     one = to_one(item.total_kg / feeds, plants, system, least_g=tables.choice.least_for_each_g.value)
     if one is not None:
         told = say("dissolved, through the drippers, in {feeds} weekly feeds of {each} ({one} to each)", feeds=feeds, each=each, one=one)
     else:
         told = say("dissolved, through the drippers, in {feeds} weekly feeds of {each}", feeds=feeds, each=each)
-    return replace(item, to=end, placement=told, feeds=feeds)
+    return replace(item, placement=told, feeds=feeds)
 
 
 def feed_spells(applications: Iterable[Application], gear: Gear, tables: Tables) -> tuple[FeedSpell, ...]:
@@ -118,17 +156,12 @@ def feed_spells(applications: Iterable[Application], gear: Gear, tables: Tables)
     >>> feed_spells(plan().applications, Gear(area_m2=10, injector=100, water_ec=0.3), tables)
     ()
     """
-    fed = [item for item in applications if is_dripped(item, tables) and not item.later]
-    edges = sorted({item.from_ for item in fed} | {item.to + DAY for item in fed})
     spells = []
-    for first, after in pairwise(edges):
-        here = [item for item in fed if item.from_ <= first <= item.to]
-        feeds = int((after - first) / WEEK)
-        if here and feeds:
-            parts: dict[str, float] = {}
-            for item in here:
-                parts[item.material] = parts.get(item.material, 0.0) + item.total_kg / item.feeds
-            spells.append(_spell(first, after - DAY, feeds, parts, gear, tables))
+    for run in _runs([item for item in applications if is_dripped(item, tables) and not item.later]):
+        parts: dict[str, float] = {}
+        for item in run.items:
+            parts[item.material] = parts.get(item.material, 0.0) + item.total_kg / item.feeds
+        spells.append(_spell(run.first, run.last, run.feeds, parts, gear, tables))
     return tuple(spells)
 
 
@@ -199,18 +232,18 @@ def _said(spell: FeedSpell, gear: Gear, most_mm: float) -> str:
         if spell.feeds > 1
         else say("{first:%-d %B %Y}", first=spell.first)
     )
-    parts = [
-        say("{when}: {tanks}.", when=when, tanks=joined(tanks, "; ")),
+    parts = [say("{when}: {tanks}.", when=when, tanks=joined(tanks, "; "))]
+    if len(spell.tanks) > 1:
+        parts.append(say("The tanks must not meet undiluted: one after the other, with clear water between."))
+    parts.append(
         say(
             "At 1:{injector:g} that takes {water} of water: {salts:.1f} of salts at the dripper, EC about {ec:.1f} dS/m.",
             injector=gear.injector,
             water=Volume(spell.water_l, False, gear.system),
             salts=Measure(spell.salts_g_per_l, "g/L"),
             ec=spell.ec_ds_per_m,
-        ),
-    ]
-    if len(spell.tanks) > 1:
-        parts.append(say("The tanks must not meet undiluted: one after the other, with clear water between."))
+        )
+    )
     fills = max((ceil(tank.litres / gear.tank_l - 1e-9) for tank in spell.tanks), default=1) if gear.tank_l else 1
     if fills > 1:
         parts.append(say("Fill the tank {fills} times a week.", fills=fills))

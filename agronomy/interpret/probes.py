@@ -15,7 +15,7 @@ def probe_warning(quantity: str, value: float, crop: Crop, texture: str | None, 
 
     >>> from agronomy.intake.example import bed, tables
     >>> probe_warning("moisture", 14, bed().crop, "loam", tables)
-    'Dry for cabbage: 14 % by volume, where 20 % is wanted on loam. Water before you feed.'
+    'Dry for cabbage: 14 % by volume, where 20 % is needed on loam. Water before you feed.'
     >>> probe_warning("moisture", 24, bed().crop, "loam", tables)
     \'\'
     """

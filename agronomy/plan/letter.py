@@ -14,7 +14,7 @@ from agronomy.plan.telling import tell_plan
 
 MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET, MOST_SENTENCES = 16, 5, 3, 4, 2
 MOST_TRACES = 2  # told with their reason
-MOST_SPELLS = 3  # of feeding through the drippers
+MOST_SPELLS = 6  # of feeding through the drippers
 MOST_WORDS = 316  # a page that somebody reads to its end, with its head and its farewell
 MAIN = {
     "N": say("Nitrogen"),
@@ -98,7 +98,7 @@ def letter(
         sections = [
             Section("", (plan.headline,)),
             Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=head.in_pots)), is_list=True),
-            Section(say("Each week’s feed"), tuple(tell(line) for line in _dripped(plan, sentences))),
+            Section(say("Each week’s feed"), tuple(tell(line) for line in _dripped(plan, sentences)), is_list=True),
             Section(say("Why"), tuple(_why(plan, sentences))),
             Section(say("Still open"), tuple(tell(line) for line in _open(plan, sentences))),
             Section(say("Not needed"), tuple(_needless(plan, with_reasons=sentences > 0))),
@@ -165,10 +165,13 @@ def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool)
 
 def _dripped(plan: Plan, sentences: int) -> list[str]:
     """What goes into the stock tanks, and how it is let in safely."""
-    spells = plan.fertigation[: MOST_SPELLS if sentences else 1]
-    told = [_sentences(spell.says, 2) for spell in spells]
+    # tanks that may not meet are told of however short the letter: it stands in the second sentence
+    told = [_sentences(spell.says, sentences + min(2, len(spell.tanks))) for spell in plan.fertigation[:MOST_SPELLS]]
     if not told:
         return []
+    beyond = len(plan.fertigation) - MOST_SPELLS
+    if beyond > 0:
+        told.append(say_n("{count} more feed is in the plan.", "{count} more feeds are in the plan.", beyond))
     safe = say("Let it in during the middle third of a watering, behind a valve against backflow; then ten minutes of clear water.")
     return [*told, safe]
 

@@ -67,7 +67,7 @@ def would_give(why: str, what: str, printed: Method) -> str:
     """A reason for giving nothing, with what [kg/ha] the country's guide would give. Source: each row's own.
 
     >>> would_give("No potassium.", "K", Method("British index (Index 1)", 80))
-    'No potassium. The British index (Index 1) would give 80 kg/ha of K: choose “your country’s guide” as your school to go by it.'
+    'No potassium. The British index (Index 1) would give 80 kg/ha of K: choose “your country’s guide” as your approach to use it.'
     """
     rate = say("{rate:.0f} of {what}", rate=Measure(printed.rate_kg_per_ha, "kg/ha"), what=what)
     return say(
