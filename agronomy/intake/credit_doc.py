@@ -13,6 +13,7 @@ from agronomy.base.quantities import parse_quantity, positive_quantity
 from agronomy.base.required import required
 from agronomy.model.credit import CreditSource
 from agronomy.tables import Tables
+from agronomy.tables.rooms.nitrogen import CropBefore, ManureRow
 
 Amount = float | int | str
 
@@ -24,7 +25,7 @@ class CreditDoc(BaseModel):
     """
 
     model_config = ConfigDict(extra="forbid")
-    kind: Literal["legume", "green_manure", "manure", "water", "straw"]
+    kind: Literal["legume", "crop_before", "green_manure", "manure", "water", "straw"]
     name: str = Field(default="", max_length=80)
     counted: bool = True
     what: str | None = None
@@ -40,6 +41,7 @@ class CreditDoc(BaseModel):
 
 ASKED = {
     "legume": ("what",),
+    "crop_before": ("what",),
     "green_manure": ("rate", "nitrogen_pct"),
     "manure": ("what", "rate", "worked_in"),
     "water": ("nitrate_n_mg_per_l", "water"),
@@ -47,13 +49,28 @@ ASKED = {
 }
 
 
+def kinds_with_what(tables: Tables) -> Mapping[str, Mapping[str, CropBefore | ManureRow]]:
+    """What each kind of credit that names one of our rows may name. Source: n-legumes; n-crops-before; n-manure.
+
+    >>> from agronomy.intake.example import tables
+    >>> "rapeseed" in kinds_with_what(tables)["crop_before"], "rapeseed" in kinds_with_what(tables)["legume"]
+    (True, False)
+    """
+    before = tables.nitrogen.crops_before
+    return {
+        "legume": {key: row for key, row in before.items() if row.legume},
+        "crop_before": {key: row for key, row in before.items() if not row.legume},
+        "manure": tables.nitrogen.manures,
+    }
+
+
 def read_credit_source(doc: CreditDoc, field: str, tables: Tables) -> CreditSource:
     """A CreditSource from its document; raises RuleErrors that name `field`."""
     for name in ASKED[doc.kind]:
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
-    if doc.kind in ("legume", "manure"):
-        _known(required(doc.what), tables.nitrogen.legumes if doc.kind == "legume" else tables.nitrogen.manures, f"{field}.what")
+    if doc.kind in kinds_with_what(tables):
+        _known(required(doc.what), kinds_with_what(tables)[doc.kind], f"{field}.what")
     _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
     return CreditSource(
         kind=doc.kind,

@@ -149,7 +149,7 @@ def _keys(tables: Tables) -> dict[str, frozenset[str]]:
         "cautions": frozenset(tables.cautions.materials),
         "families": frozenset(tables.ground.rotation),
         "ground_kinds": frozenset(tables.ground.kinds),
-        "legumes": frozenset(tables.nitrogen.legumes),
+        "crops_before": frozenset(tables.nitrogen.crops_before),
         "material_forms": frozenset(material.form for material in tables.materials.values()),
         "systems": frozenset(row.system for row in tables.systems.systems),
         "equipment": frozenset(tables.spread.equipment),

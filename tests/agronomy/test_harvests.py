@@ -42,9 +42,11 @@ def test_harvests_since_the_test_are_told_and_older_ones_are_not():
         ("clover_ley", "2025-09-01", 35),
         ("clover_ley", "2023-09-01", 0),
         ("oats", "2026-09-01", 0),
+        ("potato", "2026-09-01", 30),
+        ("potato", "2025-09-01", 0),
     ],
 )
-def test_the_crop_history_counts_a_legume_by_itself(crop, ended, kg):
+def test_the_crop_history_counts_by_itself(crop, ended, kg):
     doc = document(*RIGHT, crop="maize", kind="field", area="2 ha", texture="loam", depth="20 cm", planting="2027-05-01")
     stood = doc | {"harvests": [{"crop": crop, "on": ended}]}
     line = next((item for item in plan(stood).credits if item.key == "history"), None)
@@ -53,3 +55,19 @@ def test_the_crop_history_counts_a_legume_by_itself(crop, ended, kg):
     assert need(plan(stood | {"uncounted": ["history"]}), "N") == need(plan(doc), "N") or kg
     told = {"kind": "legume", "what": "soybean", "on": ended}
     assert not [item for item in plan(stood | {"credits": [told]}).credits if item.key == "history"]  # the owner's own word goes first
+
+
+@pytest.mark.parametrize(("years_ago", "kg"), [(0, 80), (1, 40), (2, 16), (3, 0)])
+def test_ploughed_grass_feeds_three_crops(years_ago, kg):
+    told = {"kind": "crop_before", "what": "grass_four_years", "on": f"{2026 - years_ago}-10-01"}
+    doc = document(*RIGHT, crop="winter_wheat", kind="field", area="2 ha", planting="2026-10-15")
+    line = next(item for item in plan(doc | {"credits": [told]}).credits if item.name.startswith("grass"))
+    assert line.kg_per_ha == pytest.approx(kg)
+
+
+def test_rich_ground_never_swallows_the_nitrogen_of_a_vegetable():
+    doc = document(*RIGHT, crop="cauliflower", texture="loam", planting="2027-04-20", organic_matter_pct=14)
+    before = [{"kind": "crop_before", "what": what, "on": "2026-10-01"} for what in ("sprout_stems", "cabbage_leaves")]
+    asked = need(plan(doc | {"credits": before}), "N")
+    step = next(step for step in asked.working if step.name == "nitrogen to give")
+    assert asked.rate_kg_per_ha == pytest.approx(0.3 * step.inputs["usual in a season"].value)

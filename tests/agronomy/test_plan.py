@@ -145,7 +145,7 @@ def test_short_calcium_comes_with_lime_or_is_left_open():
 
 def test_a_carrier_of_two_counts_for_both():
     made = plan(
-        document(reading("pH", 6.8), reading("P", 12, "mg/kg", "Olsen"), crop="onion", texture="loam", organic_matter_pct=9),
+        document(reading("pH", 6.8), reading("P", 12, "mg/kg", "Olsen"), crop="parsnip", texture="loam", organic_matter_pct=9),
         materials=["dap"],
     )
     assert {item.what for item in made.applications} == {"P"}

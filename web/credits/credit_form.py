@@ -3,6 +3,7 @@
 from django import forms
 
 from agronomy.base.errors import RuleError
+from agronomy.intake.credit_doc import kinds_with_what
 from agronomy.intake.household_amounts import is_by_volume, t_per_ha_by_volume
 from web.changes.two_tabs import TwoTabsForm
 from web.core import error_text, tables
@@ -11,6 +12,7 @@ from web.ground.models import NutrientCredit
 
 ASKED: dict[str, tuple[str, ...]] = {
     "legume": ("what", "on"),
+    "crop_before": ("what", "on"),
     "green_manure": ("rate", "nitrogen_pct", "on"),
     "manure": ("what", "rate", "on", "worked_in", "ammonium_kg_per_t", "organic_kg_per_t"),
     "water": ("nitrate_n_mg_per_l", "water"),
@@ -19,6 +21,8 @@ ASKED: dict[str, tuple[str, ...]] = {
 LABELS: dict[tuple[str, str], str] = {
     ("legume", "what"): "Which legume",
     ("legume", "on"): "Ended or dug in on",
+    ("crop_before", "what"): "What stood here",
+    ("crop_before", "on"): "Ended or ploughed on",
     ("green_manure", "rate"): "Dry matter dug in",
     ("green_manure", "on"): "Dug in on",
     ("manure", "what"): "Which manure",
@@ -72,8 +76,7 @@ class CreditForm(TwoTabsForm):
         for name, field in self.fields.items():
             field.label = LABELS.get((kind, name), field.label)
         if "what" in self.fields:
-            rows = tables().nitrogen.legumes if kind == NutrientCredit.Kind.LEGUME else tables().nitrogen.manures
-            self.fields["what"].choices = [(key, row.name) for key, row in rows.items()]
+            self.fields["what"].choices = [(key, row.name) for key, row in kinds_with_what(tables())[kind].items()]
         if "worked_in" in self.fields:
             self.fields["worked_in"].choices = [(key, row.name) for key, row in tables().nitrogen.worked_in.items()]
             self.initial["worked_in"] = self.instance.worked_in or "one_day"

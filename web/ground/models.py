@@ -269,10 +269,11 @@ class OwnCrop(models.Model):
 
 
 class NutrientCredit(models.Model):
-    """What a plot is given beside bought fertilizer: legume, green manure, manure, water, straw. Base units; None where not said."""
+    """What a plot is given beside bought fertilizer: crops before, green manure, manure, water, straw. Base units; None where not said."""
 
     class Kind(models.TextChoices):
         LEGUME = "legume", "a legume before"
+        CROP_BEFORE = "crop_before", "another crop before, or ploughed grass"
         GREEN_MANURE = "green_manure", "green manure"
         MANURE = "manure", "manure, slurry or compost"
         WATER = "water", "nitrate in the water"

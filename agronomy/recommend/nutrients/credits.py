@@ -1,6 +1,6 @@
 """What the ground is given beside bought fertilizer: each source its own line, which its owner can count or leave out.
 
-Lines that come of themselves are soil organic matter, a fresh nitrate test, the legume that stood before, and what the log's manures of
+Lines that come of themselves are soil organic matter, a fresh nitrate test, what the crop before leaves, and what the log's manures of
 earlier years still give; the rest is told in the request.
 """
 
@@ -17,7 +17,7 @@ from agronomy.model.harvest import Harvest
 from agronomy.model.reading import Reading
 from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.carried import carried_by
-from agronomy.recommend.nutrients.crop_history import by_history, legume_credit
+from agronomy.recommend.nutrients.crop_history import by_history, credit_of_crop_before
 from agronomy.recommend.nutrients.years import years_between
 from agronomy.tables import Tables
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
@@ -28,7 +28,7 @@ AUTOMATIC = {
     "nitrate": "nitrate in the ground",
     "carried": say("manure and compost of earlier years"),
     "water": "nitrate in your water",
-    "history": "the legume before it",
+    "history": "the crop before it",
 }
 AUTUMN = (9, 10, 11, 12)  # northern months in which ammonium is spread for the next year's crop
 
@@ -217,8 +217,8 @@ def _carried(done: tuple[ApplicationRecord, ...], is_counted: bool, today: date,
     ]
 
 
-def _legume(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
-    return legume_credit(key, gift.what, gift.on, crop_from, is_counted=gift.counted, tables=tables, name=gift.name)
+def _crop_before(key: str, gift: CreditSource, tested: dict, crop_from: date, south: bool, tables: Tables) -> list[Credit]:
+    return credit_of_crop_before(key, gift.what, gift.on, crop_from, is_counted=gift.counted, tables=tables, name=gift.name)
 
 
 def green_manure_share(nitrogen_pct: float, tables: Tables) -> float:
@@ -443,4 +443,11 @@ def _straw(key: str, gift: CreditSource, tested: dict, crop_from: date, south: b
     ]
 
 
-_GIVES = {"legume": _legume, "green_manure": _green_manure, "manure": _manure, "water": _water, "straw": _straw}
+_GIVES = {
+    "legume": _crop_before,
+    "crop_before": _crop_before,
+    "green_manure": _green_manure,
+    "manure": _manure,
+    "water": _water,
+    "straw": _straw,
+}

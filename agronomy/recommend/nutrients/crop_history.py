@@ -11,53 +11,58 @@ from agronomy.recommend.nutrients.years import years_between
 from agronomy.tables import Tables
 
 KEY = "history"
-COUNTS_FOR_YEARS = 2
+COUNTS_FOR_YEARS = 3
+TOLD = ("legume", "crop_before", "green_manure")
 
 
 def by_history(
     harvests: tuple[Harvest, ...], gifts: tuple[CreditSource, ...], crop_from: date, tables: Tables, *, is_counted: bool
 ) -> list[Credit]:
-    """The nitrogen [kg/ha] of the last legume that stood here, as a line of its own; none where its owner tells of a legume himself.
+    """The nitrogen [kg/ha] that the last crop here leaves, as a line of its own; none where its owner tells himself what stood before.
 
-    Source: n-legumes.
+    Source: n-legumes; n-crops-before.
 
     >>> from agronomy.intake.example import tables
     >>> by_history((), (), date(2027, 3, 1), tables, is_counted=True)
     []
     """
-    rows = tables.nitrogen.legume_crops
+    rows = tables.nitrogen.what_crops_leave
     stood = [
         item for item in harvests if item.crop.key in rows and item.on <= crop_from and years_between(item.on, crop_from) < COUNTS_FOR_YEARS
     ]
-    if not stood or any(gift.kind == "legume" for gift in gifts):
+    if not stood or any(gift.kind in TOLD for gift in gifts):
         return []
     last = max(stood, key=lambda item: item.on)
-    lines = legume_credit(KEY, rows[last.crop.key].legume, last.on, crop_from, is_counted=is_counted, tables=tables)
+    lines = credit_of_crop_before(KEY, rows[last.crop.key].leaves, last.on, crop_from, is_counted=is_counted, tables=tables)
     return [line for line in lines if line.kg_per_ha > 0]
 
 
-def legume_credit(
-    key: str, legume: str | None, on: date | None, crop_from: date, *, is_counted: bool, tables: Tables, name: str = ""
+def credit_of_crop_before(
+    key: str, before: str | None, on: date | None, crop_from: date, *, is_counted: bool, tables: Tables, name: str = ""
 ) -> list[Credit]:
-    """What a legume that ended on a day leaves for this crop [kg N/ha]. Source: n-legumes.
+    """What a crop that ended on a day leaves for this crop [kg N/ha]. Source: n-legumes; n-crops-before.
 
     >>> from agronomy.intake.example import tables
-    >>> legume_credit("0", "soybean", date(2026, 10, 1), date(2027, 5, 1), is_counted=True, tables=tables)[0].kg_per_ha
+    >>> credit_of_crop_before("0", "soybean", date(2026, 10, 1), date(2027, 5, 1), is_counted=True, tables=tables)[0].kg_per_ha
     35.0
     """
-    row = tables.nitrogen.legumes[required(legume)]
+    row = tables.nitrogen.crops_before[required(before)]
     year = years_between(on, crop_from) if on else 0
-    share = (1.0, row.second_year_share)[year] if year < COUNTS_FOR_YEARS else 0.0
+    share = row.share(year)
     step = Step(
-        "left by the legume",
+        "left by the crop before",
         "guide figure × share of this year",
         {"guide figure": Figure(row.kg_per_ha, "kg/ha"), "share of this year": Figure(share, "fraction")},
         Figure(row.kg_per_ha * share, "kg/ha"),
         row.source,
         row.where,
     )
-    second = say("The second crop after it: half is left.") if share else say("Nothing is left by the second crop.")
-    why = (say("The first crop after it."), second)[year] if year < COUNTS_FOR_YEARS else say("It is too long ago.")
+    if not share:
+        why = say("Nothing of it is left by now.")
+    elif not year:
+        why = say("The first crop after it.")
+    else:
+        why = say("Crop {number} after it: {share:.0f} % of the first year’s nitrogen still comes.", number=year + 1, share=share * 100)
     return [
         Credit(
             key=key,

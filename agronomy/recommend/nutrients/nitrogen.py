@@ -19,7 +19,7 @@ from agronomy.model.soil import Soil
 from agronomy.recommend.nutrients.credits import counted, organic_matter_nitrogen
 from agronomy.tables import Tables
 from agronomy.tables.crop import Crop
-from agronomy.tables.rooms.nitrogen import NitrateCritical, Nitrogen
+from agronomy.tables.rooms.nitrogen import MostSaved, NitrateCritical, Nitrogen
 
 
 @record
@@ -186,24 +186,40 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
     if not soil.organic_matter_known:
         ordinary_pct = soil.organic_matter_pct  # nobody knows: it is taken for ordinary
     ordinary = organic_matter_nitrogen(soil, tables, ordinary_pct)[0] if counts_humus else 0.0
-    need = min(season.high, season.usual + ordinary - given)
+    humus, most = _humus_counted(case) - ordinary, _most_saved(crop, tables)
+    cap = most.on_peat_kg_per_ha if soil.organic_matter_pct >= figures.peat_from_pct.value else most.humus_kg_per_ha
+    over = max(0.0, humus - cap)
+    tested = any(credit.counted and credit.key == "nitrate" for credit in case.credits)
+    least = 0.0 if tested or crop.legume else (1 - most.credits_share) * season.usual
+    need = min(season.high, max(least, season.usual + ordinary + over - given))
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
-        f"min(most in a season, max(0, usual in a season + humus of ordinary ground{_less(inputs)}))",
+        f"min(most in a season, max(least in a season, usual in a season + humus not counted{_less(inputs)}))",
         {
+            "least in a season": Figure(least, "kg/ha", most.source),
             "usual in a season": Figure(season.usual, "kg/ha", season.source.partition(";")[0]),
-            "humus of ordinary ground": Figure(ordinary, "kg/ha", "n-organic-matter"),
+            "humus not counted": Figure(ordinary + over, "kg/ha", "n-organic-matter"),
             **inputs,
             "most in a season": Figure(season.high, "kg/ha", season.source.partition(";")[0]),
         },
         Figure(max(0.0, need), "kg/ha"),
         f"{season.source};n-organic-matter",
         season.where,
-        note=f"guides run from {season.low:.0f} to {season.high:.0f} kg/ha; the middle is used",
+        note=f"guides run from {season.low:.0f} to {season.high:.0f} kg/ha, the middle is used; they suppose ordinary ground: "
+        f"its humus is not counted, nor what is over {cap:.0f} kg/ha beyond it",
     )
-    low, high = min(need, season.low + ordinary - given_high), max(need, season.high + ordinary - given_low)
+    low, high = min(need, season.low + ordinary + over - given_high), max(need, season.high + ordinary + over - given_low)
     return _need_or_nothing(crop, need, low, min(high, max(need, season.high)), "season’s guide", (*steps, step), inputs, tables)
+
+
+def _humus_counted(case: NitrogenCase) -> float:
+    return sum(credit.kg_per_ha for credit in case.credits if credit.key == "organic_matter" and credit.counted)
+
+
+def _most_saved(crop: Crop, tables: Tables) -> MostSaved:
+    uses = tables.systems.land_uses
+    return tables.nitrogen.most_saved[(uses.get(crop.key) or uses[crop.group]).land_use]
 
 
 def _standing_step(rate: float, row: NitrateCritical, critical: float, fed: bool, figures: Nitrogen, nitrate: float) -> Step:

@@ -6,19 +6,26 @@ from typing import Annotated, ClassVar
 
 from agronomy.tables.columns import Key, Names, Within
 from agronomy.tables.reading_files import Csv
+from agronomy.tables.rooms.systems import LandUse
 from agronomy.tables.row import Cited, Fault, Parameter, rising
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Legume(Cited):
-    """Nitrogen that a legume leaves to the crops after it."""
+class CropBefore(Cited):
+    """Nitrogen that what stood before leaves to the crops after it: a legume, ploughed grass, leaves of cabbages."""
 
     key: Key
     name: str
+    legume: bool
     kg_per_ha: Annotated[float, Within(5, 300, "kg N/ha")]
-    low: Annotated[float, Within(5, 300, "kg N/ha")]
+    low: Annotated[float, Within(0, 300, "kg N/ha")]
     high: Annotated[float, Within(5, 300, "kg N/ha")]
     second_year_share: Annotated[float, Within(0, 1, "fraction")]
+    third_year_share: Annotated[float, Within(0, 1, "fraction")]
+
+    def share(self, year: int) -> float:
+        """Share of it that comes so many whole years after."""
+        return (1.0, self.second_year_share, self.third_year_share)[year] if year < 3 else 0.0
 
     def faults(self) -> Iterator[Fault]:
         return rising(self, "low", "kg_per_ha", "high")
@@ -62,11 +69,21 @@ class NitrateCritical(Cited):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LegumeCrop(Cited):
-    """A crop of the table that leaves nitrogen, and which legume's figure holds for it."""
+class WhatCropLeaves(Cited):
+    """A crop of the table that leaves nitrogen by itself, and whose figure holds for it."""
 
     crop: Annotated[str, Names("crops")]
-    legume: Annotated[str, Names("legumes")]
+    leaves: Annotated[str, Names("crops_before")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MostSaved(Cited):
+    """The most that ground and gifts may save of a season's nitrogen, by the use of the land."""
+
+    land_use: LandUse
+    humus_kg_per_ha: Annotated[float, Within(10, 150, "kg N/ha")]
+    on_peat_kg_per_ha: Annotated[float, Within(10, 200, "kg N/ha")]
+    credits_share: Annotated[float, Within(0.3, 1, "fraction")]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,6 +114,7 @@ class Nitrogen:
     manure_spread: Annotated[Parameter, Within(0.02, 1, "fraction")]
     autumn_ammonium_kept: Annotated[Parameter, Within(0, 1, "fraction")]
     yield_spread: Annotated[Parameter, Within(0.02, 0.8, "fraction")]
+    peat_from_pct: Annotated[Parameter, Within(10, 40, "%")]
     ordinary_humus_pct: Annotated[Parameter, Within(1, 6, "%")]
     ordinary_humus_grass_pct: Annotated[Parameter, Within(2, 12, "%")]
     leaf_short_times: Annotated[Parameter, Within(1, 3, "times")]
@@ -107,8 +125,9 @@ class Nitrogen:
     season_yield_least: Annotated[Parameter, Within(0.05, 1, "fraction")]
     season_yield_most: Annotated[Parameter, Within(1, 3, "fraction")]
     most_kg_per_ha: Annotated[Parameter, Within(200, 1000, "kg N/ha")]
-    legume_crops: Annotated[Mapping[str, LegumeCrop], Csv("nitrogen/legume_crops.csv", "crop")]
-    legumes: Annotated[Mapping[str, Legume], Csv("nitrogen/legumes.csv", "key")]
+    what_crops_leave: Annotated[Mapping[str, WhatCropLeaves], Csv("nitrogen/what_crops_leave.csv", "crop")]
+    crops_before: Annotated[Mapping[str, CropBefore], Csv("nitrogen/crops_before.csv", "key")]
+    most_saved: Annotated[Mapping[str, MostSaved], Csv("nitrogen/most_saved.csv", "land_use")]
     manures: Annotated[Mapping[str, ManureRow], Csv("nitrogen/manures.csv", "key")]
     worked_in: Annotated[Mapping[str, WorkedIn], Csv("nitrogen/worked_in.csv", "key")]
     nitrate_critical: Annotated[Mapping[str, NitrateCritical], Csv("nitrogen/nitrate_critical.csv", "crop")]
