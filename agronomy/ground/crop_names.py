@@ -12,6 +12,7 @@ from agronomy.tables.crop import Crop
 
 MOST_SUGGESTED = 3
 USUAL = ("mixed_vegetables", "rose", "apple")
+KNOWN = ("crop names",)
 ALIKE_FROM = 0.78  # how alike two names are before one is taken for a slip of the other: mooli is no muesli
 
 
@@ -25,6 +26,8 @@ def crop_named(typed: str, own: Mapping[str, str], tables: Tables, *, field: str
     >>> crop_named("Corn", {}, tables), crop_named("tomatoes", {}, tables), crop_named("My tulips", {"own-3": "my tulips"}, tables)
     ('maize', 'tomato', 'own-3')
     """
+    if typed in own or (typed in tables.crops and not own):
+        return typed
     known = _known(tables) | {key: key for key in own} | {_plain(name): key for key, name in own.items()}
     told = _plain(typed)
     for name in (told, *_singular(told)):
@@ -83,10 +86,12 @@ def _unlike(one: Crop, other: Crop) -> tuple[bool, bool, float]:
 
 
 def _known(tables: Tables) -> dict[str, str]:
-    """Every name that is a crop's, and what it stands for."""
+    """Every name that is a crop's, and what it stands for; kept by the tables, which hold thousands."""
+    if KNOWN in tables.kept:
+        return tables.kept[KNOWN]
     known = {_plain(key): key for key in tables.crops} | {key: key for key in tables.crops}
     known |= {_plain(row.word): row.crop for row in tables.growing.crop_names.values()}
-    return known | {_plain(row.name): key for key, row in tables.crops.items()}
+    return tables.kept.setdefault(KNOWN, known | {_plain(row.name): key for key, row in tables.crops.items()})
 
 
 @lru_cache(maxsize=8192)

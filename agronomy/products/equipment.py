@@ -9,7 +9,6 @@ from agronomy.model.answers import SPOKEN, Nothing
 from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.tables import Tables
-from agronomy.tables.material import Material
 from agronomy.tables.rooms.spread import Equipment
 
 FED = ("N", "P", "K", "Mg", "S")
@@ -41,18 +40,6 @@ def equipment_on(plot: Stretch, told: tuple[str, ...], tables: Tables) -> tuple[
     usual = tuple(row for row in rows.values() if plot.ground in row.usual_on and row.takes)
     is_small = plot.area_m2 <= tables.spread.by_hand_up_to_m2.value
     return (*usual, rows["by_hand"]) if is_small and rows["by_hand"] not in usual else usual
-
-
-def is_spreadable(material: Material, request: Request, tables: Tables) -> bool:
-    """Whether the holding's own equipment takes a material of this form; where nothing is told, everything is. Source: spread-guide.
-
-    >>> from agronomy.intake.example import bed, tables
-    >>> is_spreadable(tables.materials["wood_ash"], bed(), tables)
-    True
-    """
-    if not request.equipment:
-        return True
-    return any(material.form in tool.takes for tool in equipment_on(request.plot, request.equipment, tables))
 
 
 def laid_evenly(choices: list[Choice], request: Request, shop: AvailableProducts, tables: Tables) -> tuple[list[Choice], list[Nothing]]:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from agronomy.model.request import Request
 from agronomy.products.choice import AvailableProducts
-from agronomy.products.equipment import is_spreadable
+from agronomy.products.equipment import equipment_on
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
 
@@ -15,7 +15,8 @@ def _spreadable(request: Request, tables: Tables) -> Mapping[str, Material]:
     if not request.equipment:
         return rows
     named = {*(request.only or ()), *request.wanted}
-    return {key: row for key, row in rows.items() if key in named or is_spreadable(row, request, tables)}
+    forms = {form for tool in equipment_on(request.plot, request.equipment, tables) for form in tool.takes}
+    return {key: row for key, row in rows.items() if key in named or row.form in forms}
 
 
 def available_products(request: Request, tables: Tables) -> AvailableProducts:
