@@ -86,7 +86,7 @@ def _unlike(one: Crop, other: Crop) -> tuple[bool, bool, float]:
 
 
 def _known(tables: Tables) -> dict[str, str]:
-    """Every name that is a crop's, and what it stands for; kept by the tables, which hold thousands."""
+    """Every name that is a crop's, and what it stands for; kept by the tables, for there are thousands."""
     if KNOWN in tables.kept:
         return tables.kept[KNOWN]
     known = {_plain(key): key for key in tables.crops} | {key: key for key in tables.crops}

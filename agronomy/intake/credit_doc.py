@@ -69,8 +69,9 @@ def read_credit_source(doc: CreditDoc, field: str, tables: Tables) -> CreditSour
     for name in ASKED[doc.kind]:
         if getattr(doc, name) in (None, ""):
             raise NotANumber(f"{field}.{name}", None, f"a {doc.kind.replace('_', ' ')} wants “{name}”", "add it, or take the line out")
-    if doc.kind in kinds_with_what(tables):
-        _known(required(doc.what), kinds_with_what(tables)[doc.kind], f"{field}.what")
+    rows = kinds_with_what(tables).get(doc.kind)
+    if rows is not None:
+        _known(required(doc.what), rows, f"{field}.what")
     _known(doc.worked_in, tables.nitrogen.worked_in, f"{field}.worked_in")
     return CreditSource(
         kind=doc.kind,

@@ -63,6 +63,8 @@ def test_ploughed_grass_feeds_three_crops(years_ago, kg):
     doc = document(*RIGHT, crop="winter_wheat", kind="field", area="2 ha", planting="2026-10-15")
     line = next(item for item in plan(doc | {"credits": [told]}).credits if item.name.startswith("grass"))
     assert line.kg_per_ha == pytest.approx(kg)
+    stands = plan(doc | {"crop": {"key": "apple", "planting": "2020-03-01"}, "credits": [told]})
+    assert not next(item for item in stands.credits if item.name.startswith("grass")).counted  # it stood there already
 
 
 def test_rich_ground_never_swallows_the_nitrogen_of_a_vegetable():

@@ -11,15 +11,9 @@ from agronomy.intake.request import read_request
 from agronomy.model.credit import CreditSource
 from agronomy.model.response import Response
 from agronomy.model.soil import describe_soil
-from agronomy.recommend.nutrients.credits import (
-    counted,
-    credits_for,
-    green_manure_share,
-    organic_matter_nitrogen,
-    straw_tie_up,
-    water_nitrogen,
-)
+from agronomy.recommend.nutrients.credits import counted, credits_for, organic_matter_nitrogen
 from agronomy.recommend.nutrients.nitrogen import economic_rate, standing_crop_rate
+from agronomy.recommend.nutrients.told_credits import green_manure_share, straw_tie_up, water_nitrogen
 from tests.helpers.cases import cases
 from tests.helpers.requests import TABLES, document, need, plan, reading
 

@@ -45,6 +45,14 @@ def test_gifts_of_every_kind_become_lines_and_move_the_need(grower, field):
     assert float(after) < float(before)
 
 
+def test_what_stood_before_is_chosen_never_supposed(grower, field):
+    address = reverse("planning:given", args=[field.pk])
+    assert grower.post(address, {"kind": "crop_before", "what": "", "on": "2098-10-01"}).status_code == 422
+    assert grower.post(address, {"kind": "crop_before", "what": "red_clover", "on": "2098-10-01"}).status_code == 422  # a kind of its own
+    assert grower.post(address, {"kind": "crop_before", "what": "cabbage_leaves", "on": "2098-10-01"}).status_code == 302
+    assert "Cabbages, leaves left" in page(grower, "planning:given", field.pk)
+
+
 def test_a_line_is_left_out_and_counted_again(grower, field):
     grower.post(reverse("planning:given", args=[field.pk]), SLURRY)
     switch = reverse("planning:switch_credit", args=[field.pk])

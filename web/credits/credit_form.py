@@ -76,7 +76,7 @@ class CreditForm(TwoTabsForm):
         for name, field in self.fields.items():
             field.label = LABELS.get((kind, name), field.label)
         if "what" in self.fields:
-            self.fields["what"].choices = [(key, row.name) for key, row in kinds_with_what(tables())[kind].items()]
+            self.fields["what"].choices = [("", "Choose")] + [(key, row.name) for key, row in kinds_with_what(tables())[kind].items()]
         if "worked_in" in self.fields:
             self.fields["worked_in"].choices = [(key, row.name) for key, row in tables().nitrogen.worked_in.items()]
             self.initial["worked_in"] = self.instance.worked_in or "one_day"

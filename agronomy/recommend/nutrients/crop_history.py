@@ -57,7 +57,10 @@ def credit_of_crop_before(
         row.source,
         row.where,
     )
-    if not share:
+    is_too_late = on is not None and on > crop_from
+    if is_too_late:
+        why = say("Not counted: it ended after this crop was planted.")
+    elif not share:
         why = say("Nothing of it is left by now.")
     elif not year:
         why = say("The first crop after it.")
@@ -71,7 +74,7 @@ def credit_of_crop_before(
             kg_per_ha=row.kg_per_ha * share,
             low=row.low * share,
             high=row.high * share,
-            counted=is_counted,
+            counted=is_counted and not is_too_late,
             why=why,
             working=(step,),
         )

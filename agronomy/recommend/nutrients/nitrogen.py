@@ -191,7 +191,8 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
     over = max(0.0, humus - cap)
     tested = any(credit.counted and credit.key == "nitrate" for credit in case.credits)
     least = 0.0 if tested or crop.legume else (1 - most.credits_share) * season.usual
-    need = min(season.high, max(least, season.usual + ordinary + over - given))
+    usual_less = season.usual + ordinary + over - given
+    need = min(season.high, max(least, usual_less))
     steps, inputs = _lines(case)
     step = Step(
         "nitrogen to give",
@@ -210,7 +211,11 @@ def _by_season(crop: Crop, soil: Soil, season: SeasonNitrogen, case: NitrogenCas
         f"its humus is not counted, nor what is over {cap:.0f} kg/ha beyond it",
     )
     low, high = min(need, season.low + ordinary + over - given_high), max(need, season.high + ordinary + over - given_low)
-    return _need_or_nothing(crop, need, low, min(high, max(need, season.high)), "season’s guide", (*steps, step), inputs, tables)
+    answer = _need_or_nothing(crop, need, low, min(high, max(need, season.high)), "season’s guide", (*steps, step), inputs, tables)
+    if not isinstance(answer, Need) or usual_less >= least:
+        return answer
+    kept = say("{share:.0f} % of a season’s nitrogen goes on all the same, until nitrate is tested.", share=(1 - most.credits_share) * 100)
+    return replace(answer, why=joined((answer.why, kept)))
 
 
 def _humus_counted(case: NitrogenCase) -> float:
