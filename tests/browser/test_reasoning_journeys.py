@@ -25,6 +25,8 @@ def test_manure_is_written_down_and_humus_left_out_by_keyboard(signed_in, live_s
     tab_to(page, page.get_by_role("link", name="Nutrient credits"))
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="nutrient credits")).to_be_visible()
+    tab_to(page, page.get_by_label("Which manure"))  # none is supposed
+    page.keyboard.type("cattle farm")
     tab_to(page, page.get_by_label("How much, as it comes"))
     page.keyboard.type("3 kg/m2")
     page.keyboard.press("Enter")
