@@ -13,6 +13,7 @@ from agronomy.model.soil import Soil
 from agronomy.products.choice import Choice
 from agronomy.recommend.acidity.caps import ApplicationLimit
 from agronomy.schedule.calendar import Calendar
+from agronomy.schedule.lime_of_standing import lime_of_standing
 from agronomy.schedule.nitrogen_parts import Parted, StagePart, nitrogen_parts
 from agronomy.schedule.nutrient_parts import before_planting, nutrient_parts
 from agronomy.schedule.part import Part
@@ -149,7 +150,7 @@ def _ahead(rule: BeforePlanting, calendar: Calendar, is_lime: bool, tables: Tabl
     """The window well before planting, or the best that is left, with a word on what that means."""
     today, anchor, months = calendar.today, calendar.anchor, _months(rule, calendar, is_lime, tables)
     if calendar.stands:
-        return next_season(months, calendar.hemisphere, today), ""
+        return lime_of_standing(months, calendar, tables) if is_lime else (next_season(months, calendar.hemisphere, today), "")
     if calendar.growing:
         return next_season(months, calendar.hemisphere, max(today, calendar.off_the_ground)), say("After this crop is off the ground.")
     earliest = max(today, anchor - timedelta(days=rule.earliest_days_before))

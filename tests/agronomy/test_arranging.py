@@ -317,7 +317,7 @@ def test_manure_by_the_load_settles_before_planting_and_pigs_never_feed_a_food_b
 
     assert [(made.from_, made.to, made.total_kg) for made, _ in [load()]] == [(date(2027, 3, 31), date(2027, 4, 28), pytest.approx(54.0))]
     limed, _ = load(done=[{"material": "hydrated_lime", "amount": "5 kg", "on": "2027-03-20"}], today="2027-03-21")
-    assert limed.from_ == date(2027, 4, 3)  # two weeks after the lime
+    assert limed.from_ == date(2027, 4, 17)  # four weeks after slaked lime
     early = asked["crop"] | {"harvest": "2027-07-20"}
     _, said = load(crop=early)
     assert "raw manure before harvest" in said

@@ -17,8 +17,10 @@ from agronomy.model.closed_season import ClosedSeason
 from agronomy.model.labour import Away, LabourCalendar
 from agronomy.plan.plan import make_plan
 from agronomy.recommend.nutrients.carried import carried_nitrogen
+from agronomy.schedule.calendar import calendar_of
 from agronomy.schedule.gates import Weather, gate, good_days, work_of
 from agronomy.schedule.intervals import breaches, next_leaf_feed, stock_off_until
+from agronomy.schedule.lime_of_standing import lime_of_standing
 from agronomy.schedule.programme import dated, document_of, programme_of, programmes
 from standins.weather import PretendedForecast
 from tests.helpers.cases import cases
@@ -331,3 +333,19 @@ def test_manure_of_earlier_years_still_gives_and_counts_once():
     assert credits["two years ago"]["carried"] == pytest.approx(by_year[2])
     assert "carried" not in credits["this season"]
     assert "carried" not in credits["long ago"]
+
+
+@pytest.mark.parametrize(
+    "crop, today, first, last",
+    [
+        ("apple", "2027-03-05", date(2027, 3, 5), date(2027, 4, 16)),  # the winter just missed: no year is lost
+        ("apple", "2027-07-05", date(2027, 11, 14), date(2028, 2, 29)),  # no dust on fruit: after the last picking
+        ("cactus_pot", "2027-06-05", date(2027, 6, 5), date(2027, 7, 17)),  # a pot has no winter to wait for
+        ("lawn", "2027-07-05", date(2027, 11, 1), date(2027, 12, 31)),  # never in the heat
+    ],
+)
+def test_lime_on_what_stands_keeps_clear_of_the_picking_and_loses_no_year(crop, today, first, last):
+    calendar = calendar_of(read_request(document(crop=crop, planting="2019-03-15") | {"today": today}, TABLES), TABLES)
+    usual = [int(month) for month in TABLES.growing.standing[calendar.growth.life_form].lime_months]
+    window, _ = lime_of_standing(usual, calendar, TABLES)
+    assert (window.start, window.end) == (first, last)

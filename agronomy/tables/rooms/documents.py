@@ -48,6 +48,15 @@ class Late(Sourced):
     planted_days: Annotated[int, Field(ge=0, le=120)]
 
 
+class LimeOfStanding(Sourced):
+    """How far off the usual season of what stands must lie for lime to go on now, and how long before and after picking it keeps away."""
+
+    wait_days: Annotated[int, Field(ge=14, le=200)]
+    before_harvest_days: Annotated[int, Field(ge=0, le=120)]
+    after_harvest_days: Annotated[int, Field(ge=0, le=60)]
+    window_days: Annotated[int, Field(ge=7, le=90)]
+
+
 class AfterPlanting(Sourced):
     """When something goes on after planting [days]; `asleep` are months in which nothing takes it up, `wakes` those in which it is given
     instead, `room_after_days` what the crop still has after it, or it comes too late.
@@ -101,6 +110,7 @@ class Timing(Strict):
     base: BeforePlanting
     bulk_organic: BeforePlanting
     late: Late
+    lime_of_standing: LimeOfStanding
     potassium_second: AfterPlanting
     places: Places
     retest: Retest

@@ -145,12 +145,13 @@ class Standing(Cited):
     life_form: LifeForm
     base_months: Annotated[tuple[str, ...], Parted()]
     lime_months: Annotated[tuple[str, ...], Parted()]
+    lime_late_months: Annotated[tuple[str, ...], Parted()]
     sulfur_months: Annotated[tuple[str, ...], Parted()]
     placement: str
     placement_lime: str
 
     def faults(self) -> Iterator[Fault]:
-        for column in ("base_months", "lime_months", "sulfur_months"):
+        for column in ("base_months", "lime_months", "lime_late_months", "sulfur_months"):
             for month in getattr(self, column):
                 if not (month.isdecimal() and 1 <= int(month) <= 12):
                     yield Fault(column, f"“{month}” is no month", "write 1 to 12")
