@@ -336,7 +336,7 @@ def test_manure_of_earlier_years_still_gives_and_counts_once():
 
 
 @pytest.mark.parametrize(
-    "crop, today, first, last",
+    ("crop", "today", "first", "last"),
     [
         ("apple", "2027-03-05", date(2027, 3, 5), date(2027, 4, 16)),  # the winter just missed: no year is lost
         ("apple", "2027-07-05", date(2027, 11, 14), date(2028, 2, 29)),  # no dust on fruit: after the last picking
