@@ -102,11 +102,16 @@ def _pairs(row: tuple[str, ...], lexicon: Lexicon) -> dict[str, str]:
         following = filled[place + 1] if place + 1 < len(filled) else ""
         if kind in SAID and colon and rest.strip():
             found.setdefault(kind, rest.strip())
-        elif kind in SAID and following and (colon or len(filled) == 2) and not _says_more(following, lexicon):
+        elif kind in SAID and following and (_is_label(colon, following) or (len(filled) == 2 and not _says_more(following, lexicon))):
             found.setdefault(kind, following)
             place += 1
         place += 1
     return found
+
+
+def _is_label(colon: str, following: str) -> bool:
+    """Whether a word with a colon names what follows, be that a name such as "N field"."""
+    return bool(colon) and ":" not in following
 
 
 def _split(row: tuple[str, ...], lexicon: Lexicon) -> tuple[str, ...]:

@@ -71,7 +71,8 @@ def _under_headings(block: list[str]) -> list[list[str]]:
     widest = max(range(len(block)), key=lambda number: len(rows[number]))
     spans = _spans(block[widest])
     for number, line in enumerate(block):
-        if number <= widest or len(rows[number]) >= len(spans) or len(spans) < LEAST_LINES or not _words_only(line):
+        holds_figures = any(_FIGURE.fullmatch(piece) for piece in rows[number])
+        if number <= widest or len(rows[number]) >= len(spans) or len(spans) < LEAST_LINES or holds_figures:
             continue
         places = [_under(span, spans) for span in _spans(line)]
         if None not in places and len(set(places)) == len(places):

@@ -76,6 +76,7 @@ class Layout:
     layer_cm: tuple[float, float] | None = None  # of all samples, where a line beside the table tells it
     day: str = ""  # of all samples, likewise
     method_of: dict[str, str] = field(default_factory=dict)  # of analytes in a long table, likewise
+    unit_of: dict[str, str] = field(default_factory=dict)  # of names in a long table, where some of their own results tell it
     questions: tuple[Question, ...] = field(default=())
 
     def as_dict(self) -> dict[str, Any]:
@@ -110,7 +111,7 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
     kinds = {place: lexicon.kind_of(cell) for place, cell in enumerate(heading_row) if cell and place not in taken}
     coded = [place for place in range(max((len(row) for row in below), default=0)) if place not in taken and _codes(below, place)]
     own = [place for place, kind in kinds.items() if kind == "sample" and _filled(below, place)]
-    own.sort(key=lambda place: (lexicon.is_a("bare_numbers", heading_row[place]), _only_digits(below, place), not _differs(below, place)))
+    own.sort(key=lambda place: (_how_bare(heading_row[place], lexicon), _only_digits(below, place), not _differs(below, place)))
     numbers = [place for place, kind in kinds.items() if kind == "lab_number" and _filled(below, place)]
     ordered = list(dict.fromkeys([*coded, *own, *numbers]))
     if ordered and (coded or own):
@@ -122,6 +123,13 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
         if place not in taken and place not in others and _mostly_words(below, place) and not _only_digits(below, place)
     ]
     return (*words[:1], *ordered)
+
+
+def _how_bare(heading: str, lexicon: Lexicon) -> int:
+    """How little a column's heading makes it a name: 0 for "Field", 1 for what groups samples ("Block"), 2 for numbers under "No"."""
+    if lexicon.is_a("groupings", heading):
+        return 1
+    return 2 if lexicon.is_a("bare_numbers", heading) else 0
 
 
 def first_rows(rows) -> list[tuple[int, tuple[str, ...]]]:

@@ -99,11 +99,9 @@ class _Reader:
         self.understood = understood
         self.layout, self.sheet, self.lexicon = understood.layout, understood.sheet, understood.lexicon
         headings = self.sheet.rows[self.layout.heading_row] if self.sheet.rows else ()
-        self.other_depths = [
-            place
-            for place, cell in enumerate(headings)
-            if cell and place != self.layout.depth_to_at and self.lexicon.kind_of(cell) == "depth"
-        ]
+        told_at = [place for place in (self.layout.depth_at, self.layout.depth_to_at) if place is not None]
+        further = (place for place, cell in enumerate(headings) if cell and self.lexicon.kind_of(cell) == "depth")
+        self.depth_places = sorted({*told_at, *further}) if told_at else []
         self.other_days = [place for place, cell in enumerate(headings) if cell and self.lexicon.is_of_sampling(cell)]
         self.tables, self.overrides, self.doubter = tables, overrides, Doubter(tables)
         self.seen: set[tuple] = set()
@@ -249,7 +247,7 @@ class _Reader:
         said: Heading = self.lexicon.heading(name)
         if said.kind in ADMIN:
             return
-        unit = unit_in(at(layout.unit_at)) if at(layout.unit_at) else None
+        unit = (unit_in(at(layout.unit_at)) if at(layout.unit_at) else None) or layout.unit_of.get(name)
         method = said.method or (self.lexicon.method(at(layout.method_at), said.analyte) if said.analyte else None)
         value_at = required(layout.value_at)
         column = replace(column_of(value_at, name, said, unit=unit, method=method), rating_at=layout.rating_at)
@@ -368,13 +366,10 @@ class _Reader:
         told, heading = "", ""
         if layout.depth_row is not None and value_at < len(rows[layout.depth_row]):
             told, heading = rows[layout.depth_row][value_at], rows[layout.depth_row][0]
-        elif layout.depth_at is not None and layout.depth_at < len(row) and not row[layout.depth_at] and self.other_depths:
-            place = next((place for place in self.other_depths if place < len(row) and row[place]), layout.depth_at)
-            told, heading = row[place] if place < len(row) else "", rows[layout.heading_row][place]
-        elif layout.depth_at is not None and layout.depth_at < len(row):
-            told, heading = row[layout.depth_at], rows[layout.heading_row][layout.depth_at]
-            if layout.depth_to_at is not None and layout.depth_to_at < len(row):
-                told = f"{told}-{row[layout.depth_to_at]}"
+        elif filled := [place for place in self.depth_places if place < len(row) and row[place]]:
+            told, heading = row[filled[0]], rows[layout.heading_row][filled[0]]
+            if len(filled) > 1 and _BARE.fullmatch(told) and _BARE.fullmatch(row[filled[1]]):  # top and bottom, each in a column
+                told = f"{told}-{row[filled[1]]}"
         found = layer_of(told, unit_over(heading)) if told else None
         return found or layer_in_name(sample) or (layout.layer_cm if self.lexicon.medium == "soil" else None)  # of water none is told
 
@@ -389,6 +384,7 @@ class _Reader:
         return "; ".join(told)
 
 
+_BARE = re.compile(r"\d{1,3}(?:[.,]\d+)?")
 _DAY = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}$")
 
 

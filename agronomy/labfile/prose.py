@@ -16,7 +16,7 @@ HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampli
 LONGEST_LINE, LONGEST_DEPTH, LONGEST_DAY = 2000, 60, 90
 _NUMBER = r"[<>≤≥~]?\s*+\d[\d.,'\u00a0\u202f]*+(?:\s*+[-–]\s*+\d[\d.,]*+)?"
 _SAMPLE_LINE = re.compile(
-    r"^\s*(?P<word>[^\d:=]{3,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
+    r"^\s*(?P<word>[^\d:=]{2,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
 )
 _QUOTED = re.compile(r"\b(?P<word>\w{4,14})\s+[\"“„«](?P<name>[^\"”“»]{1,60})[\"”“»]")
 _NAMED = re.compile(r"\b(?:for|of|from)\s+(?:the\s+|your\s+)?sample\s+(?P<name>[A-Z0-9][\w' ./-]{0,40}?)\s*(?:[(,.:;]|$)")
@@ -100,7 +100,8 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
             rows.append((line,))
             continue
         if made is None and named:
-            sample, depth = named, of_all["depth"]
+            own = LAYER.search(line)  # "Sample: S-1, 0-30 cm"
+            sample, depth = named, own.group(0) if own else of_all["depth"]
         if made is None:
             rows.append((line,))
             continue

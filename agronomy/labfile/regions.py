@@ -10,6 +10,7 @@ from agronomy.labfile.words import Lexicon
 
 MOST_HEADING_ROWS = 4  # name, method and unit, and one more
 MOST_TITLE_ROWS = 8  # laboratory, title, client, days, method
+LEAST_KNOWN = 0.4  # of the cells of a row of headings
 LOOKED_AT = 3000  # rows in which a further table may begin
 
 
@@ -39,7 +40,12 @@ def _starts(sheet: Sheet, lexicon: Lexicon) -> list[int]:
     found: list[int] = []
     last_heading, seen_data = -MOST_HEADING_ROWS, True
     known: set[tuple[str, ...]] = set()
+    medium = ""
     for number, row in enumerate(sheet.rows[:LOOKED_AT]):
+        titled = titled_medium(row, lexicon)
+        if titled and medium and titled != medium and seen_data:  # a title of another medium begins anew, whatever stands below it
+            found, seen_data = [*(found or [0]), number], False
+        medium = titled or medium
         if _is_heading(row, lexicon):
             is_new = row not in known or _titled_above(sheet, number, last_heading, lexicon)
             if number - last_heading >= MOST_HEADING_ROWS and seen_data and is_new:
@@ -59,7 +65,10 @@ def _is_heading(row: tuple[str, ...], lexicon: Lexicon) -> bool:
     if any(cell[:1].isdecimal() for cell in filled) and lexicon.kind_of(filled[0]) != "determination":
         return False
     amounts = sum(lexicon.heading(cell).kind == "amount" for cell in filled)
-    roles = {lexicon.kind_of(cell) for cell in filled} - {""}
+    kinds = [kind for cell in filled if (kind := lexicon.kind_of(cell))]
+    if amounts + len(kinds) < LEAST_KNOWN * len(filled):  # a row of results in block B names boron and calcium, and no more
+        return False
+    roles = set(kinds)
     return amounts > 1 or len(roles) > 1 or (amounts == 1 and bool(roles)) or lexicon.kind_of(filled[0]) == "determination"
 
 

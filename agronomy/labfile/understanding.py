@@ -4,8 +4,8 @@ from dataclasses import field, replace
 
 from agronomy.base.errors import RuleError
 from agronomy.base.record import record
-from agronomy.base.required import required
 from agronomy.labfile.blocks import unblocked
+from agronomy.labfile.cell_units import with_units_of_cells
 from agronomy.labfile.cells import read_cell
 from agronomy.labfile.columns import GROUPS, Column, Layout, Question, column_of
 from agronomy.labfile.layout import guess
@@ -86,7 +86,7 @@ def _asked_and_answered(
 
     What was answered is still asked, so that an answer can be changed; an answer may lead to a further question.
     """
-    layout, notes = read_notes(layout, sheet, lexicon, answers)
+    layout, notes = read_notes(with_units_of_cells(layout, sheet, lexicon), sheet, lexicon, answers)
     unanswered = _questions(layout, sheet, lexicon)
     layout = _apply(layout, answers, lexicon)
     return layout, notes, {question.key: question for question in (*unanswered, *_questions(layout, sheet, lexicon))}
@@ -120,13 +120,21 @@ def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str
     guessed = [(sheet, layout) for sheet in sheets if (layout := guess(sheet, lexicon))]
     if prose is not None and (layout := guess(prose, lexicon)) and len(prose.rows) > 1:
         told = sum(len(row) > 1 for row in prose.rows) - 1
-        if told >= max((_readings_in(*pair) for pair in guessed), default=0):
+        best = max((_readings_in(*pair) for pair in guessed), default=0)
+        # told once each way, a table that names its samples knows more than its lines do
+        is_named = any(_readings_in(*pair) >= best and _names_samples(pair[1]) for pair in guessed)
+        if told > best or (told == best and not is_named):
             return prose, layout
     if not guessed:
         raise RuleError(
             "file", name, "no results were found in this file", "a table needs headings such as pH, P, K; or type the figures in"
         )
     return max(guessed, key=lambda pair: (len(pair[1].columns) or 5) * min(len(pair[0].rows), 500))
+
+
+def _names_samples(layout: Layout) -> bool:
+    """Whether a layout has a column or, across, a row that names its samples."""
+    return bool(layout.sample_at) and layout.heading_row >= 0
 
 
 def _apply(layout: Layout, answers: dict[str, str], lexicon: Lexicon) -> Layout:
@@ -150,18 +158,13 @@ def answered(column: Column, answers: dict[str, str], lexicon: Lexicon) -> Colum
         return column
     unit = answers.get(f"unit:{column.heading}")
     if unit and unit in analytes[column.analyte].units:
-        column = replace(column, unit=unit, oxide=column.oxide and not any(unit.endswith(f" {name}") for name in _oxides(column, lexicon)))
+        column = replace(column, unit=unit)
     if column.method is None and column.analyte is not None:
         group = next((group for group, members in GROUPS.items() if column.analyte in members), None)
         method = answers.get(f"method:{group}")
         if method and method in analytes[column.analyte].methods:
             column = replace(column, method=method)
     return column
-
-
-def _oxides(column: Column, lexicon: Lexicon) -> tuple[str, ...]:
-    oxide = lexicon.tables.analytes[required(column.analyte)].oxide
-    return (oxide,) if oxide else ()
 
 
 def _questions(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> tuple[Question, ...]:
@@ -230,11 +233,21 @@ def _long_columns(layout: Layout, sheet: Sheet, lexicon: Lexicon) -> list[Column
         name = row[layout.analyte_at] if layout.analyte_at < len(row) else ""
         told = row[layout.unit_at] if layout.unit_at is not None and layout.unit_at < len(row) else ""
         value = row[layout.value_at] if layout.value_at is not None and layout.value_at < len(row) else ""
-        if name and value and name not in found and len(name) <= LONGEST_HEADING:
+        if not name or not value or len(name) > LONGEST_HEADING:
+            continue
+        unit = unit_in(told) or unit_in(value) or layout.unit_of.get(name)
+        if name not in found:
             said = lexicon.heading(name)
             by = row[layout.method_at] if layout.method_at is not None and layout.method_at < len(row) else ""
             method = said.method or (lexicon.method(by, said.analyte) or layout.method_of.get(said.analyte) if said.analyte else None)
-            found[name] = column_of(layout.value_at or 0, name, said, unit=unit_in(told) or unit_in(value), method=method)
+            found[name] = column_of(layout.value_at or 0, name, said, unit=unit, method=method)
+        elif (
+            unit is None
+            and found[name].unit
+            and not lexicon.heading(name).unit
+            and read_cell(value, lexicon, layout.decimal).value is not None
+        ):
+            found[name] = replace(found[name], unit=None)  # one of its results has none: it is asked for
     return list(found.values())
 
 

@@ -149,15 +149,12 @@ def _numbers_below(rows, number: int, places: list[int], lexicon: Lexicon) -> bo
 
 def _is_second_heading(row: tuple[str, ...], named, lexicon: Lexicon) -> bool:
     """A row of units or methods under the headings: filled there, and with no number."""
-    cells = [(row[place], heading) for place, heading in named if place < len(row) and row[place]]
+    cells = [(row[place], heading) for place, heading in named if place < len(row) and row[place] and not lexicon.is_beside(row[place])]
     if not cells:
         return False
-    ways = sum(bool(heading.analyte and lexicon.method(cell, heading.analyte)) for cell, heading in cells)
-    if ways and not any(cell.isdecimal() for cell, _ in cells):  # "1:5 H2O" is a way, no number
-        return all(
-            read_cell(cell, lexicon, None).value is None or bool(heading.analyte and lexicon.method(cell, heading.analyte))
-            for cell, heading in cells
-        )
+    ways = {cell for cell, heading in cells if heading.analyte and lexicon.method(cell, heading.analyte)}
+    if ways and not any(cell.isdecimal() for cell, _ in cells):  # "1:5 H2O" is a way, no number, be it named over one that we don't keep
+        return all(cell in ways or read_cell(cell, lexicon, None).value is None for cell, heading in cells)
     return all(read_cell(cell, lexicon, None).value is None for cell, _ in cells)
 
 

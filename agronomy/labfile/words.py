@@ -131,17 +131,21 @@ def unit_in(text: str) -> str | None:
         return "%" if "%" in text else None
     unit, _, loose = found
     oxide = re.search(r"(?<![a-z0-9])(p2o5|k2o|cao|mgo)(?![a-z0-9])", loose)
-    return f"{unit} {_OXIDES[oxide.group(1)]}" if oxide and unit in ("mg/kg", "ppm", "mg/100 g", "g/kg") else unit
+    if not oxide or unit not in ("mg/kg", "ppm", "mg/100 g", "g/kg"):
+        return unit
+    return f"{'mg/kg' if unit == 'ppm' else unit} {_OXIDES[oxide.group(1)]}"
 
 
 def _unit_span(text: str) -> tuple[str, tuple[int, int], str] | None:
     """A unit among other words, where it stands, and the text that it stands in."""
     units, pattern = _spellings()
-    loose = unicodedata.normalize("NFKC", text).translate(_LETTERS).lower()
+    loose = unicodedata.normalize("NFKC", text).translate(_LETTERS)
+    loose = re.sub(r"(?<![A-Za-z0-9])([mk]?g) Mg/", r"\1Mg/", loose)  # "mg Mg/100 g", but "Mg mg/l" names magnesium
+    loose = loose.lower()
     loose = re.sub(r"(?<!\s)\s*+/\s*+", "/", loose)
     loose = re.sub(r"/\s*(\d+)\s+(?=[a-z])", r"/\1", loose).replace("_", " ")
     loose = re.sub(r"(?<=[a-z]) (?=(?:kg|dm|l|g|ha|m|cm)-\d)", "", loose)  # "mg kg-1"
-    loose = re.sub(r"(?<![a-z0-9])(mg|g|kg) (p2o5|k2o|mgo|cao|p|k|mg|n)/", r"\1\2/", loose)  # "mg P2O5/100 g"
+    loose = re.sub(r"(?<![a-z0-9])(mg|g|kg) (p2o5|k2o|mgo|cao|p|k|n)/", r"\1\2/", loose)  # "mg P2O5/100 g"
     loose = re.sub(r"(?<=[a-z0-9]) (?:as )?(caco3|hco3|no3|so4|so3|nh4|na2o)(?![a-z0-9-])", r"\1", loose)  # "mg/L as CaCO3"
     found = pattern.search(loose)
     return (units[found.group(1)], found.span(), loose) if found else None

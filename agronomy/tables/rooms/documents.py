@@ -338,6 +338,7 @@ class LabWords(Strict):
     skipped_rows: tuple[str, ...]
     not_samples: tuple[str, ...]
     bare_numbers: tuple[str, ...]  # headings of numbers; a name beside them goes first
+    groupings: tuple[str, ...]  # headings of what groups samples: their names go before it
     name_words: tuple[str, ...]
     medium_soil: tuple[str, ...]
     medium_water: tuple[str, ...]
