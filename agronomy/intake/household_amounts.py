@@ -9,7 +9,7 @@ from agronomy.intake.prices import FREE, price_per_kg
 
 _BAGS = re.compile(r"([\d.,½¼¾/ ]+?|an?|one|two|three|four|five) ?(?:big )?(?:bags?|sacks?|tubs?|boxes|box) ?(?:of (.+))?", re.IGNORECASE)
 _FOR_ALL = re.compile(r"(.+?) ?(?:for )?(?:all(?: of it)?|in all|total|together|the lot)", re.IGNORECASE)
-_A_BAG = re.compile(r"(.+?) ?(?:/|per|an?|each) ?(?:bag|sack|tub|box)?", re.IGNORECASE)
+_A_BAG = re.compile(r" ?(?:/|\b(?:per|an?|each)) ?(?:bag|sack|tub|box)?$", re.IGNORECASE)
 _VOLUME_RATE = re.compile(r"([\d.,]+) ?(m3|m³|gal|gallons?|L|litres?|liters?) ?(?:/|per|an?)? ?(ha|acre|hectare)?", re.IGNORECASE)
 _NUMBERS = {"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5}
 LONGEST = 120  # letters of an amount as somebody says it
@@ -67,10 +67,10 @@ def price_as_said(typed: str, kg: float | None, bag_kg: float | None, field: str
             raise NotANumber(field, text[:40], "how much is all of it?", "give the amount first")
         return price_per_kg(f"{for_all[1]} per {kg!r} kg", field)
     if re.search(r"(bag|sack|tub|box|each)$", text, re.IGNORECASE):
-        a_bag = _A_BAG.fullmatch(text)
+        a_bag = _A_BAG.search(text)
         if bag_kg is None:
             raise NotANumber(field, text[:40], "how much is in a bag?", "give the size of a bag, or a price per 25 kg")
-        return price_per_kg(f"{a_bag[1] if a_bag else text} per {bag_kg!r} kg", field)
+        return price_per_kg(f"{text[: a_bag.start()] if a_bag else text} per {bag_kg!r} kg", field)
     if re.fullmatch(r"-?[\d.,\s]+", text) and parse_number(text, field) > 0 and kg != 1.0:
         raise NotANumber(field, text[:40], f"is {text[:20]} for all of it, or for a kilogram?", f"write {text} for all, or {text} per kg")
     return price_per_kg(text, field)

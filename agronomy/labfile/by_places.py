@@ -1,6 +1,7 @@
 """Printed lines as rows of cells by the places of their words: a column is what stands between gaps that run down a whole table."""
 
 import re
+from bisect import bisect_right
 from itertools import groupby
 
 _HEADED = re.compile(r"\s+")
@@ -21,13 +22,18 @@ def rows_by_place(lines: list[str]) -> list[list[str]]:
     lines = ["" if _RULE.fullmatch(line) else line.expandtabs(4).rstrip() for line in lines]
     made: list[list[str]] = []
     known: dict[str, list[str]] = {}
+    over: list[tuple[int, int]] = []  # where the headings of the table before stand
     for in_table, block in [part for run in _runs(lines) for part in _without_edges(*run)]:
         rows = (_table(block) or _under_headings(block)) if in_table else [[line.strip()] for line in block]
         headed = _HEADED.sub(" ", block[0])  # a table that goes on over the page is cut as on the page before
         if in_table and headed in known and len(rows[0]) != len(known[headed]):
             rows = _as_before(block, known[headed]) or rows
+        elif in_table and over and not any(map(_words_only, block)) and (beneath := _placed(block, over)):
+            rows = beneath  # rows that a blank line parts from their headings
         elif in_table:
             known.setdefault(headed, rows[0])
+            headings = [line for line in block if _words_only(line)]
+            over = _spans(max(headings, key=lambda line: len(_pieces(line)))) if headings else []
         made += rows
     return made
 
@@ -53,15 +59,18 @@ def _as_before(block: list[str], headings: list[str]) -> list[list[str]] | None:
             return None
         spans.append((start, start + len(heading)))
         after = start + len(heading)
+    return _placed(block, spans)
+
+
+def _placed(block: list[str], headings: list[tuple[int, int]]) -> list[list[str]] | None:
+    """The lines with each piece under the heading it stands under; None where one stands under none alone."""
     rows = []
     for line in block:
-        row = [""] * len(headings)
-        for piece, span in zip(_pieces(line), _spans(line), strict=True):
-            place = _under(span, spans)
-            if place is None or row[place]:
-                return None
-            row[place] = piece
-        rows.append(row)
+        places = [_under(span, headings) for span in _spans(line)]
+        if None in places or len(set(places)) < len(places):
+            return None
+        filled = dict(zip(places, _pieces(line), strict=True))
+        rows.append([filled.get(place, "") for place in range(len(headings))])
     return rows
 
 
@@ -71,13 +80,12 @@ def _under_headings(block: list[str]) -> list[list[str]]:
     widest = max(range(len(block)), key=lambda number: len(rows[number]))
     spans = _spans(block[widest])
     for number, line in enumerate(block):
-        holds_figures = any(_FIGURE.fullmatch(piece) for piece in rows[number])
-        if number <= widest or len(rows[number]) >= len(spans) or len(spans) < LEAST_LINES or holds_figures:
+        if number <= widest or len(rows[number]) >= len(spans) or len(spans) < LEAST_LINES:
             continue
-        places = [_under(span, spans) for span in _spans(line)]
-        if None not in places and len(set(places)) == len(places):
-            filled = dict(zip(places, rows[number], strict=True))
-            rows[number] = [filled.get(place, "") for place in range(len(spans))]
+        if (placed := _placed([line], spans)) is not None:
+            rows[number] = placed[0]
+        elif 2 * len(rows[number]) > len(spans):  # its figures can't be told apart by place: none is read for another
+            rows[number] = [line.strip()]
     return rows
 
 
@@ -87,10 +95,14 @@ def _spans(line: str) -> list[tuple[int, int]]:
 
 
 def _under(span: tuple[int, int], headings: list[tuple[int, int]]) -> int | None:
-    """The heading that a piece stands under: the one it shares most with, else none."""
+    """The heading that a piece stands under: the one it shares most with, else the one in whose column it lies, else none."""
     shared = [min(span[1], end) - max(span[0], start) for start, end in headings]
     best = max(range(len(headings)), key=lambda place: shared[place])
-    return best if shared[best] > 0 else None
+    if shared[best] > 0:
+        return best
+    starts = [start for start, _ in headings]
+    within = bisect_right(starts, span[0]) - 1  # a short heading over figures set to the right
+    return within if within >= 0 and (within + 1 == len(starts) or span[1] < starts[within + 1]) else None
 
 
 def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:

@@ -40,13 +40,17 @@ def _starts(sheet: Sheet, lexicon: Lexicon) -> list[int]:
     found: list[int] = []
     last_heading, seen_data = -MOST_HEADING_ROWS, True
     known: set[tuple[str, ...]] = set()
-    medium = ""
+    medium, has_results, is_titled = "", False, False
     for number, row in enumerate(sheet.rows[:LOOKED_AT]):
         titled = titled_medium(row, lexicon)
-        if titled and medium and titled != medium and seen_data:  # a title of another medium begins anew, whatever stands below it
-            found, seen_data = [*(found or [0]), number], False
+        if titled and titled != medium and has_results:  # a title of another medium begins anew, whatever stands below it
+            found, has_results, is_titled = [*(found or [0]), number], False, True
         medium = titled or medium
-        if _is_heading(row, lexicon):
+        has_results = has_results or _is_result(row, lexicon)
+        if is_titled and _is_heading(row, lexicon):
+            known.add(row)
+            last_heading, seen_data, is_titled = number, False, False
+        elif _is_heading(row, lexicon):
             is_new = row not in known or _titled_above(sheet, number, last_heading, lexicon)
             if number - last_heading >= MOST_HEADING_ROWS and seen_data and is_new:
                 found.append(_with_title(sheet, number, found[-1] if found else 0, lexicon))
@@ -70,6 +74,15 @@ def _is_heading(row: tuple[str, ...], lexicon: Lexicon) -> bool:
         return False
     roles = set(kinds)
     return amounts > 1 or len(roles) > 1 or (amounts == 1 and bool(roles)) or lexicon.kind_of(filled[0]) == "determination"
+
+
+def _is_result(row: tuple[str, ...], lexicon: Lexicon) -> bool:
+    """Whether a row has a figure beside something that laboratories measure, or figures in several cells."""
+    filled = [cell for cell in row if cell]
+    name, colon, value = filled[0].partition(":") if len(filled) == 1 else ("", "", "")
+    if colon:
+        return any(sign.isdigit() for sign in value) and lexicon.heading(name).kind == "amount"
+    return len(filled) > 1 and sum(read_cell(cell, lexicon, None).value is not None for cell in filled) > len(filled) / 3
 
 
 def _titled_above(sheet: Sheet, number: int, after: int, lexicon: Lexicon) -> bool:
