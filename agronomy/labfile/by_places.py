@@ -122,7 +122,9 @@ def _runs(lines: list[str]) -> list[tuple[bool, list[str]]]:
 def _alike(above: list[str], below: list[str]) -> bool:
     """Whether two runs of lines share their columns: cut together they make no fewer than the upper one alone."""
     together, alone = _table([*above, *below]), _table(above)
-    if together is None or all(map(_words_only, above)) == all(map(_words_only, below)):
+    parts_headings = all(map(_words_only, above)) != all(map(_words_only, below))
+    goes_on = not any(map(_words_only, below)) and len(_pieces(below[0])) >= LEAST_LINES
+    if together is None or not (parts_headings or goes_on):
         return False
     return len(together[0]) >= (len(alone[0]) if alone is not None else max(len(_pieces(line)) for line in above))
 

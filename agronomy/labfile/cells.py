@@ -31,6 +31,9 @@ class Cell:
 EMPTY = Cell(typed=None, value=None, qualifier=None, unit=None, rating="", doubt=None, is_empty=True)
 
 
+_PAGE = re.compile(r"\d{1,3}\s*+/\s*+\d{1,3}")  # "2 / 2"
+
+
 def read_cell(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     """The Cell for a text. Never raises: what cannot be read is kept with a doubt that says so."""
     if text[:1].isdecimal() and (text.isdecimal() or (decimal != "," and text.replace(".", "", 1).isdecimal() and "," not in text)):
@@ -50,7 +53,7 @@ def read_cell(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
 def _number(text: str, lexicon: Lexicon, decimal: str | None) -> Cell:
     shown = text.strip().lstrip("'").translate(_SIGNS)
     match = _NUMBER_AND_MORE.match(shown.lstrip("~ "))
-    if not match or (match.group(1)[-1] in ".," and match.group(2)[:1].isalpha()):
+    if not match or (match.group(1)[-1] in ".," and match.group(2)[:1].isalpha()) or _PAGE.fullmatch(shown):
         return Cell(typed=None, value=None, qualifier=None, unit=None, rating="", doubt=f"“{text[:40]}” is not a number", is_empty=False)
     number, rest = match.group(1).strip(), match.group(2).strip()
     span = _span(number, rest)

@@ -8,6 +8,7 @@ from datetime import date
 from agronomy.base.record import record
 from agronomy.base.required import required
 from agronomy.base.said import say
+from agronomy.labfile.aligned import Alignment
 from agronomy.labfile.cells import Cell, read_cell
 from agronomy.labfile.columns import Column, column_of
 from agronomy.labfile.days import parse_date
@@ -113,6 +114,7 @@ class _Reader:
         sample = ""
         other = next((kind for row in reversed(self.sheet.rows[: self.layout.first_row]) if (kind := titled_medium(row, self.lexicon))), "")
         make = self._wide_row if self.layout.kind == "wide" else self._long_row
+        aligned = Alignment(self.sheet, self.layout, self.lexicon)
         for number in range(self.layout.first_row, len(self.sheet.rows)):
             row = self.sheet.rows[number]
             if not any(row):
@@ -124,7 +126,7 @@ class _Reader:
             named = self._sample(row)
             if sample and self._is_further_layer(row):
                 named = sample
-            if self._is_summary(row, named):
+            if self._is_summary(row, named) or not aligned.holds(row):
                 yield self._remark(number, row)
                 continue
             made = list(make(number, row, named or sample))

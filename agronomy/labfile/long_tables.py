@@ -7,6 +7,7 @@ from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in
 
 QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
+MOSTLY = 0.6  # of a column's cells
 SIGNS = frozenset({"</>", "<>", "< >"})  # a heading that shows what its column holds
 
 
@@ -102,9 +103,11 @@ def _column_of_values(row, below, analyte_at: int, kinds: dict[int, str], lexico
 
 
 def _holds_names(below, place: int, lexicon: Lexicon) -> bool:
-    """Whether a column beside results names samples: a column of numbers that differ from row to row holds results."""
+    """Whether a column beside results names samples: one of numbers that differ from row to row holds results."""
     cells = cells_at(below, place)
-    return not cells or len(set(cells)) < len(cells) or any(read_cell(cell, lexicon, None).value is None for cell in cells)
+    read = [read_cell(cell, lexicon, None) for cell in cells]
+    numbers = sum(item.value is not None or item.is_empty for item in read)
+    return not cells or numbers < MOSTLY * len(cells) or len(set(cells)) < (1 - MOSTLY) * len(cells) + 1
 
 
 def _qualifiers(headings, below, used: set[int], lexicon: Lexicon) -> int | None:
