@@ -225,7 +225,9 @@ class _Reader:
                 yield self._remark(number, row)
 
     def _sample(self, row: tuple[str, ...]) -> str:
-        for place in self.layout.sample_at:
+        # where printed columns are told by their places, a blank name may stand in the next column: no other column names the row
+        is_told_by_place = self.layout.kind == "wide" and self.sheet.read_as.endswith("columns by spaces")
+        for place in self.layout.sample_at[:1] if is_told_by_place else self.layout.sample_at:
             if place < len(row) and row[place]:
                 return row[place]
         return ""

@@ -24,7 +24,6 @@ MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 200_000, 400, 2000
 PRINTED = "the text of a PDF"  # its commas are punctuation
 _RUNS = re.compile(r"\s{2,}")
 _DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)|,(?=\s)")
-_QUOTED_LINE = re.compile(r'\s*+"([^"]*+)"\s*+\Z')
 _QUOTED_CELL = re.compile(r'"[^"]*+"')
 _COMMA_OF_CELLS = re.compile(r",(?=[^\s\d])|(?<!\d),(?=\S)")
 LEAST_SHARE = 0.1  # of the lines that a delimiter must part alike
@@ -135,8 +134,7 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
     _too_long(len(lines), name)
     delimiter = None if encoding == PRINTED else _delimiter(lines[:400])
     if delimiter is None:
-        plain = [_QUOTED_LINE.sub(r"\1", line) for line in lines]  # a list saved as one column of cells
-        rows_found = rows_by_place(beneath_each_other(plain))
+        rows_found = rows_by_place(beneath_each_other([_unquoted(line) for line in lines]))
         return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_found), f"{encoding}, columns by spaces")
     rows: list[tuple[str, ...]] = []
     try:
@@ -146,6 +144,12 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
         rows = [_cut([_cell(cell.strip('"')) for cell in line.split(delimiter)]) for line in lines]
     said = {"\t": "tab", ";": "semicolon", ",": "comma", "|": "bar"}[delimiter]
     return Sheet(name, tuple(rows), f"{encoding}, parted by {said}")
+
+
+def _unquoted(line: str) -> str:
+    """A line of a list that was saved as one column of cells, without its quotation marks."""
+    shown = line.strip()
+    return shown[1:-1] if shown[:1] == shown[-1:] == '"' and shown.count('"') == 2 else line
 
 
 def _delimiter(lines: list[str]) -> str | None:
