@@ -7,7 +7,8 @@ from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, plain, unit_in
 
 QUALIFIERS = frozenset({"<", ">", "<=", ">=", "≤", "≥", "U", "J", "ND", "nd", "="})
-MOSTLY = 0.6  # of a column's cells
+MOSTLY, LEAST_OF_NAMES = 0.6, 0.5  # of a column's cells
+MANY = 2
 SIGNS = frozenset({"</>", "<>", "< >"})  # a heading that shows what its column holds
 
 
@@ -74,15 +75,18 @@ def long(sheet: Sheet, rows, lexicon: Lexicon):
 
 def _column_of_names(row, below, lexicon: Lexicon) -> int | None:
     """The column whose cells name analytes, or what we know of though it is no analyte."""
-    best, best_share = None, 0.5
+    best, most = None, (False, LEAST_OF_NAMES)
     for place, cell in enumerate(row):
         cells = cells_at(below, place)
         if len(cells) < 2 or not cell or lexicon.heading(cell).analyte or lexicon.kind_of(cell) in NEVER_NAMES:
             continue
         known = sum(bool(lexicon.heading(name).kind) and lexicon.kind_of(name) not in ("sample", "lab_number") for name in cells)
         analytes = {lexicon.heading(name).analyte for name in cells} - {None}
-        if analytes and known / len(cells) > best_share:
-            best, best_share = place, known / len(cells)
+        if len(cells) > MANY and len(set(cells)) == 1:
+            continue  # block "B" all the way down is no boron
+        found = (lexicon.kind_of(cell) == "determination", known / len(cells))
+        if analytes and found[1] > LEAST_OF_NAMES and found > most:
+            best, most = place, found
     return best
 
 

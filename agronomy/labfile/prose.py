@@ -10,6 +10,7 @@ import re
 from agronomy.base.errors import RuleError
 from agronomy.labfile.days import parse_date
 from agronomy.labfile.layers import LAYER
+from agronomy.labfile.media import is_another, titled_medium
 from agronomy.labfile.words import ADMIN, Lexicon, heading_key, plain, unit_in
 
 HEAD = ("Sample", "Determination", "Result", "Unit", "Method", "Rating", "Sampling date", "Depth")
@@ -18,6 +19,7 @@ _NUMBER = r"[<>≤≥~]?\s*+\d[\d.,'\u00a0\u202f]*+(?:\s*+[-–]\s*+\d[\d.,]*+)?
 _SAMPLE_LINE = re.compile(
     r"^\s*(?P<word>[^\d:=]{2,40}?)\s*(?:[:=]|\s{2,})\s*[\"“„«]?(?P<name>[^\"”“»:=]{1,60}?)[\"”“»]?(?:\s{2,}.*|\s*\(.*|\s*,.*)?$"
 )
+_AROUND = '\ufeff \t>*•·-–"'
 _QUOTED = re.compile(r"\b(?P<word>\w{4,14})\s+[\"“„«](?P<name>[^\"”“»]{1,60})[\"”“»]")
 _NAMED = re.compile(r"\b(?:for|of|from)\s+(?:the\s+|your\s+)?sample\s+(?P<name>[A-Z0-9][\w' ./-]{0,40}?)\s*(?:[(,.:;]|$)")
 _RATING = re.compile(
@@ -73,7 +75,7 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
 
     Lines that make no reading come along as rows of one cell, so that none is lost.
     """
-    sample, depth, found = "", "", 0
+    sample, depth, titled, found = "", "", "", 0
     of_all = {"depth": ""}  # what is told before any sample holds for every one
     days = (
         parse_date(line) or parse_date(line, "mdy")
@@ -83,11 +85,17 @@ def table_of(text: str, lexicon: Lexicon) -> tuple[tuple[str, ...], ...] | None:
     taken = next((day.isoformat() for day in days if day), "")
     rows: list[tuple[str, ...]] = [HEAD]
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    told = (titled_medium((line.strip(_AROUND),), lexicon) for line in lines if len(line) <= LONGEST_LINE)
+    has_own_title = any(medium and not is_another(medium, lexicon) for medium in told)  # what stands above it is of another medium
     for line in lines:
-        line = line.strip("\ufeff \t>*•·-–")
+        line = line.strip(_AROUND)
         if not line:
             continue
         if len(line) > LONGEST_LINE:  # nobody writes a result so; it is shown as a line that was not read
+            rows.append((line,))
+            continue
+        titled = titled_medium((line,), lexicon) or titled
+        if is_another(titled, lexicon) or (has_own_title and not titled):
             rows.append((line,))
             continue
         named = _sample_in(line, lexicon)
