@@ -1,12 +1,14 @@
 """Words that more than one room uses: days, windows and nutrients as people write them."""
 
 import re
+from collections.abc import Callable
 from datetime import date
 
 from agronomy.tables.material import K_IN_K2O, P_IN_P2O5
 from web.date_format import said
 
 _NO_CELL_HOLDS = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")  # letters that XML, and so a workbook, has not
+NO_CENTS_FROM = 100  # own money
 OXIDES = {"P": ("P₂O₅", P_IN_P2O5), "K": ("K₂O", K_IN_K2O)}
 
 
@@ -34,6 +36,11 @@ def nutrient_in(nutrient: str, kg: float, form: str) -> tuple[str, float]:
         label, share = OXIDES[nutrient]
         return label, kg / share
     return {"CaCO3": "CaCO₃", "S_acid": "S"}.get(nutrient, nutrient), kg
+
+
+def money(currency: str) -> Callable[[float], str]:
+    """How a holding says a sum: with cents below a hundred."""
+    return lambda sum_: f"{currency}{sum_:.2f}" if sum_ < NO_CENTS_FROM else f"{currency}{sum_:.0f}"
 
 
 def plain_cell(cell: object) -> object:

@@ -1,12 +1,16 @@
-"""In what form an amount is bought: bags, big bags, or by the load."""
+"""In what form an amount is bought: bags, big bags, or by the load; and what a plan wants of each product, the shed first."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
+from dataclasses import replace
 from math import ceil
 
 from agronomy.base.record import record
+from agronomy.base.said import say
 from agronomy.base.showing import mass
 from agronomy.dose.application import Application
 from agronomy.dose.household import say_bags
+from agronomy.model.request import Request
+from agronomy.products.buying import Purchase, Use, purchases
 from agronomy.products.packs import pack_for
 from agronomy.tables import Tables
 from agronomy.tables.material import Material
@@ -14,12 +18,17 @@ from agronomy.tables.material import Material
 
 @record(kw_only=True)
 class Purchased:
-    """What a plan needs of one material [kg], for all its dressings of this season, and in what form to buy it."""
+    """What a plan needs of one material [kg] for all its dressings of this season, what of it the shed has, and in what form to buy the
+    rest: whole packs, and what they cost [own money].
+    """
 
     material: str
     name: str
     kg: float
     says: str
+    from_shed_kg: float = 0.0
+    cost: float = 0.0
+    is_list_price: bool = False
 
 
 def say_purchase(total_kg: float, material: Material, told: tuple[str, ...], tables: Tables, system: str) -> str:
@@ -35,27 +44,40 @@ def say_purchase(total_kg: float, material: Material, told: tuple[str, ...], tab
     count = ceil(total_kg / pack.each_kg - 1e-9)
     name = pack.one if count == 1 else f"{count} {pack.many}"
     if pack.is_loose:  # what is ordered is what is needed
-        return f"{mass(total_kg, system, 2)} loose: {count} {pack.one if count == 1 else pack.many}"
+        return f"{mass(total_kg, system, 3)} in {count} {pack.one if count == 1 else pack.many}"
     return f"{'1 ' if count == 1 else ''}{name} of {mass(pack.each_kg, system, 2)}"
 
 
-def purchased(
-    applications: Iterable[Application], told: tuple[str, ...], tables: Tables, system: str, own: Mapping[str, Material]
-) -> tuple[Purchased, ...]:
-    """What a plan's dressings of this season want of each material [kg], and the form to buy it in; what waits for a test is left out.
+def purchased(applications: Iterable[Application], request: Request, tables: Tables) -> tuple[Purchased, ...]:
+    """What a plan's dressings of this season want of each material, what the shed has of it and whole packs of the rest; what waits for a
+    test is left out. The owner's labels go before the table's. Source: definition.
 
-    `own` are the owner's labels, which go before the table's. Source: definition.
-
-    >>> from agronomy.intake.example import plan, tables
-    >>> [row.says for row in purchased(plan().applications, (), tables, "metric", {})]
+    >>> from agronomy.intake.example import bed, plan, tables
+    >>> [row.says for row in purchased(plan().applications, bed(), tables)]
     ['from 1 bag of 25 kg', 'from 1 bag of 25 kg', 'from 1 bag of 25 kg']
     """
-    kilos: dict[str, float] = {}
-    for item in applications:
-        if not item.later:
-            kilos[item.material] = kilos.get(item.material, 0.0) + item.total_kg
-    rows = {key: own.get(key) or tables.materials[key] for key in kilos}
-    return tuple(
-        Purchased(material=key, name=rows[key].name, kg=kg, says=say_purchase(kg, rows[key], told, tables, system))
-        for key, kg in kilos.items()
+    uses = [Use(item.material, item.total_kg, request.plot.name) for item in applications if not item.later]
+    rows = {**tables.materials, **request.own_materials}
+    found = purchases(uses, request.shed, {}, rows, pack_of=lambda kg, material: pack_for(kg, material, request.equipment, tables))
+    by_material = {row.material: row for row in found}
+    return tuple(_purchased(by_material[key], rows[key], request, tables) for key in dict.fromkeys(use.material for use in uses))
+
+
+def _purchased(row: Purchase, material: Material, request: Request, tables: Tables) -> Purchased:
+    missing = row.needed_kg - row.from_shed_kg
+    says = (
+        say_purchase(
+            missing, replace(material, bag_kg=row.bag_kg) if row.form == "bag" else material, request.equipment, tables, request.units
+        )
+        if row.bags
+        else say("the shed has it")
+    )
+    return Purchased(
+        material=row.material,
+        name=row.name,
+        kg=row.needed_kg,
+        says=says,
+        from_shed_kg=row.from_shed_kg,
+        cost=row.cost,
+        is_list_price=row.is_list_price,
     )

@@ -63,8 +63,8 @@ def own_material(base: Material, doc: LabelDoc, field: str) -> Material:
             f"the contents add to {whole:g} %, more than the whole bag",
             "check the decimal points, and whether the label counts something twice",
         )
-    if not told and doc.name is None:
-        return base
+    if doc.name is None and not told.keys() - {"bag_kg"}:  # the size of a bag says nothing of what is in it
+        return replace(base, **told) if told else base
     return replace(material, name=doc.name or base.name, source=f"{SOURCE};{base.source}", status="unsure")
 
 

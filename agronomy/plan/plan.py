@@ -194,7 +194,7 @@ def _walk(request: Request, tables: Tables) -> Generator[None, None, Plan]:
         credits=found.credits,
         remarks=_remarks(found, needs, applications, tables),
         shares=shares(found.readings, soil, tables),
-        buy=purchased(applications, request.equipment, tables, request.units, request.own_materials),
+        buy=purchased(applications, request, tables),
         fertigation=_fertigation(found, applications, tables),
     )
     return _read_by_the_critic(plan, found)

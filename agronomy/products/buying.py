@@ -54,6 +54,7 @@ class Purchase:
     supplier: str = ""
     order_by: date | None = None
     form: str = "bag"  # or the key of a row of packs.csv
+    is_list_price: bool = False  # nobody told a price: ours is made up
 
 
 def purchases(
@@ -67,7 +68,7 @@ def purchases(
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 
     `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags.
-    What nobody offers is bought in the form that `pack_of` tells, such as big bags. Materials that
+    What nobody offers is bought in the form that `pack_of` tells for the amount, such as big bags. Materials that
     the table no longer has are left out. Source: definition.
 
     >>> from agronomy.intake.example import tables
@@ -99,7 +100,7 @@ def _purchase(
     needed = sum(use.kg for use in uses)
     from_shed = min(needed, line.in_stock_kg if line else 0.0)
     missing = needed - from_shed
-    pack = None if offers or bag_kg else pack_of(missing, material)
+    pack = None if offers else pack_of(missing, material)  # an old lot's bag does not hold for tonnes
     own_price = line is not None and line.price_per_kg is not None
     price = price_of(material, line) * (pack.price_share if pack and not own_price else 1.0)
     usual = Offer(material.key, "", price, _piece_kg(pack, missing) if pack else bag_kg, 0)
@@ -120,6 +121,7 @@ def _purchase(
         supplier=offer.supplier if bags else "",
         order_by=first - timedelta(days=offer.delivery_days) if first else None,
         form=pack.key if pack else "bag",
+        is_list_price=bool(bags) and not offers and not own_price,
     )
 
 

@@ -34,7 +34,7 @@ def test_a_disc_spreader_lays_no_powder():
 @pytest.mark.parametrize(
     ("area", "equipment", "says"),
     [
-        ("5 ha", [], "loose: 2 loose loads"),
+        ("5 ha", [], " in 2 loose loads"),
         ("1 ha", [], "10 big bags of 600 kg"),
         ("1 ha", ["by_hand"], "bags of 25 kg"),
         ("500 m2", [], "bags of 25 kg"),

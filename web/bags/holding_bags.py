@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from agronomy.base import showing
 from agronomy.model.answers import SPOKEN
+from agronomy.products.buying import Use
 from agronomy.whatif.holding import AIMS, PlotShare
 from web.bags.bag_search import Answer, Progress, Question, kept_answer, search, stop
 from web.changes.undo import undoable
@@ -20,9 +21,11 @@ from web.ground.selectors import plots_to_plan
 from web.people.holding_lock import hold
 from web.planning.requests import request_document
 from web.planning.service import crop_of, lines_by_plot
+from web.supplies.buying import bought, told
 from web.supplies.stock import stock_of
 
 MOST_PLOTS = 200
+CENT = 0.005  # own money; sums this near are one
 
 
 class MoneyForm(forms.Form):
@@ -95,29 +98,22 @@ def holding_bags(request):
         context["most"] = None
     context["left_out"] = left_out + list(found.left_out)
     status = 422 if form["money"].errors else 200
-    return render(request, "planning/holding_bags.html", context | _shown(found, request.place), status=status)
+    as_bought = question.whole_bags and question.use_stock and question.most_money is None
+    return render(request, "planning/holding_bags.html", context | _shown(found, request.place, as_bought=as_bought), status=status)
 
 
-def _shown(found: Answer, place) -> dict:
-    """An answer in the words and units of the reader."""
+def _shown(found: Answer, place, *, as_bought: bool) -> dict:
+    """An answer in the words and units of the reader. `as_bought`: whole packs, the shed first, and offers."""
     chosen, currency = found.choice, place.holding.currency
+    uses = [Use(key, kg, share.name) for share in chosen.shares for key, kg in share.kg.items()]
+    listed = bought(place.holding, uses) if as_bought else list(chosen.buy)  # the same list as on the page of what to buy
+    cost = sum(row.cost for row in listed) if as_bought else chosen.cost
+    names = {row.material: row.name for row in listed}
 
     def mass(kg: float) -> str:
-        return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
+        return showing.mass(kg, place.units, 3)
 
-    names = {row.material: row.name for row in chosen.buy}
-    buy = [
-        {
-            "name": row.name,
-            "needed": mass(row.needed_kg),
-            "shed": mass(row.from_shed_kg),
-            "bags": f"{row.bags} of {mass(row.bag_kg)}" if row.bags else "none",
-            "left": mass(row.left_over_kg),
-            "cost": f"{currency}{row.cost:.2f}" if row.cost else "",
-            "plots": len(row.plots),
-        }
-        for row in chosen.buy
-    ]
+    buy = [told(row, place, timezone.localdate()) | {"plots": len(row.plots)} for row in listed]
     shares = [
         {
             "pk": plot,
@@ -130,9 +126,10 @@ def _shown(found: Answer, place) -> dict:
     return {
         "buy": buy,
         "shares": shares,
-        "cost": f"{currency}{chosen.cost:.2f}",
+        "cost": f"{currency}{cost:.2f}",
         "apart": f"{currency}{chosen.apart_cost:.2f}",
-        "saves": chosen.apart_cost > chosen.cost + 0.005,
+        "saves": chosen.apart_cost > chosen.cost + CENT and abs(cost - chosen.cost) < CENT,  # at the same prices
+        "made_up": any(row["made_up"] for row in buy),
         "dressings": chosen.dressings,
         "lost": showing.mass(chosen.lost_kg, place.units),
         "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",

@@ -10,6 +10,7 @@ from agronomy.dose.packs import say_purchase
 from agronomy.model.answers import SPOKEN, Because
 from agronomy.model.finding import Finding
 from agronomy.plan.plan import Plan
+from agronomy.plan.shopping import price_of, to_buy
 from agronomy.plan.telling import tell_plan
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
@@ -19,7 +20,7 @@ from web.drawing.rake import FINE, rake
 from web.drawing.year_strip import Event, year_strip
 from web.query_params import key_of
 from web.sentences import reader_in, tell
-from web.words import between, day, nutrient_in
+from web.words import between, day, money, nutrient_in
 
 CLASS_WORDS = {
     "too_acid": "too acid",
@@ -314,7 +315,8 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "doubts": plan.doubts,
         "remarks": plan.remarks,
         "unjudged": plan.unjudged,
-        "cost": f"{reader.currency}{plan.cost:.2f}" if plan.cost else "",
+        "to_buy": to_buy(plan, reader.units),
+        "cost": price_of(plan, money(reader.currency)),
         "retest": day(plan.retest, year=True),
         "area": reader.ground,
     }

@@ -1,6 +1,7 @@
 """What has to be bought for all that is meant to be put on: in whole bags, by supplier, with the last day to order."""
 
 import csv
+from collections.abc import Iterable
 from datetime import date
 
 from django.http import HttpResponse
@@ -8,7 +9,7 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from agronomy.base import showing
-from agronomy.products.buying import Purchase, purchases
+from agronomy.products.buying import Purchase, Use, purchases
 from agronomy.products.packs import pack_for
 from web.core import tables
 from web.supplies.stock import stock_of
@@ -18,9 +19,14 @@ from web.words import day, plain_cell
 
 def purchases_of(holding) -> list[Purchase]:
     """All that is meant to be put on and is not in the shed, as it is bought."""
+    return bought(holding, wanted(holding))
+
+
+def bought(holding, uses: Iterable[Use]) -> list[Purchase]:
+    """Some uses as this holding buys them: the shed first, then offers, else the form that the amount is bought in."""
     stock = stock_of(holding.pk)
     return purchases(
-        wanted(holding),
+        uses,
         stock.lines(),
         stock.bag_sizes(),
         tables().materials,
@@ -33,9 +39,11 @@ def buying(request):
     rows, place, today = purchases_of(request.place.holding), request.place, timezone.localdate()
     groups: dict[str, list[dict]] = {}
     for row in rows:
-        groups.setdefault(row.supplier if row.bags else "", []).append(_told(row, place, today))
+        groups.setdefault(row.supplier if row.bags else "", []).append(told(row, place, today))
     total = sum(row.cost for row in rows)
-    by_supplier = [(name, told, _sum(rows, name, place)) for name, told in sorted(groups.items(), key=lambda pair: (not pair[0], pair[0]))]
+    by_supplier = [
+        (name, lines, _sum(rows, name, place)) for name, lines in sorted(groups.items(), key=lambda pair: (not pair[0], pair[0]))
+    ]
     late = any(row.order_by and row.order_by < today for row in rows)
     context = {"groups": by_supplier, "total": f"{place.holding.currency}{total:.2f}" if total else "", "late": late}
     return render(request, "supplies/buying.html", context)
@@ -46,7 +54,9 @@ def _sum(rows: list[Purchase], supplier: str, place) -> str:
     return f"{place.holding.currency}{cost:.2f}" if cost else ""
 
 
-def _told(row: Purchase, place, today: date) -> dict:
+def told(row: Purchase, place, today: date) -> dict:
+    """A line of the list in the words and units of the reader."""
+
     def mass(kg: float) -> str:
         return showing.mass(kg, place.units, 3) if kg > 1e-6 else "–"
 
@@ -60,6 +70,7 @@ def _told(row: Purchase, place, today: date) -> dict:
         "bags": bags,
         "left": mass(row.left_over_kg),
         "cost": cost,
+        "made_up": row.is_list_price,
         "plots": ", ".join(row.plots),
         "buy": row.bags > 0,
         "order_by": day(row.order_by, year=True) if row.order_by else "",
