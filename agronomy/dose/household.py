@@ -3,8 +3,7 @@
 from math import ceil
 
 from agronomy.base.record import record
-from agronomy.base.said import say
-from agronomy.base.showing import mass
+from agronomy.base.said import Mass, say
 from agronomy.tables.material import Material
 
 # Millilitres of the measures people own. Source: household-measures.
@@ -50,14 +49,13 @@ def say_bags(total_kg: float, material: Material, system: str) -> str:
     '3 bags of 25 kg, 15 kg left over'
     """
     need = bags(total_kg, material)
-    size, pack = mass(need.bag_kg, system, 2), _pack(material)
+    size, pack = Mass(need.bag_kg, 2, system), _pack(material)
     if need.count == 1:
         return say("from 1 {pack} of {size}", pack=pack, size=size)
-    return (
-        say("{count} {pack}s of {size}, {mass} left over", count=need.count, pack=pack, size=size, mass=mass(need.left_over_kg, system, 2))
-        if need.left_over_kg > 0.005 * total_kg
-        else f"{need.count} {pack}s of {size}"
-    )
+    if need.left_over_kg <= 0.005 * total_kg:
+        return say("{count} {pack}s of {size}", count=need.count, pack=pack, size=size)
+    left = Mass(need.left_over_kg, 2, system)
+    return say("{count} {pack}s of {size}, {left} left over", count=need.count, pack=pack, size=size, left=left)
 
 
 def _pack(material: Material) -> str:

@@ -5,8 +5,7 @@ from dataclasses import replace
 from math import ceil
 
 from agronomy.base.record import record
-from agronomy.base.said import say
-from agronomy.base.showing import mass
+from agronomy.base.said import Mass, say
 from agronomy.dose.application import Application
 from agronomy.dose.household import say_bags
 from agronomy.model.request import Request
@@ -42,10 +41,10 @@ def say_purchase(total_kg: float, material: Material, told: tuple[str, ...], tab
     if pack is None:
         return say_bags(total_kg, material, system)
     count = ceil(total_kg / pack.each_kg - 1e-9)
-    name = pack.one if count == 1 else f"{count} {pack.many}"
+    name = pack.one if count == 1 else pack.many
     if pack.is_loose:  # what is ordered is what is needed
-        return f"{mass(total_kg, system, 3)} in {count} {pack.one if count == 1 else pack.many}"
-    return f"{'1 ' if count == 1 else ''}{name} of {mass(pack.each_kg, system, 2)}"
+        return say("{kg} in {count} {name}", kg=Mass(total_kg, 3, system), count=count, name=name)
+    return say("{count} {name} of {each}", count=count, name=name, each=Mass(pack.each_kg, 2, system))
 
 
 def purchased(applications: Iterable[Application], request: Request, tables: Tables) -> tuple[Purchased, ...]:

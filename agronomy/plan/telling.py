@@ -19,6 +19,7 @@ _OF_ROWS = {
     "fertigation": ("says",),
     "advice": ("says",),
     "not_ready": ("says",),
+    "buy": ("says",),
 }
 _LISTED, _SINGLE = ("notes", "doubts"), ("headline", "next_test")
 

@@ -4,7 +4,10 @@ import pytest
 from django.urls import reverse
 
 from tests.helpers.pages import page, text_of
+from web.planning.models import AdoptedPlan
+from web.planning.service import plan_of
 from web.readings.models import LabReport
+from web.supplies.buying import purchases_of
 from web.supplies.models import StockLot, Supplier, SupplierOffer
 
 LOT = {"material": "magnesian_lime_pelletised", "amount": "40 lb", "price": "3.00 per 20 kg", "bag": "20"}
@@ -136,3 +139,17 @@ def test_a_suppliers_price_goes_into_plans_and_its_days_into_the_list(grower, bo
     grower.post(reverse("supplies:drop_offer", args=[SupplierOffer.objects.get().pk]))
     grower.post(reverse("supplies:drop_supplier", args=[seller.pk]))
     assert not Supplier.objects.exists()
+
+
+@pytest.mark.parametrize("stock", [(), (("urea", 1.0, 10.0, 2.0),), (("urea", 500.0, None, None),)])
+def test_a_plan_and_the_list_of_the_holding_buy_the_same_to_the_cent(grower, border, stock):
+    for material, kg, bag_kg, price in stock:
+        StockLot.objects.create(holding=border.holding, material=material, kg=kg, bag_kg=bag_kg, price_per_kg=price)
+    grower.post(reverse("planning:adopt", args=[border.pk]))
+    plan = plan_of(AdoptedPlan.objects.get())
+    listed = {row.material: row for row in purchases_of(border.holding)}
+    assert {row.material for row in plan.buy} == set(listed) != set()
+    for row in plan.buy:
+        there = listed[row.material]
+        assert (row.kg, row.from_shed_kg) == pytest.approx((there.needed_kg, there.from_shed_kg), rel=1e-4), row.name
+        assert (row.cost, row.is_list_price) == (there.cost, there.is_list_price), row.name

@@ -28,8 +28,11 @@ class Stock:
 
     @cached_property
     def document(self) -> list[dict[str, Any]]:
-        """The shed of a request document; what the latest lot's label says goes with it."""
-        labels = {lot.material: lot.label for lot in self.lots if lot.label}
+        """The shed of a request document; what the latest lot's label says goes with it, and the size of its bag."""
+        labels: dict[str, dict] = {key: {"bag": f"{size!r} kg"} for key, size in self.bag_sizes().items()}
+        for lot in self.lots:
+            if lot.label:
+                labels[lot.material] = labels.get(lot.material, {}) | lot.label
         return [
             {"material": key, "in_stock": f"{max(0.0, line.in_stock_kg)!r} kg"}
             | ({} if line.price_per_kg is None else {"price": line.price_per_kg or "free"})
