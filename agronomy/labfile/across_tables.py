@@ -8,6 +8,8 @@ from agronomy.labfile.days import date_column
 from agronomy.labfile.sheets import Sheet
 from agronomy.labfile.words import Lexicon, unit_in
 
+MOSTLY_ONCE = 0.6  # of the rows, each of another analyte
+
 
 def across(sheet: Sheet, rows, lexicon: Lexicon):
     """A row an analyte, a column a sample; also the plain list of one sample's results."""
@@ -17,8 +19,9 @@ def across(sheet: Sheet, rows, lexicon: Lexicon):
             for number, row in enumerate(rows)
             if len(row) > name_at + 1 and (said := lexicon.heading(row[name_at])).analyte and said.kind == "amount"
         ]
-        if len({heading.analyte for _, heading in named}) < 2:
-            continue
+        names = {rows[number][name_at] for number, _ in named}
+        if len({heading.analyte for _, heading in named}) < 2 or len(names) < MOSTLY_ONCE * len(named):
+            continue  # names that come again and again are those of a row for each reading
         width = max(len(rows[number]) for number, _ in named)
         unit_at = _column_where(
             named,

@@ -111,7 +111,13 @@ def sample_columns(heading_row, below, taken: set[int], lexicon: Lexicon) -> tup
     kinds = {place: lexicon.kind_of(cell) for place, cell in enumerate(heading_row) if cell and place not in taken}
     coded = [place for place in range(max((len(row) for row in below), default=0)) if place not in taken and _codes(below, place)]
     own = [place for place, kind in kinds.items() if kind == "sample" and _filled(below, place)]
-    own.sort(key=lambda place: (_how_bare(heading_row[place], lexicon), _only_digits(below, place), not _differs(below, place)))
+    own.sort(
+        key=lambda place: (
+            max(_how_bare(heading_row[place], lexicon), _letters_again(below, place)),
+            _only_digits(below, place),
+            not _differs(below, place),
+        )
+    )
     numbers = [place for place, kind in kinds.items() if kind == "lab_number" and _filled(below, place)]
     ordered = list(dict.fromkeys([*coded, *own, *numbers]))
     if ordered and (coded or own):
@@ -154,6 +160,12 @@ def _only_digits(below, place: int) -> bool:
 def _differs(below, place: int) -> bool:
     cells = cells_at(below, place)
     return len(set(cells)) > len(cells) // 2
+
+
+def _letters_again(below, place: int) -> int:
+    """1 where a column holds single letters that come again, as blocks are called; else 0."""
+    cells = cells_at(below, place)
+    return int(len(set(cells)) < len(cells) and all(len(cell) == 1 and cell.isalpha() for cell in cells))
 
 
 def _codes(below, place: int) -> bool:
