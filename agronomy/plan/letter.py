@@ -10,11 +10,9 @@ from agronomy.dose.application import Application
 from agronomy.model.answers import Because, Need
 from agronomy.model.request import Request
 from agronomy.plan.plan import Plan
-from agronomy.plan.shopping import price_of, to_buy
 from agronomy.plan.telling import tell_plan
 
 MOST_JOBS, MOST_REASONS, MOST_ADVICE, MOST_UNMET, MOST_SENTENCES = 16, 5, 3, 4, 2
-MOST_BOUGHT = 6  # products
 MOST_TRACES = 2  # told with their reason
 MOST_SPELLS = 6  # of feeding through the drippers
 MOST_WORDS = 316  # a page that somebody reads to its end, with its head and its farewell
@@ -79,18 +77,10 @@ class Head:
 
 
 def letter(
-    plan: Plan,
-    *,
-    plot: str,
-    crop: str,
-    to: str = "",
-    by: str = "",
-    reader: Reader | None = None,
-    head: Head | None = None,
-    money: Callable[[float], str] = "{:.2f}".format,
+    plan: Plan, *, plot: str, crop: str, to: str = "", by: str = "", reader: Reader | None = None, head: Head | None = None
 ) -> Letter:
     """The letter of a plan, under 350 words. `to` and `by` are names; without them it is written to the plot's owner. In the units of
-    `reader`, or those that the plan was asked in; `money` says a sum as its reader writes it.
+    `reader`, or those that the plan was asked in.
 
     Source: own-experience.
     Figures as the plan says them (kg, g, days).
@@ -109,7 +99,6 @@ def letter(
             Section("", (plan.headline,)),
             Section(say("What to do"), tuple(_jobs(plan, tell, system, in_pots=head.in_pots)), is_list=True),
             Section(say("Each week’s feed"), tuple(tell(line) for line in _dripped(plan, sentences)), is_list=True),
-            Section(say("To buy"), tuple(tell(line) for line in _to_buy(plan, system, money)), is_list=True),
             Section(say("Why"), tuple(_why(plan, sentences))),
             Section(say("Still open"), tuple(tell(line) for line in _open(plan, sentences))),
             Section(say("Not needed"), tuple(_needless(plan, with_reasons=sentences > 0))),
@@ -172,14 +161,6 @@ def _jobs(plan: Plan, tell: Callable[[str], str], system: str, *, in_pots: bool)
         if item.later
     ]
     return [line for line in (*told[:MOST_JOBS], more, *waits[:1]) if line]
-
-
-def _to_buy(plan: Plan, system: str, money: Callable[[float], str]) -> list[str]:
-    """Whole packs, the shed first, and what they cost."""
-    lines = [large(line) for line in to_buy(plan, system)]
-    beyond = len(lines) - MOST_BOUGHT
-    more = say_n("{count} more product is in the plan.", "{count} more products are in the plan.", beyond) if beyond > 0 else ""
-    return [line for line in (*lines[:MOST_BOUGHT], more, price_of(plan, money)) if line]
 
 
 def _dripped(plan: Plan, sentences: int) -> list[str]:

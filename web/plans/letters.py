@@ -18,7 +18,6 @@ from web.planning.service import asked_of, crop_of, lines_by_plot, need_a_crop, 
 from web.query_params import keys_of
 from web.sentences import reader_in
 from web.supplies.stock import stock_of
-from web.words import money
 
 ON_A_PAGE = 40
 
@@ -28,16 +27,7 @@ def _letter(request, plan: Plan, plot: str, crop: str, asked: Request | None) ->
     place = request.place
     to = place.holding.name if place.role == "adviser" else ""
     head = head_of(asked) if asked is not None else None
-    return letter(
-        plan,
-        plot=plot,
-        crop=crop,
-        to=to,
-        by=str(request.user),
-        reader=reader_in(place.units),
-        head=head,
-        money=money(place.holding.currency),
-    )
+    return letter(plan, plot=plot, crop=crop, to=to, by=str(request.user), reader=reader_in(place.units), head=head)
 
 
 def plot_letter(request, pk: int):
