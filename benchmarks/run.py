@@ -175,6 +175,24 @@ def measure_growth() -> list[str]:
     ]
 
 
+def measure_file_growth() -> list[str]:
+    from benchmarks.file_growth import LARGE, SMALL, growth
+
+    rows = [
+        f"| {what} | {few:.2f} | {many:.2f} | {many / few:.1f} | {count / many:,.0f} |" for what, (few, many, count) in growth().items()
+    ]
+    return [
+        "## How reading grows",
+        "",
+        f"Files of {SMALL} and of {LARGE} samples, four results each. Aim: in proportion, {LARGE / SMALL:.0f} times.",
+        "",
+        f"| container | s, {SMALL} | s, {LARGE} | times | readings a second |",
+        "|---|---|---|---|---|",
+        *rows,
+        "",
+    ]
+
+
 def measure_file() -> list[str]:
     from benchmarks.file_speed import ROWS, read_in
     from web.people.models import Holding
@@ -209,7 +227,7 @@ def main() -> None:
         ),
         "",
     ]
-    text = "\n".join(head + measure_core() + measure_bags() + measure_pages() + measure_growth() + measure_file())
+    text = "\n".join(head + measure_core() + measure_bags() + measure_pages() + measure_growth() + measure_file() + measure_file_growth())
     (Path(__file__).resolve().parent.parent / "docs" / "benchmarks.md").write_text(text, encoding="utf-8")
     print(text)
 

@@ -1,7 +1,6 @@
 """In what form an amount is bought: bags, big bags, or by the load; and what a plan wants of each product, the shed first."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 from math import ceil
 
 from agronomy.base.record import record
@@ -64,13 +63,7 @@ def purchased(applications: Iterable[Application], request: Request, tables: Tab
 
 def _purchased(row: Purchase, material: Material, request: Request, tables: Tables) -> Purchased:
     missing = row.needed_kg - row.from_shed_kg
-    says = (
-        say_purchase(
-            missing, replace(material, bag_kg=row.bag_kg) if row.form == "bag" else material, request.equipment, tables, request.units
-        )
-        if row.bags
-        else say("the shed has it")
-    )
+    says = say_purchase(missing, material, request.equipment, tables, request.units) if row.bags else say("the shed has it")
     return Purchased(
         material=row.material,
         name=row.name,

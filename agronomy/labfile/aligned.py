@@ -18,7 +18,7 @@ class Alignment:
 
     def __init__(self, sheet: Sheet, layout: Layout, lexicon: Lexicon):
         self.lexicon, self.kinds = lexicon, {}
-        if layout.kind != "wide" or not sheet.read_as.endswith("columns by spaces"):
+        if layout.kind != "wide" or not sheet.is_by_place:
             return
         rows = [row for row in sheet.rows[layout.first_row : layout.first_row + LOOKED_AT] if sum(map(bool, row)) > 2]
         for place in range(max(map(len, rows), default=0)):

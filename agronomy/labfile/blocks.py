@@ -96,6 +96,9 @@ def _pairs(row: tuple[str, ...], lexicon: Lexicon) -> dict[str, str]:
     place = 0
     while place < len(filled):
         word, colon, rest = filled[place].replace("：", ":").partition(":")
+        if not colon and len(filled) != 2:  # a cell without a colon names nothing but the one beside it
+            place += 1
+            continue
         kind = lexicon.kind_of(word.strip())
         if kind == "date" and lexicon.is_of_report(word) and not lexicon.is_of_sampling(word):
             kind = ""

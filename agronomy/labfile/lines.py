@@ -226,8 +226,8 @@ class _Reader:
 
     def _sample(self, row: tuple[str, ...]) -> str:
         # where printed columns are told by their places, a blank name may stand in the next column: no other column names the row
-        is_told_by_place = self.layout.kind == "wide" and self.sheet.read_as.endswith("columns by spaces")
-        for place in self.layout.sample_at[:1] if is_told_by_place else self.layout.sample_at:
+        only_first = self.layout.kind == "wide" and self.sheet.is_by_place
+        for place in self.layout.sample_at[:1] if only_first else self.layout.sample_at:
             if place < len(row) and row[place]:
                 return row[place]
         return ""

@@ -30,6 +30,9 @@ LEAST_SHARE = 0.1  # of the lines that a delimiter must part alike
 _DELIMITERS = "\t;,|"
 
 
+BY_PLACE = "columns by spaces"
+
+
 @record
 class Sheet:
     """One table: its name, its rows of text cells (trailing empty cells cut), and how it was read.
@@ -41,6 +44,11 @@ class Sheet:
     rows: tuple[tuple[str, ...], ...]
     read_as: str
     kind: str = ""
+
+    @property
+    def is_by_place(self) -> bool:
+        """Whether its columns were told by where the words of printed lines stand."""
+        return self.read_as.endswith(BY_PLACE)
 
 
 def sheets_of(content: bytes, name: str) -> tuple[list[Sheet], tuple[str, str] | None]:
@@ -135,7 +143,7 @@ def _text(text: str, encoding: str, name: str) -> Sheet:
     delimiter = None if encoding == PRINTED else _delimiter(lines[:400])
     if delimiter is None:
         rows_found = rows_by_place(beneath_each_other([_unquoted(line) for line in lines]))
-        return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_found), f"{encoding}, columns by spaces")
+        return Sheet(name, tuple(_cut([_cell(cell) for cell in row]) for row in rows_found), f"{encoding}, {BY_PLACE}")
     rows: list[tuple[str, ...]] = []
     try:
         for row in csv.reader(io.StringIO(text), delimiter=delimiter):

@@ -204,7 +204,8 @@ class Lexicon:
             for kind, words in tables.labfile.words
             if kind not in ("parts", "code_pages")
         }
-        self.beside = [word for word in self.words["not_samples"] if word not in _SAID_OTHERWISE and len(word) > 2]
+        self.beside = frozenset(word for word in self.words["not_samples"] if word not in _SAID_OTHERWISE and len(word) > 2)
+        self._longest_beside = max(word.count(" ") + 1 for word in self.beside)
         self.beside_unspaced = [
             word for word in self.words["not_samples"] if len(word) > 1 and all("\u3040" <= sign <= "\u9fff" for sign in word)
         ]
@@ -408,10 +409,12 @@ class Lexicon:
 
     def is_beside(self, text: str) -> bool:
         """Whether a heading says that what stands there is no result of now: a range, a target, last year's figure, an uncertainty."""
-        padded = f" {plain(text)} "
-        if any(f" {word} " in padded for word in self.beside):
+        said = plain(text)
+        words = said.split(" ")
+        spans = ((first, first + count) for first in range(len(words)) for count in range(1, self._longest_beside + 1))
+        if any(" ".join(words[first:stop]) in self.beside for first, stop in spans):
             return True
-        return not text.isascii() and any(word in padded for word in self.beside_unspaced)
+        return not text.isascii() and any(word in said for word in self.beside_unspaced)
 
     def is_of_sampling(self, text: str) -> bool:
         """Whether a heading or line speaks of the day on which a sample was taken."""

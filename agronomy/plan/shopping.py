@@ -25,13 +25,13 @@ def _line(row: Purchased, system: str) -> str:
     return say("{name}: {says}", name=row.name, says=row.says)
 
 
-def price_of(plan: Plan, money: Callable[[float], str]) -> str:
+def cost_in_words(plan: Plan, money: Callable[[float], str]) -> str:
     """What the packs cost together, and how much of it this season uses; nothing where nothing costs. Own money, said by `money`.
 
     Source: definition.
 
     >>> from agronomy.intake.example import plan
-    >>> price_of(plan(), "{:.2f}".format).startswith("Whole packs cost about")
+    >>> cost_in_words(plan(), "{:.2f}".format).startswith("Whole packs cost about")
     True
     """
     cost = sum(row.cost for row in plan.buy)
@@ -40,5 +40,5 @@ def price_of(plan: Plan, money: Callable[[float], str]) -> str:
     used = say(", of which {used} is used this season", used=money(plan.cost)) if CENT <= plan.cost < cost - CENT else ""
     told = say("Whole packs cost about {cost}{used}.", cost=money(cost), used=used)
     if any(row.is_list_price for row in plan.buy):
-        return say("{told} Where you gave no price, ours is made up.", told=told)
+        return say("{told} Where you gave no price it is our list price, which is invented.", told=told)
     return told

@@ -76,7 +76,8 @@ class AvailableProducts:
     `only` limits the catalogue to a list of keys. Materials marked as not chosen for you (caustic, bulky or regulated ones)
     come in only where `only` or `wanted` names them, or, but for caustic ones, where they stand in the shed. What is `wanted`
     goes before its equals wherever it fits, as stock does; what stands in `without` is left out whatever it costs. `in_shed` is what stands
-    there and may be used up; `kept` holds the lists that were made before of the same `materials`.
+    there and may be used up; `kept` holds the lists that were made before of the same `materials`; `by_equipment`: they are what
+    the owner's equipment can lay.
     """
 
     def __init__(
@@ -92,7 +93,9 @@ class AvailableProducts:
         wanted: tuple[str, ...] = (),
         without: tuple[str, ...] = (),
         kept: dict[tuple, Any] | None = None,
+        by_equipment: bool = False,
     ):
+        self.by_equipment = by_equipment
         self.shed, self.area_m2, self.enough, self.wanted = shed, area_m2, enough, frozenset(wanted)
         used_up = frozenset(key for key in shed if key in materials and self._may_use_up(materials[key]))
         hangs_on = ("catalogue", only, wanted, without, used_up, organic_only)

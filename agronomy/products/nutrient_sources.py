@@ -7,7 +7,7 @@ one in the shed goes first, then the one that costs least once the other needed 
 
 from agronomy.base.said import joined, say
 from agronomy.base.working import Figure, Step
-from agronomy.model.answers import Need, Unmet
+from agronomy.model.answers import SPOKEN, Need, Unmet
 from agronomy.products.choice import AvailableProducts, Choice
 from agronomy.products.ground import Ground
 from agronomy.products.nitrogen_forms import never_here, price_times
@@ -37,7 +37,7 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
         else:
             reasons.setdefault(reason, []).append(material.name)
     if not fitting:
-        return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons))
+        return Unmet(nutrient, remaining[nutrient], _why_none(nutrient, reasons, shop))
 
     def price(pair) -> tuple:
         cost = _net_cost(pair[0], pair[1], nutrient, remaining, shop, tables)
@@ -48,9 +48,11 @@ def choose_source(need: Need, remaining: dict[str, float], ground: Ground, shop:
     return _choice(need, material, rate, remaining[nutrient], len(fitting), shop)
 
 
-def _why_none(nutrient: str, reasons: dict[str, list[str]]) -> str:
+def _why_none(nutrient: str, reasons: dict[str, list[str]], shop: AvailableProducts) -> str:
+    if not reasons and shop.by_equipment:
+        return say("Your equipment can't lay a product with {nutrient} here: borrow or hire a spreader.", nutrient=SPOKEN[nutrient])
     if not reasons:
-        return say("No material on the list gives {nutrient}.", nutrient=nutrient)
+        return say("Nothing that may be used here gives {nutrient}.", nutrient=SPOKEN[nutrient])
     told = joined((say("{names} {reason}", names=", ".join(names), reason=reason) for reason, names in reasons.items()), "; ")
     return say("No material on the list gives {nutrient} without harm: {told}.", nutrient=nutrient, told=told)
 

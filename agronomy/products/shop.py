@@ -36,4 +36,5 @@ def available_products(request: Request, tables: Tables) -> AvailableProducts:
         wanted=request.wanted,
         without=request.without,
         kept=tables.kept if materials is tables.materials else None,
+        by_equipment=bool(request.equipment),
     )

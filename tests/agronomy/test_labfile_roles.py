@@ -36,6 +36,44 @@ FILES = {
         "soil",
         {("Сад", "P", "9.1", "mg/kg"), ("Сад", "K", "302", "mg/kg")},
     ),
+    "a unit told beside some numbers holds for the bare one, and a limit's column asks for none": (
+        "Parametre,TX 1,TX 2,Detection limit\npH,5.9,5.4,\nPotash (K2O),7 mg/100 g,18,1.2",
+        "soil",
+        {("TX 1", "pH", "5.9", ""), ("TX 2", "pH", "5.4", ""), ("TX 1", "K", "7", "mg/100 g K2O"), ("TX 2", "K", "18", "mg/100 g K2O")},
+    ),
+    "a sample called as an element, and blocks that only group": (
+        "Sample:,N field\npH:,6.1\nK:,80 mg/kg\n\nSample:,pH bed\npH:,5.2\nK:,90 mg/kg",
+        "soil",
+        {("N field", "pH", "6.1", ""), ("N field", "K", "80", "mg/kg"), ("pH bed", "pH", "5.2", ""), ("pH bed", "K", "90", "mg/kg")},
+    ),
+    "a block of letters is neither a name nor boron": (
+        "Sample ID,Block,Test,Result,Units\n12,B,pH,6.4,\n12,B,Iron,196,mg/kg\n13,B,pH,5.9,\n13,B,Iron,88,mg/kg",
+        "soil",
+        {("12", "pH", "6.4", ""), ("12", "Fe", "196", "mg/kg"), ("13", "pH", "5.9", ""), ("13", "Fe", "88", "mg/kg")},
+    ),
+    "printed figures stand under their own headings though a cell is blank": (
+        "Field      pH     P (mg/kg)   K (mg/kg)\nHill top   6.1    24          80\nDale       5.4                120",
+        "soil",
+        {
+            ("Hill top", "pH", "6.1", ""),
+            ("Hill top", "P", "24", "mg/kg"),
+            ("Hill top", "K", "80", "mg/kg"),
+            ("Dale", "pH", "5.4", ""),
+            ("Dale", "K", "120", "mg/kg"),
+        },
+    ),
+    "a printed line that slid along is left as written": (
+        "Lab no   Field     Sampled      Reported     K (mg/kg)   Rating\n1        Hill      2026-03-01   2026-03-09   80          low\n"
+        "2        Dale      2026-03-01   2026-03-09   90          low\n3        Moor      2026-03-01   2026-03-09   70          low\n\n"
+        "4        2026-03-01   2026-03-09   60        high",
+        "soil",
+        {("Hill", "K", "80", "mg/kg"), ("Dale", "K", "90", "mg/kg"), ("Moor", "K", "70", "mg/kg")},
+    ),
+    "a title of another medium begins anew, and a page's number is no figure": (
+        "Report - Soil\nSample: Bed\npH: 6.2\nK: 80 mg/kg\n1 / 2\nReport - Irrigation water\nSample: Tank\npH: 7.9\nCa: 61 mg/l",
+        "soil",
+        {("Bed", "pH", "6.2", ""), ("Bed", "K", "80", "mg/kg")},
+    ),
     "rows of water among rows of soil": (
         "Sample,Matrix,Parameter,Result,Unit\nBed,soil,pH,6.2,\nTank,water,pH,7.9,\nBed,soil,Potassium,80,mg/kg",
         "soil",

@@ -129,7 +129,6 @@ def _shown(found: Answer, place, *, as_bought: bool) -> dict:
         "cost": f"{currency}{cost:.2f}",
         "apart": f"{currency}{chosen.apart_cost:.2f}",
         "saves": chosen.apart_cost > chosen.cost + CENT and abs(cost - chosen.cost) < CENT,  # at the same prices
-        "made_up": any(row["made_up"] for row in buy),
         "dressings": chosen.dressings,
         "lost": showing.mass(chosen.lost_kg, place.units),
         "gap": "nothing" if chosen.gap < 5e-4 else f"{chosen.gap * 100:.1f} %",

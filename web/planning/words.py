@@ -10,7 +10,7 @@ from agronomy.dose.packs import say_purchase
 from agronomy.model.answers import SPOKEN, Because
 from agronomy.model.finding import Finding
 from agronomy.plan.plan import Plan
-from agronomy.plan.shopping import price_of, to_buy
+from agronomy.plan.shopping import cost_in_words, to_buy
 from agronomy.plan.telling import tell_plan
 from agronomy.recommend.schools.registry import NAMES, SCHOOLS
 from agronomy.tables import Tables
@@ -316,7 +316,7 @@ def present(plan: Plan, *, today: date, planting: date | None, reader: Reader, t
         "remarks": plan.remarks,
         "unjudged": plan.unjudged,
         "to_buy": to_buy(plan, reader.units),
-        "cost": price_of(plan, money(reader.currency)),
+        "cost": cost_in_words(plan, money(reader.currency)),
         "retest": day(plan.retest, year=True),
         "area": reader.ground,
     }

@@ -70,7 +70,7 @@ def told(row: Purchase, place, today: date) -> dict:
         "bags": bags,
         "left": mass(row.left_over_kg),
         "cost": cost,
-        "made_up": row.is_list_price,
+        "is_list_price": row.is_list_price,
         "plots": ", ".join(row.plots),
         "buy": row.bags > 0,
         "order_by": day(row.order_by, year=True) if row.order_by else "",

@@ -72,9 +72,13 @@ def _staircase(test: float, critical: float, build: float, upkeep: float, platea
     return max(0.0, upkeep * (1 - (test - critical - plateau) / drawdown))
 
 
-def _most_phosphate(removed: float, situation: Situation) -> float:
-    """The most phosphate [kg P2O5/ha] in a year: the upper end of what guides give this crop, or what it carries off [kg P2O5/ha]."""
-    return max(removed, situation.tables.schools.p2o5_most_times_at_zero.value * situation.crop.p2o5_r0)
+def _most_in_a_year(nutrient: str, removed: float, situation: Situation) -> float:
+    """The most [kg P2O5 or K2O/ha] in a year: the upper end of what guides give this crop, or its upkeep by what it carries off."""
+    figures, crop = situation.tables.schools, situation.crop
+    if nutrient == "P":
+        return max(removed, figures.most_times_at_zero.value * crop.p2o5_r0)
+    upkeep = removed + figures.k2o_extra_kg_per_ha.value
+    return min(figures.k2o_cap_kg_per_ha.value, max(upkeep, figures.most_times_at_zero.value * crop.k2o_r0))
 
 
 def _told(nutrient: str, test: float, level: float, widen: float, removed: float, situation: Situation) -> tuple[str, dict[str, Figure]]:
@@ -85,12 +89,13 @@ def _told(nutrient: str, test: float, level: float, widen: float, removed: float
         inputs = {
             "for a ppm": Figure.of(figures.p2o5_per_ppm_kg_per_ha),
             "years": Figure.of(figures.build_years),
-            "most in a year": Figure(_most_phosphate(removed, situation), "kg P2O5/ha", figures.p2o5_most_times_at_zero.source),
+            "most in a year": Figure(_most_in_a_year(nutrient, removed, situation), "kg P2O5/ha", figures.most_times_at_zero.source),
         }
         build, plateau, fading = "for a ppm / years", figures.p_plateau_ppm, figures.p_drawdown_ppm
     else:
         upkeep, most = "(carried off + extra)", "most in a year"
-        inputs = {"extra": Figure.of(figures.k2o_extra_kg_per_ha), "most in a year": Figure.of(figures.k2o_cap_kg_per_ha)}
+        yearly = Figure(_most_in_a_year(nutrient, removed, situation), "kg K2O/ha", figures.most_times_at_zero.source)
+        inputs = {"extra": Figure.of(figures.k2o_extra_kg_per_ha), "most in a year": yearly}
         build, plateau, fading = say("for a ppm × (1 + by capacity × exchange capacity)"), figures.k_plateau_ppm, figures.k_drawdown_ppm
         builds_up = {
             "for a ppm": Figure.of(figures.k2o_per_ppm_kg_per_ha),
@@ -179,11 +184,12 @@ def _answer(answer: Answer, situation: Situation) -> Answer:
     own = situation.own_pools.get(nutrient)
 
     def rate(test: float, level: float, upkeep: float, times: float = own.times if own else 1.0) -> float:
+        yearly = _most_in_a_year(nutrient, upkeep, situation)
         if nutrient == "P":
-            return min(_most_phosphate(upkeep, situation), p2o5_rate(test, level, upkeep, tables, widen=widen, times=times))
+            return min(yearly, p2o5_rate(test, level, upkeep, tables, widen=widen, times=times))
         figures = tables.schools
         most = upkeep + figures.k2o_extra_kg_per_ha.value + figures.k_build_most_kg_per_ha.value
-        full = k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables, times=times)
+        full = min(yearly, k2o_rate(test, level, situation.soil.cec_cmol_per_kg, upkeep, tables, times=times))
         return min(most, full) if test < level else full
 
     share = OXIDE_SHARE[nutrient][1]

@@ -55,6 +55,7 @@ class LimeOfStanding(Sourced):
     before_harvest_days: Annotated[int, Field(ge=0, le=120)]
     after_harvest_days: Annotated[int, Field(ge=0, le=60)]
     window_days: Annotated[int, Field(ge=7, le=90)]
+    shortest_days: Annotated[int, Field(ge=7, le=30)]
 
 
 class AfterPlanting(Sourced):

@@ -146,6 +146,7 @@ class Standing(Cited):
     base_months: Annotated[tuple[str, ...], Parted()]
     lime_months: Annotated[tuple[str, ...], Parted()]
     lime_late_months: Annotated[tuple[str, ...], Parted()]
+    lime_between_cuts: bool  # else it keeps clear of what is picked
     sulfur_months: Annotated[tuple[str, ...], Parted()]
     placement: str
     placement_lime: str

@@ -15,7 +15,7 @@ class Schools:
 
     build_years: Annotated[Parameter, Within(1, 20, "years")]
     p2o5_per_ppm_kg_per_ha: Annotated[Parameter, Within(3, 100, "kg P2O5/ha per mg/kg")]
-    p2o5_most_times_at_zero: Annotated[Parameter, Within(1, 4, "times")]
+    most_times_at_zero: Annotated[Parameter, Within(1, 4, "times")]
     p_plateau_ppm: Annotated[Parameter, Within(2, 60, "mg/kg")]
     p_drawdown_ppm: Annotated[Parameter, Within(2, 60, "mg/kg")]
     p_reference_level_ppm: Annotated[Parameter, Within(5, 40, "mg/kg")]
