@@ -25,8 +25,15 @@ class Purchased:
     kg: float
     says: str
     from_shed_kg: float = 0.0
+    left_over_kg: float = 0.0
     cost: float = 0.0
     is_list_price: bool = False
+
+    @property
+    def used(self) -> float:
+        """What the part of the packs costs that goes on this season [own money]."""
+        missing = self.kg - self.from_shed_kg
+        return self.cost * missing / (missing + self.left_over_kg) if missing > 0 else 0.0
 
 
 def say_purchase(total_kg: float, material: Material, told: tuple[str, ...], tables: Tables, system: str) -> str:
@@ -70,6 +77,7 @@ def _purchased(row: Purchase, material: Material, request: Request, tables: Tabl
         kg=row.needed_kg,
         says=says,
         from_shed_kg=row.from_shed_kg,
+        left_over_kg=row.left_over_kg,
         cost=row.cost,
         is_list_price=row.is_list_price,
     )

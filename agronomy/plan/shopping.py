@@ -37,7 +37,8 @@ def cost_in_words(plan: Plan, money: Callable[[float], str]) -> str:
     cost = sum(row.cost for row in plan.buy)
     if cost < CENT:
         return ""
-    used = say(", of which {used} is used this season", used=money(plan.cost)) if CENT <= plan.cost < cost - CENT else ""
+    goes_on = sum(row.used for row in plan.buy)
+    used = say(", of which {used} is used this season", used=money(goes_on)) if goes_on < cost - CENT else ""
     told = say("Whole packs cost about {cost}{used}.", cost=money(cost), used=used)
     if any(row.is_list_price for row in plan.buy):
         return say("{told} Where you gave no price it is our list price, which is invented.", told=told)

@@ -67,9 +67,9 @@ def purchases(
 ) -> list[Purchase]:
     """The list for some uses, dearest first; materials that the shed covers stand last with no bag to buy.
 
-    `bag_sizes` [kg] go before the table's, and of several offers the one is taken that costs least in whole bags.
-    What nobody offers is bought in the form that `pack_of` tells for the amount, such as big bags. Materials that
-    the table no longer has are left out. Source: definition.
+    `bag_sizes` [kg] go before the table's. Of several offers the one is taken that costs least in whole bags, but none of which most of a
+    large bag would be left. What nobody offers so is bought at list price in the form that `pack_of` tells for the amount, such as big
+    bags. Materials that the table no longer has are left out. Source: definition.
 
     >>> from agronomy.intake.example import tables
     >>> purchases([], {}, {}, tables.materials)
@@ -100,6 +100,7 @@ def _purchase(
     needed = sum(use.kg for use in uses)
     from_shed = min(needed, line.in_stock_kg if line else 0.0)
     missing = needed - from_shed
+    offers = [offer for offer in offers if (offer.bag_kg or 0.0) <= max(material.bag_kg, missing)]  # no 600 kg where 9 are wanted
     pack = None if offers else pack_of(missing, material)  # an old lot's bag does not hold for tonnes
     own_price = line is not None and line.price_per_kg is not None
     price = price_of(material, line) * (pack.price_share if pack and not own_price else 1.0)
@@ -123,6 +124,17 @@ def _purchase(
         form=pack.key if pack else "bag",
         is_list_price=bool(bags) and not offers and not own_price,
     )
+
+
+def small_packs(told: Mapping[str, float], materials: Mapping[str, Material]) -> dict[str, float]:
+    """Of the sizes of bags that lots and offers tell [kg], those no larger than what the material is sold in by the bag: larger ones are
+    bought where the amount asks for them. Source: own-experience.
+
+    >>> from agronomy.intake.example import tables
+    >>> small_packs({"urea": 600.0, "epsom_salt": 2.0}, tables.materials)
+    {'epsom_salt': 2.0}
+    """
+    return {key: size for key, size in told.items() if key in materials and size <= materials[key].bag_kg}
 
 
 def _piece_kg(pack: Pack, missing_kg: float) -> float:

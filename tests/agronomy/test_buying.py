@@ -58,3 +58,10 @@ def test_the_cheapest_offer_in_whole_bags_is_taken_and_ordered_before_the_shed_r
     assert (sold_out.supplier, sold_out.bags, sold_out.order_by) == ("Barn Lane Stores", 2, date(2027, 2, 19))
     covered = purchases(uses, {"urea": StockLine(None, 90.0)}, {}, TABLES.materials, offers)[0]
     assert (covered.supplier, covered.bags, covered.order_by) == ("", 0, None)
+
+
+@pytest.mark.parametrize(("kg", "told"), [(9.0, ("", 1, 25.0)), (700.0, ("Coppice", 2, 600.0))])
+def test_a_large_bag_is_offered_in_vain_where_little_is_wanted(kg, told):
+    offer = Offer("urea", "Coppice", 0.5, 600.0, 3)
+    (row,) = purchases([Use("urea", kg, "Bed")], {}, {}, TABLES.materials, [offer])
+    assert (row.supplier, row.bags, row.bag_kg) == told

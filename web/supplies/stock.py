@@ -5,7 +5,8 @@ from functools import cached_property
 from typing import Any
 
 from agronomy.model.stock import StockLine
-from agronomy.products.buying import Offer
+from agronomy.products.buying import Offer, small_packs
+from web.core import tables
 from web.prepared import Prepared
 from web.supplies.models import StockLot, SupplierOffer
 
@@ -41,8 +42,9 @@ class Stock:
         ]
 
     def bag_sizes(self) -> dict[str, float]:
+        """The small packs [kg] that lots and the cheapest offers come in."""
         cheapest = {key: offer.bag_kg for key, offer in self._cheapest().items() if offer.bag_kg}
-        return cheapest | {lot.material: lot.bag_kg for lot in self.lots if lot.bag_kg}
+        return small_packs(cheapest | {lot.material: lot.bag_kg for lot in self.lots if lot.bag_kg}, tables().materials)
 
     def _cheapest(self) -> dict[str, Offer]:
         found: dict[str, Offer] = {}
