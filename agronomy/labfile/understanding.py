@@ -54,7 +54,7 @@ def understand(
     lexicon = Lexicon(tables, medium)
     wanted = sheet or answers.get("sheet")
     parts = [unblocked(part, lexicon) for item in sheets for part in regions(item, lexicon)]
-    chosen, layout = _choose(parts, wanted, lexicon, name, _prose(told, name, lexicon))
+    chosen, layout = _choose(parts, wanted, lexicon, name, told)
     if _readings_in(chosen, layout) > MOST_READINGS:
         raise RuleError("file", name, f"the file has more than {MOST_READINGS} results", "part it")
     layout, notes, asked = _asked_and_answered(layout, chosen, lexicon, answers)
@@ -92,10 +92,8 @@ def _asked_and_answered(
     return layout, notes, {question.key: question for question in (*unanswered, *_questions(layout, sheet, lexicon))}
 
 
-def _prose(told: tuple[str, str] | None, name: str, lexicon: Lexicon) -> Sheet | None:
+def _prose(told: tuple[str, str], name: str, lexicon: Lexicon) -> Sheet | None:
     """The pairs of name and number of a running text as a long table of its own; None where there are none."""
-    if told is None:
-        return None
     text, read_as = told
     rows = table_of(text[:LONGEST_PROSE], lexicon)
     return Sheet(name, rows, f"{read_as}, line by line") if rows else None
@@ -109,7 +107,7 @@ def _readings_in(sheet: Sheet, layout: Layout) -> int:
     return analytes * (len(layout.sample_at) if layout.kind == "across" else len(sheet.rows) - layout.first_row)
 
 
-def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str, prose: Sheet | None):
+def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str, text: tuple[str, str] | None):
     if wanted:
         found = [sheet for sheet in sheets if sheet.name == wanted]
         if not found:
@@ -118,9 +116,11 @@ def _choose(sheets: list[Sheet], wanted: str | None, lexicon: Lexicon, name: str
             )
         sheets = found
     guessed = [(sheet, layout) for sheet in sheets if (layout := guess(sheet, lexicon))]
+    best = max((_readings_in(*pair) for pair in guessed), default=0)
+    # running text holds a reading to a line at most
+    prose = None if text is None or best > text[0].count("\n") + 1 else _prose(text, name, lexicon)
     if prose is not None and (layout := guess(prose, lexicon)) and len(prose.rows) > 1:
         told = sum(len(row) > 1 for row in prose.rows) - 1
-        best = max((_readings_in(*pair) for pair in guessed), default=0)
         # told once each way, a table that names its samples knows more than its lines do
         is_named = any(_readings_in(*pair) >= best and _names_samples(pair[1]) for pair in guessed)
         if told > best or (told == best and not is_named):
