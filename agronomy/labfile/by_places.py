@@ -130,8 +130,8 @@ def _alike(above: list[str], below: list[str]) -> bool:
 
 
 def _words_only(line: str) -> bool:
-    """Whether a line has no figure of its own, a line of headings: those of “NO3-N” and “1:5” are parts of a name."""
-    return not any(_FIGURE.fullmatch(word) for word in line.split())
+    """Whether a line has no figure of its own, a line of headings: those of “NO3-N”, “1:5” and “Field 3” are parts of a name."""
+    return not any(_FIGURE.fullmatch(piece.split(" ")[0]) for piece in _pieces(line))
 
 
 def _pieces(line: str) -> list[str]:

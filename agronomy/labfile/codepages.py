@@ -14,6 +14,7 @@ CANDIDATES = (
 COMMON = frozenset("éèüöäñçåøæáíóúãõêôßłśżźćęąńřčšžýěůőűăâîșțşğıëïà")  # letters that names are mostly written with
 _WORD = re.compile(r"[^\W\d_]+")
 _SIGN_WITHIN = re.compile(r"(?<=[^\W\d_])[±¤§¶†‡¬¦°│┤╡║╗╝┐└┴┬├─┼╚╔╩╦╠═╬█▄▌▐▀](?=[^\W\d_])")
+_OF_FIGURES = "±°×"  # laboratories write these beside figures
 SIGNS = ("µs", "mg/dm³", "cmolc/dm³", "g/dm³", "°f", "°d", "±", "échantillon")
 
 
@@ -57,7 +58,10 @@ def _score(text: str) -> float:
     known = sum(min(count, 5) for word, count in words.items() if word in _known())
     within = len(_SIGN_WITHIN.findall(text))  # no word has a sign between its letters
     signs = sum(text.count(sign) > 0 for sign in SIGNS) if not within else 0
-    strange = sum(not sign.isascii() and unicodedata.category(sign) in ("So", "Sm", "Cn", "Co", "Cc", "Sk") for sign in text)
+    strange = sum(
+        not sign.isascii() and sign not in _OF_FIGURES and unicodedata.category(sign) in ("So", "Sm", "Cn", "Co", "Cc", "Sk")
+        for sign in text
+    )
     mixed = sum(not _one_script(word) for word in words if not word.isascii())
     common = sum(sign in COMMON for sign in text) / max(1, sum(not sign.isascii() and sign.isalpha() for sign in text))
     return 3.0 * known + signs - 0.3 * strange - within - mixed + 0.5 * common

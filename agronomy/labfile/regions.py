@@ -79,10 +79,10 @@ def _is_heading(row: tuple[str, ...], lexicon: Lexicon) -> bool:
 def _is_result(row: tuple[str, ...], lexicon: Lexicon) -> bool:
     """Whether a row has a figure beside something that laboratories measure, or a figure among several cells."""
     filled = [cell for cell in row if cell]
-    name, colon, value = filled[0].partition(":") if len(filled) == 1 else ("", "", "")
-    if colon:
-        return any(sign.isdigit() for sign in value) and lexicon.heading(name).kind == "amount"
-    return len(filled) > 2 and any(read_cell(cell, lexicon, None).value is not None for cell in filled)
+    if len(filled) > 2:
+        return any(read_cell(cell, lexicon, None).value is not None for cell in filled)
+    name, _, value = filled[0].partition(":") if len(filled) == 1 else (filled[0].rstrip(": "), "", filled[-1]) if filled else ("", "", "")
+    return any(sign.isdigit() for sign in value) and lexicon.heading(name).kind == "amount"
 
 
 def _titled_above(sheet: Sheet, number: int, after: int, lexicon: Lexicon) -> bool:

@@ -36,7 +36,7 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
     if len(named) == 1 and sum(bool(cell) for cell in rows[number]) < 2:
         return None
     heading_row = rows[number]
-    first, units, methods = _second_headings(rows, number, named, lexicon)
+    first, units, methods, beside = _second_headings(rows, number, named, lexicon)
     above = rows[number - 1] if number else ()
     span = ""
     columns = []
@@ -46,7 +46,10 @@ def wide(sheet: Sheet, rows, lexicon: Lexicon):
         span = next((cell for cell in reversed(above[: place + 1]) if cell), "") if above and sum(map(bool, above)) > 1 else ""
         if span and not (unit and method) and heading.analyte:
             unit, method = unit or unit_in(span), method or lexicon.method(span, heading.analyte)
-        columns.append(column_of(place, heading_row[place], heading, unit=unit, method=method))
+        column = column_of(place, heading_row[place], heading, unit=unit, method=method)
+        if place in beside:  # one name over a result and what stands beside it
+            column = replace(column, analyte=None, kind="limit", about=say("what stands beside a result"))
+        columns.append(column)
         roles.pop(place, None)
     columns = _without_second_results([_without_a_bar(column, rows[first:], lexicon) for column in columns])
     columns, taken = _with_neighbours(columns, heading_row, lexicon)
@@ -86,7 +89,9 @@ def _without_second_results(columns: list[Column]) -> list[Column]:
     """
     made = []
     for column in columns:
-        if column.unit in BY_AREA and any(other.analyte == column.analyte and other.unit not in BY_AREA for other in columns):
+        if column.unit in BY_AREA and any(
+            other.analyte == column.analyte and other.unit and other.unit not in BY_AREA for other in columns
+        ):
             made.append(replace(column, analyte=None, kind="limit", about=say("the same result once more, by area")))
             continue
         told = [other for other in columns if other.analyte and other.analyte == column.analyte and other.method and other.unit]
@@ -116,18 +121,25 @@ def _by_class_only(rows, lexicon: Lexicon) -> list[tuple[float, int, list[tuple[
     return found
 
 
-def _second_headings(rows, number: int, named, lexicon: Lexicon) -> tuple[int, dict[int, str | None], dict[int, str | None]]:
-    """The first row of results, with the units and methods that rows between it and the headings tell."""
+def _second_headings(
+    rows, number: int, named, lexicon: Lexicon
+) -> tuple[int, dict[int, str | None], dict[int, str | None], frozenset[int]]:
+    """The first row of results, with the units and methods that rows between it and the headings tell, and the columns of which they say
+    that they hold no result.
+    """
     first = number + 1
     units: dict[int, str | None] = {}
     methods: dict[int, str | None] = {}
+    beside: set[int] = set()
     while first < len(rows) and first < number + 4 and _is_second_heading(rows[first], named, lexicon):
         for place, heading in named:
             cell = rows[first][place] if place < len(rows[first]) else ""
-            if cell:
+            if cell and cell != rows[number][place] and lexicon.is_beside(cell):
+                beside.add(place)
+            elif cell:
                 _second(place, heading, cell, lexicon, units, methods)
         first += 1
-    return first, units, methods
+    return first, units, methods, frozenset(beside)
 
 
 def _second(place: int, heading: Heading, cell: str, lexicon: Lexicon, units: dict, methods: dict) -> None:
