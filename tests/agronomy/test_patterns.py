@@ -34,23 +34,32 @@ def _without_collector():
     gc.enable()
 
 
+def _timed(found, text: str) -> float:
+    signal.setitimer(signal.ITIMER_VIRTUAL, TOO_LONG_S)
+    took = found.cpu_s(text)
+    signal.setitimer(signal.ITIMER_VIRTUAL, 0)
+    return took
+
+
+def _is_in_a_line(times: list[float]) -> bool:
+    """Four times the text: a line takes four times as long, a square sixteen times."""
+    return times[2] < SLOW_S or times[2] < 8 * max(times[1], SLOW_S / 8)
+
+
 @pytest.mark.parametrize("found", FOUND, ids=lambda one: f"{one.where}-{one.act}")
 def test_a_pattern_grows_in_a_line(found):
-    before = signal.signal(signal.SIGVTALRM, _stop)
+    handler = signal.signal(signal.SIGVTALRM, _stop)
     try:
         for small, middle, large in zip(*(stutters(found.pattern, size) for size in (SMALL, MIDDLE, LARGE)), strict=True):
-            times = []
-            for text in (small, middle, large):
-                signal.setitimer(signal.ITIMER_VIRTUAL, TOO_LONG_S)
-                times.append(found.cpu_s(text))
-                signal.setitimer(signal.ITIMER_VIRTUAL, 0)
-            # four times the text: a line takes four times as long, a square sixteen times
-            assert times[2] < SLOW_S or times[2] < 8 * max(times[1], SLOW_S / 8), (times, small[:60])
+            times = [_timed(found, text) for text in (small, middle, large)]
+            if not _is_in_a_line(times):  # once more, for what another process took
+                times = [min(before, _timed(found, text)) for before, text in zip(times, (small, middle, large), strict=True)]
+            assert _is_in_a_line(times), (times, small[:60])
     except _TooLong:
         pytest.fail(f"{found.pattern.pattern!r} takes over {TOO_LONG_S} s for {small[:60]!r} again and again")
     finally:
         signal.setitimer(signal.ITIMER_VIRTUAL, 0)
-        signal.signal(signal.SIGVTALRM, before)
+        signal.signal(signal.SIGVTALRM, handler)
 
 
 def test_the_walk_finds_patterns_in_code_and_at_the_head():
